@@ -1,0 +1,2 @@
+//! The tool.
+fn main() {}

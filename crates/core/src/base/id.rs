@@ -1,0 +1,153 @@
+//! Typed indices into dense tables, so that an action's number can't be used for a binding.
+
+use std::marker::PhantomData;
+use std::ops::{Index, IndexMut};
+
+/// An index into one kind of [`Table`].
+pub trait Id: Copy + Eq + Ord {
+    /// The id of the entry at `index`.
+    fn new(index: usize) -> Self;
+    /// The entry's index, from 0.
+    fn index(self) -> usize;
+}
+
+macro_rules! ids {
+    ($($(#[$doc:meta])* $name:ident;)*) => {$(
+        $(#[$doc])*
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+        pub struct $name(u32);
+
+        impl Id for $name {
+            fn new(index: usize) -> Self {
+                Self(u32::try_from(index).unwrap_or(u32::MAX))
+            }
+            fn index(self) -> usize {
+                self.0 as usize
+            }
+        }
+    )*};
+}
+
+ids! {
+    /// An action, counted through the whole profile in file order.
+    ActionId;
+    /// One alternative of a fire rule.
+    AlternativeId;
+    /// A binding, counted through the whole profile, grouped by action.
+    BindingId;
+    /// A control that a device reports itself: a key, a button, a lever, a whole stick.
+    ControlId;
+    /// A map, in file order.
+    MapId;
+    /// A cell of memory that an operation keeps between events.
+    MemoryId;
+    /// One operation of a binding or shape.
+    OpId;
+    /// A scheme, in file order.
+    SchemeId;
+}
+
+/// A fixed list that only ids of its own kind can read.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Table<I, T> {
+    items: Box<[T]>,
+    of: PhantomData<fn(I)>,
+}
+
+impl<I: Id, T> Table<I, T> {
+    /// A table of `len` copies of `item`.
+    pub fn filled(item: T, len: usize) -> Self
+    where
+        T: Clone,
+    {
+        vec![item; len].into()
+    }
+
+    /// How many entries there are.
+    pub fn len(&self) -> usize {
+        self.items.len()
+    }
+
+    /// Whether there are no entries.
+    pub fn is_empty(&self) -> bool {
+        self.items.is_empty()
+    }
+
+    /// The entry of `id`, if there is one.
+    pub fn get(&self, id: I) -> Option<&T> {
+        self.items.get(id.index())
+    }
+
+    /// The entries in order.
+    pub fn iter(&self) -> std::slice::Iter<'_, T> {
+        self.items.iter()
+    }
+
+    /// The entries in order, each with its id.
+    pub fn entries(&self) -> impl Iterator<Item = (I, &T)> {
+        self.items.iter().enumerate().map(|(i, t)| (I::new(i), t))
+    }
+
+    /// The ids in order.
+    pub fn ids(&self) -> impl DoubleEndedIterator<Item = I> + use<I, T> {
+        (0..self.items.len()).map(I::new)
+    }
+
+    /// Sets every entry to `item`, without allocating.
+    pub fn fill(&mut self, item: T)
+    where
+        T: Clone,
+    {
+        self.items.fill(item);
+    }
+}
+
+impl<I: Id, T> From<Vec<T>> for Table<I, T> {
+    fn from(items: Vec<T>) -> Self {
+        Self { items: items.into_boxed_slice(), of: PhantomData }
+    }
+}
+
+impl<I: Id, T> Index<I> for Table<I, T> {
+    type Output = T;
+    fn index(&self, id: I) -> &T {
+        &self.items[id.index()]
+    }
+}
+
+impl<I: Id, T> IndexMut<I> for Table<I, T> {
+    fn index_mut(&mut self, id: I) -> &mut T {
+        &mut self.items[id.index()]
+    }
+}
+
+/// A run of ids that follow each other.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct IdRange<I> {
+    start: u32,
+    end: u32,
+    of: PhantomData<fn(I)>,
+}
+
+impl<I: Id> IdRange<I> {
+    /// From index `start` up to `end`, the end excluded.
+    pub fn new(start: usize, end: usize) -> Self {
+        let (start, end) = (I::new(start).index() as u32, I::new(end).index() as u32);
+        Self { start, end, of: PhantomData }
+    }
+
+    /// The ids in order.
+    pub fn iter(self) -> impl DoubleEndedIterator<Item = I> + use<I> {
+        (self.start..self.end).map(|index| I::new(index as usize))
+    }
+
+    /// The last id, if there is any.
+    pub fn last(self) -> Option<I> {
+        self.iter().next_back()
+    }
+
+    /// Whether all ids lie under `len`.
+    pub fn fits(self, len: usize) -> bool {
+        self.start <= self.end && self.end as usize <= len
+    }
+}

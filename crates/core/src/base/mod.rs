@@ -1,0 +1,21 @@
+//! The ground everything stands on: times, numbers, values, ids and names.
+//!
+//! Guarantees to every later stage: a [`Time`] is whole nanoseconds, a [`Vector`] that left a
+//! function of this folder is finite, a [`Table`] is read only by the ids made for it.
+
+mod id;
+mod name;
+mod number;
+mod set;
+mod time;
+mod value;
+
+pub use id::{
+    ActionId, AlternativeId, BindingId, ControlId, Id, IdRange, MapId, MemoryId, OpId, SchemeId,
+    Table,
+};
+pub use name::{MAX_NAME, corrected_name, is_name};
+pub use number::{Decimal, shortest};
+pub use set::IdSet;
+pub use time::{Rate, Time};
+pub use value::{AT_REST, Component, Kind, Vector};

@@ -1,0 +1,102 @@
+//! The controls of everything but the keyboard, by their place under the hand.
+//!
+//! Sources: gamepad positions after the Linux kernel's gamepad documentation and the *standard
+//! gamepad* layout of W3C *Gamepad*; mouse buttons after the `buttons` order of W3C *UI Events*
+//! (left, right, middle, back, forward).
+
+use super::{Class, ControlKind};
+
+/// Name, kind, where it lies, further words it is looked up by.
+pub(super) type Row = (&'static str, ControlKind, &'static str, &'static str);
+
+use ControlKind::{Button, Lever, Place, Relative, Spot, Stick, Turn};
+
+pub(super) const MOUSE: &[Row] = &[
+    ("left", Button, "under the index finger", "primary click"),
+    ("middle", Button, "under the wheel", "wheel click"),
+    ("right", Button, "under the middle finger", "secondary click"),
+    ("back", Button, "on the thumb's side, nearer the hand", "side thumb fourth"),
+    ("forward", Button, "on the thumb's side, farther away", "side thumb fifth"),
+];
+
+pub(super) const PAD: &[Row] = &[
+    ("south", Button, "lowest of the right thumb's four buttons", "bottom face lower action"),
+    ("east", Button, "right one of the right thumb's four buttons", "face action"),
+    ("west", Button, "left one of the right thumb's four buttons", "face action"),
+    ("north", Button, "highest of the right thumb's four buttons", "top face upper action"),
+    ("left-shoulder", Button, "left edge, upper, under the index finger", "bumper top front"),
+    ("right-shoulder", Button, "right edge, upper, under the index finger", "bumper top front"),
+    ("select", Button, "middle, left of centre", "back view share minus menu"),
+    ("start", Button, "middle, right of centre", "options plus menu pause"),
+    ("mode", Button, "middle", "home guide system logo"),
+    ("left-stick.click", Button, "the left stick, pressed in", "thumb push l3"),
+    ("right-stick.click", Button, "the right stick, pressed in", "thumb push r3"),
+    ("dpad.up", Button, "up on the left thumb's cross", "d-pad direction hat"),
+    ("dpad.left", Button, "left on the left thumb's cross", "d-pad direction hat"),
+    ("dpad.down", Button, "down on the left thumb's cross", "d-pad direction hat"),
+    ("dpad.right", Button, "right on the left thumb's cross", "d-pad direction hat"),
+    ("left-trigger", Lever, "left edge, lower, pulled by the index finger", "analog shoulder"),
+    ("right-trigger", Lever, "right edge, lower, pulled by the index finger", "analog shoulder"),
+    ("left-stick", Stick, "under the left thumb", "analog thumb"),
+    ("right-stick", Stick, "under the right thumb", "analog thumb"),
+];
+
+/// What profiles will be able to bind and this version can't.
+pub(super) const LATER: &[(Class, &[Row])] = &[
+    (
+        Class::Mouse,
+        &[
+            ("wheel.up", Button, "a notch away from the hand", "scroll"),
+            ("wheel.down", Button, "a notch towards the hand", "scroll"),
+            ("wheel.left", Button, "a notch to the left", "scroll tilt"),
+            ("wheel.right", Button, "a notch to the right", "scroll tilt"),
+            ("move", Relative, "the mouse on the table", "motion delta"),
+            ("move.x", Relative, "the mouse on the table, to the right", "motion delta"),
+            ("move.y", Relative, "the mouse on the table, towards the hand", "motion delta"),
+            ("wheel", Relative, "the wheel in notches", "scroll"),
+            ("wheel.x", Relative, "the wheel in notches, sideways", "scroll tilt"),
+            ("wheel.y", Relative, "the wheel in notches", "scroll"),
+            ("at", Spot, "where the pointer is in the window", "position cursor"),
+            ("at.x", Spot, "where the pointer is in the window, across", "position cursor"),
+            ("at.y", Spot, "where the pointer is in the window, down", "position cursor"),
+        ],
+    ),
+    (
+        Class::Touch,
+        &[
+            ("down", Button, "a finger is on the screen", "tap contact"),
+            ("at", Spot, "where the first finger is on the screen", "position"),
+            ("drag", Relative, "how the first finger moves", "swipe motion"),
+        ],
+    ),
+    (
+        Class::Head,
+        &[
+            ("at", Place, "where the head is, in metres", "position"),
+            ("turn", Turn, "which way the head is turned", "orientation"),
+        ],
+    ),
+    (
+        Class::Hand,
+        &[
+            ("left.trigger", Lever, "left hand, under the index finger", ""),
+            ("left.squeeze", Lever, "left hand, under the other fingers", "grip"),
+            ("left.stick", Stick, "left hand, under the thumb", ""),
+            ("left.stick.click", Button, "left hand, the stick pressed in", ""),
+            ("left.touchpad", Stick, "left hand, the thumb's touch surface", ""),
+            ("left.lower", Button, "left hand, the thumb's lower button", ""),
+            ("left.upper", Button, "left hand, the thumb's upper button", ""),
+            ("left.at", Place, "where the left hand is, in metres", "position"),
+            ("left.turn", Turn, "which way the left hand is turned", "orientation"),
+            ("right.trigger", Lever, "right hand, under the index finger", ""),
+            ("right.squeeze", Lever, "right hand, under the other fingers", "grip"),
+            ("right.stick", Stick, "right hand, under the thumb", ""),
+            ("right.stick.click", Button, "right hand, the stick pressed in", ""),
+            ("right.touchpad", Stick, "right hand, the thumb's touch surface", ""),
+            ("right.lower", Button, "right hand, the thumb's lower button", ""),
+            ("right.upper", Button, "right hand, the thumb's upper button", ""),
+            ("right.at", Place, "where the right hand is, in metres", "position"),
+            ("right.turn", Turn, "which way the right hand is turned", "orientation"),
+        ],
+    ),
+];

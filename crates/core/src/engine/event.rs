@@ -1,0 +1,101 @@
+//! What the engine tells.
+
+use super::By;
+use crate::base::{ActionId, BindingId, SchemeId, Time, Vector};
+
+/// One thing told, in order of time.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Notice {
+    /// Something happened in an action.
+    Event(Event),
+    /// The hands went over to another scheme.
+    Scheme {
+        /// When.
+        t: Time,
+        /// The tick that sees it.
+        tick: u64,
+        /// The scheme.
+        scheme: SchemeId,
+    },
+}
+
+/// Something that happened in an action.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Event {
+    /// The exact moment.
+    pub t: Time,
+    /// The tick at which the game sees it, from 1.
+    pub tick: u64,
+    /// The action.
+    pub action: ActionId,
+    /// What happened.
+    pub kind: EventKind,
+    /// The action's value at that moment; of a switch 1 or 0 in x.
+    pub value: Vector,
+    /// The time since `wake`.
+    pub held: Time,
+    /// The time since the first fire, once there was one.
+    pub fired_for: Option<Time>,
+    /// The share of the way to firing, 0 to 1.
+    pub progress: f64,
+    /// The binding that won last while away from 0.
+    pub from: Option<BindingId>,
+}
+
+/// The four kinds of event.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum EventKind {
+    /// The action left rest.
+    Wake,
+    /// It fired.
+    Fire(By),
+    /// Its episode ended and it never fired.
+    Lapse(Cause),
+    /// Its episode ended after it fired.
+    Rest(Cause),
+}
+
+impl EventKind {
+    /// The kind's word.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Wake => "wake",
+            Self::Fire(_) => "fire",
+            Self::Lapse(_) => "lapse",
+            Self::Rest(_) => "rest",
+        }
+    }
+
+    /// Why the episode ended, if it did.
+    pub const fn cause(self) -> Option<Cause> {
+        match self {
+            Self::Lapse(cause) | Self::Rest(cause) => Some(cause),
+            Self::Wake | Self::Fire(_) => None,
+        }
+    }
+}
+
+/// Why an episode ended.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Cause {
+    /// The control came up.
+    Released,
+    /// The control came up before `hold` had its time.
+    TooShort,
+    /// The control never reached the down level.
+    TooLight,
+    /// The run ended.
+    Stopped,
+}
+
+impl Cause {
+    /// The cause's word.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Released => "released",
+            Self::TooShort => "too-short",
+            Self::TooLight => "too-light",
+            Self::Stopped => "stopped",
+        }
+    }
+}

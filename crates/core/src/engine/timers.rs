@@ -1,0 +1,148 @@
+//! Triggers that wait for their time: a heap with one place for each alternative, so that it never
+//! grows.
+
+use crate::base::{AlternativeId, Id, Table, Time};
+
+/// Not in the heap.
+const ABSENT: u32 = u32::MAX;
+
+/// The alternatives that wait, the one due first on top; of several at one instant, the earliest
+/// in the file.
+#[derive(Clone, Debug)]
+pub(super) struct Timers {
+    heap: Box<[AlternativeId]>,
+    len: usize,
+    /// Where in the heap each alternative is.
+    places: Table<AlternativeId, u32>,
+    due: Table<AlternativeId, Time>,
+}
+
+impl Timers {
+    pub fn new(alternatives: usize) -> Self {
+        Self {
+            heap: vec![AlternativeId::new(0); alternatives].into(),
+            len: 0,
+            places: Table::filled(ABSENT, alternatives),
+            due: Table::filled(Time::ZERO, alternatives),
+        }
+    }
+
+    pub fn is_empty(&self) -> bool {
+        self.len == 0
+    }
+
+    pub fn clear(&mut self) {
+        self.len = 0;
+        self.places.fill(ABSENT);
+    }
+
+    /// The alternative that is due first, and when.
+    pub fn first(&self) -> Option<(Time, AlternativeId)> {
+        let id = self.at(0)?;
+        Some((self.due[id], id))
+    }
+
+    /// Lets `id` wait until `due`, in place of what it waited for.
+    pub fn set(&mut self, id: AlternativeId, due: Time) {
+        self.cancel(id);
+        self.due[id] = due;
+        let end = self.len;
+        self.len += 1;
+        self.put(end, id);
+        self.rise(end);
+    }
+
+    /// Lets `id` wait no more.
+    pub fn cancel(&mut self, id: AlternativeId) {
+        let place = self.places[id];
+        if place == ABSENT {
+            return;
+        }
+        let place = place as usize;
+        self.places[id] = ABSENT;
+        self.len -= 1;
+        if let Some(&last) = self.heap.get(self.len).filter(|_| place < self.len) {
+            self.put(place, last);
+            self.sink(place);
+            self.rise(place);
+        }
+    }
+
+    fn at(&self, place: usize) -> Option<AlternativeId> {
+        self.heap.get(place).copied().filter(|_| place < self.len)
+    }
+
+    fn put(&mut self, place: usize, id: AlternativeId) {
+        if let Some(slot) = self.heap.get_mut(place) {
+            *slot = id;
+            self.places[id] = place as u32;
+        }
+    }
+
+    /// Whether `a` comes before `b`.
+    fn before(&self, a: AlternativeId, b: AlternativeId) -> bool {
+        (self.due[a], a) < (self.due[b], b)
+    }
+
+    fn rise(&mut self, mut place: usize) {
+        while place > 0 {
+            let parent = (place - 1) / 2;
+            let (Some(own), Some(above)) = (self.at(place), self.at(parent)) else { return };
+            if !self.before(own, above) {
+                return;
+            }
+            self.put(parent, own);
+            self.put(place, above);
+            place = parent;
+        }
+    }
+
+    fn sink(&mut self, mut place: usize) {
+        while let (Some(own), Some(left)) = (self.at(place), self.at(2 * place + 1)) {
+            let (mut child, mut least) = (2 * place + 1, left);
+            if let Some(right) = self.at(child + 1).filter(|&right| self.before(right, left)) {
+                (child, least) = (child + 1, right);
+            }
+            if !self.before(least, own) {
+                return;
+            }
+            self.put(place, least);
+            self.put(child, own);
+            place = child;
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::collections::BTreeMap;
+
+    #[test]
+    fn it_agrees_with_a_sorted_map() {
+        let mut timers = Timers::new(50);
+        let mut slow: BTreeMap<AlternativeId, Time> = BTreeMap::new();
+        let mut seed = 3_u64;
+        for _ in 0..20_000 {
+            seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+            let id = AlternativeId::new((seed >> 40) as usize % 50);
+            if seed & (1 << 30) == 0 {
+                let due = Time::from_nanos((seed >> 33) % 20);
+                timers.set(id, due);
+                slow.insert(id, due);
+            } else {
+                timers.cancel(id);
+                slow.remove(&id);
+            }
+            let first = slow.iter().map(|(id, due)| (*due, *id)).min();
+            assert_eq!(timers.first(), first);
+            assert_eq!(timers.is_empty(), slow.is_empty());
+        }
+        while let Some((_, id)) = timers.first() {
+            timers.cancel(id);
+            slow.remove(&id);
+            assert_eq!(timers.first(), slow.iter().map(|(id, due)| (*due, *id)).min());
+        }
+        assert!(slow.is_empty());
+    }
+}

@@ -1,0 +1,94 @@
+//! A profile as written: typed TOML values with their places, nothing looked up.
+
+use crate::lang::Word;
+use crate::source::{Quoted, Span};
+
+/// The whole file.
+#[derive(Clone, Debug, Default)]
+pub struct Profile {
+    /// What the game is called.
+    pub title: Option<Quoted>,
+    /// A text for people.
+    pub about: Option<Quoted>,
+    /// `[scheme.NAME]` in file order.
+    pub schemes: Vec<Scheme>,
+    /// `[preset]` in file order.
+    pub presets: Vec<Preset>,
+    /// `[map.NAME]` in file order.
+    pub maps: Vec<Map>,
+}
+
+/// A `[scheme.NAME]`.
+#[derive(Clone, Debug)]
+pub struct Scheme {
+    /// Its name.
+    pub name: Word,
+    /// Its device classes, when the key is there.
+    pub devices: Option<Vec<Quoted>>,
+    /// A text for people.
+    pub about: Option<Quoted>,
+    /// What players read.
+    pub label: Option<Quoted>,
+}
+
+/// A line of `[preset]`.
+#[derive(Clone, Debug)]
+pub struct Preset {
+    /// Its name.
+    pub name: Word,
+    /// Its steps.
+    pub steps: Quoted,
+}
+
+/// A `[map.NAME]`.
+#[derive(Clone, Debug)]
+pub struct Map {
+    /// Its name.
+    pub name: Word,
+    /// A text for people.
+    pub about: Option<Quoted>,
+    /// What players read.
+    pub label: Option<Quoted>,
+    /// `solo`, `layer` or `always`.
+    pub kind: Option<Quoted>,
+    /// Whether it is open when play begins, and where that is said.
+    pub start: Option<(bool, Span)>,
+    /// Its actions in file order.
+    pub actions: Vec<Action>,
+}
+
+/// A `[map.NAME.ACTION]`.
+#[derive(Clone, Debug)]
+pub struct Action {
+    /// Its name.
+    pub name: Word,
+    /// Its kind of value.
+    pub value: Option<Quoted>,
+    /// Its bindings: schemes in file order, each with its expressions.
+    pub binds: Vec<(Word, Vec<Quoted>)>,
+    /// How its bindings share it.
+    pub blend: Option<Quoted>,
+    /// Steps after the blend.
+    pub shape: Option<Quoted>,
+    /// Its levels.
+    pub levels: Option<Levels>,
+    /// Its fire rule.
+    pub fire: Option<Quoted>,
+    /// A text for people.
+    pub about: Option<Quoted>,
+    /// What players read.
+    pub label: Option<Quoted>,
+    /// Whether something in it was refused already, so that what is missing may be a follow-up.
+    pub has_faults: bool,
+}
+
+/// `levels = { wake = …, down = …, up = … }`.
+#[derive(Clone, Debug, Default)]
+pub struct Levels {
+    /// Where it wakes.
+    pub wake: Option<(f64, Span)>,
+    /// Where it is down.
+    pub down: Option<(f64, Span)>,
+    /// Under which it is up.
+    pub up: Option<(f64, Span)>,
+}

@@ -1,0 +1,247 @@
+//! The one table of keys, words and numbers. The reader, the range errors and the reference all
+//! read it.
+
+/// One key of a table of the profile.
+#[derive(Clone, Copy, Debug)]
+pub struct Key {
+    /// The key.
+    pub name: &'static str,
+    /// Whether this version reads it.
+    pub supported: bool,
+    /// What it says, in a few words.
+    pub says: &'static str,
+}
+
+const fn key(name: &'static str, says: &'static str) -> Key {
+    Key { name, supported: true, says }
+}
+
+const fn later(name: &'static str, says: &'static str) -> Key {
+    Key { name, supported: false, says }
+}
+
+/// The keys at the top of a profile.
+pub const TOP: &[Key] = &[
+    key("harmonym", "the version of the format, 1"),
+    key("title", "what the game is called"),
+    key("about", "a text for people"),
+    later("seats", "how many local players"),
+    later("reserved", "controls that no player may bind"),
+    later("waive", "rules that are switched off"),
+    key("scheme", "sets of device classes that people use together"),
+    later("device", "device classes of the owner's own"),
+    later("setting", "numbers and switches the player owns"),
+    later("fact", "numbers the game supplies"),
+    key("preset", "named chains of steps"),
+    key("map", "groups of actions"),
+];
+
+/// The keys of a `[scheme.NAME]`.
+pub const SCHEME: &[Key] = &[
+    key("devices", "the device classes"),
+    key("about", "a text for people"),
+    key("label", "what players read"),
+];
+
+/// The keys of a `[map.NAME]` besides its actions.
+pub const MAP: &[Key] = &[
+    key("about", "a text for people"),
+    key("label", "what players read"),
+    key("kind", "solo, layer or always"),
+    later("rank", "its place among the open maps"),
+    key("start", "whether it is open when play begins"),
+    later("in-pause", "whether it works while the game is paused"),
+    later("also", "other maps' actions that live in it"),
+    later("waive", "rules that are switched off"),
+];
+
+/// The keys of an action.
+pub const ACTION: &[Key] = &[
+    key("value", "switch, axis or plane"),
+    key("bind", "its bindings by scheme"),
+    key("blend", "how its bindings share it"),
+    key("shape", "steps after the blend"),
+    key("levels", "where it wakes, is down and is up"),
+    key("fire", "the fire rule"),
+    later("yields-to", "actions that must have given up before it fires"),
+    later("claim", "whether it keeps its controls from lower maps"),
+    later("carry", "whether controls held at opening count"),
+    later("in-pause", "whether it works while the game is paused"),
+    later("rebind", "whether the player may rebind it"),
+    key("about", "a text for people"),
+    key("label", "what players read"),
+    later("waive", "rules that are switched off"),
+];
+
+/// The keys of `levels`.
+pub const LEVELS: &[Key] = &[
+    key("wake", "the magnitude at which it wakes"),
+    key("down", "the magnitude at which it is down"),
+    key("up", "the magnitude under which it is up"),
+];
+
+/// What a number counts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Counts {
+    /// A plain number or a percentage.
+    Plain,
+    /// A time with its unit.
+    Time,
+}
+
+/// One number that a step, a trigger or a key takes. Both ends belong to the range, but for
+/// `over`.
+#[derive(Clone, Copy, Debug)]
+pub struct Number {
+    /// What messages call it.
+    pub name: &'static str,
+    /// What it counts.
+    pub counts: Counts,
+    /// The least, in base units.
+    pub least: f64,
+    /// The most, in base units.
+    pub most: f64,
+    /// Whether the least itself is left out.
+    pub over: bool,
+}
+
+impl Number {
+    /// Whether `value` lies in the range.
+    pub fn holds(&self, value: f64) -> bool {
+        (self.least..=self.most).contains(&value) && !(self.over && value == self.least)
+    }
+
+    /// The range in words.
+    pub fn range(&self) -> String {
+        let unit = if self.counts == Counts::Time { " s" } else { "" };
+        let (least, most) = (crate::base::shortest(self.least), crate::base::shortest(self.most));
+        match self.over {
+            true => format!("more than {least}{unit}, at most {most}{unit}"),
+            false => format!("{least}{unit} to {most}{unit}"),
+        }
+    }
+}
+
+const fn number(name: &'static str, least: f64, most: f64, over: bool) -> Number {
+    Number { name, counts: Counts::Plain, least, most, over }
+}
+
+/// What `scale` multiplies by.
+pub const SCALE: Number = number("the factor of `scale`", -1e6, 1e6, false);
+/// Up to where `deadzone` gives 0.
+pub const DEADZONE_LOW: Number = number("the low end of `deadzone`", 0.0, 1e6, false);
+/// From where `deadzone` gives 1.
+pub const DEADZONE_FULL: Number = number("`full` of `deadzone`", 0.0, 1e6, true);
+/// The power of `curve`.
+pub const CURVE: Number = number("the power of `curve`", 0.01, 100.0, false);
+/// The greatest length that `cap` lets through.
+pub const CAP: Number = number("the limit of `cap`", 0.0, 1e6, true);
+/// The levels of an action.
+pub const LEVEL: Number = number("a level", 0.0, 1e6, true);
+/// How long `hold` waits.
+pub const HOLD: Number = Number {
+    name: "the time of `hold`",
+    counts: Counts::Time,
+    least: 0.0,
+    most: 3600.0,
+    over: true,
+};
+
+/// The down level of a switch that names none.
+pub const SWITCH_DOWN: f64 = 0.55;
+/// The down level of every other action that names none.
+pub const OTHER_DOWN: f64 = 0.001;
+/// The up level, as a share of the wake level, of an action that names none.
+pub const UP_SHARE: f64 = 0.8;
+
+/// A word of the language, with a form that can be written as it stands.
+#[derive(Clone, Copy, Debug)]
+pub struct Vocable {
+    /// The word.
+    pub name: &'static str,
+    /// Whether this version has it.
+    pub supported: bool,
+    /// How it is written.
+    pub form: &'static str,
+}
+
+const fn word(name: &'static str, form: &'static str) -> Vocable {
+    Vocable { name, supported: true, form }
+}
+
+const fn word_later(name: &'static str, form: &'static str) -> Vocable {
+    Vocable { name, supported: false, form }
+}
+
+/// The kinds of value.
+pub const VALUES: &[Vocable] = &[
+    word("switch", "switch"),
+    word("axis", "axis"),
+    word("plane", "plane"),
+    word_later("space", "space"),
+    word_later("turn", "turn"),
+];
+
+/// The kinds of map.
+pub const MAP_KINDS: &[Vocable] =
+    &[word("solo", "solo"), word_later("layer", "layer"), word_later("always", "always")];
+
+/// The ways to blend bindings.
+pub const BLENDS: &[Vocable] = &[
+    word("strongest", "strongest"),
+    word_later("oldest", "oldest"),
+    word_later("newest", "newest"),
+    word_later("last-change", "last-change"),
+    word_later("sum", "sum"),
+];
+
+/// The composites.
+pub const COMPOSITES: &[Vocable] = &[
+    word("pair", "pair(NEG, POS)"),
+    word("four", "four(UP, LEFT, DOWN, RIGHT)"),
+    word_later("join", "join(X, Y)"),
+    word_later("any", "any(A, B)"),
+];
+
+/// The steps.
+pub const STEPS: &[Vocable] = &[
+    word("flip", "flip, or flip x"),
+    word_later("not", "not"),
+    word_later("toggle", "toggle"),
+    word_later("switch-at", "switch-at 0.5 off=0.4"),
+    word("scale", "scale 0.5, or scale 1 0.5"),
+    word("deadzone", "deadzone 0.1 full=0.96"),
+    word("curve", "curve 1.6"),
+    word("cap", "cap 1"),
+    word_later("clamp", "clamp 0 1"),
+    word_later("unit", "unit"),
+    word_later("remap", "remap 0 1 -1 1"),
+    word("onto", "onto x"),
+    word("pick", "pick x, or pick length"),
+    word_later("order", "order yx"),
+    word_later("rotate", "rotate 45deg"),
+    word_later("ways", "ways 8"),
+    word_later("notch", "notch 0.25"),
+    word_later("ease", "ease rise=4/s"),
+    word_later("smooth", "smooth 50ms"),
+    word_later("travel", "travel"),
+];
+
+/// The triggers.
+pub const TRIGGERS: &[Vocable] = &[
+    word("press", "press"),
+    word("release", "release"),
+    word("while", "while"),
+    word_later("change", "change"),
+    word("hold", "hold 0.8s"),
+    word_later("tap", "tap 0.2s"),
+    word_later("charge", "charge 0.6s"),
+    word_later("taps", "taps 2 gap=0.3s"),
+    word_later("repeat", "repeat 0.1s after=0.4s"),
+    word_later("sequence", "sequence(a, b) within=1s"),
+];
+
+/// What `opposed` may be.
+pub const OPPOSED: &[&str] = &["cancel", "newest", "oldest", "neg", "pos"];
+/// What `corner` may be.
+pub const CORNERS: &[&str] = &["round", "square"];

@@ -1,0 +1,156 @@
+//! Actions: kind, bindings, levels, fire rule.
+
+use super::binding::Scope;
+use super::{Resolver, fire, said};
+use crate::base::{Kind, MapId, SchemeId};
+use crate::lang::{self, Word};
+use crate::model::{Action, Binding, Chain, Levels};
+use crate::profile::{self, table};
+use crate::report::{Rule, nearest};
+use crate::source::{Quoted, Span};
+
+impl Resolver<'_> {
+    /// An action of `map`. `None` after telling what is wrong; all of it is looked at.
+    pub(super) fn action(&mut self, map: MapId, raw: &profile::Action) -> Option<Action> {
+        let before = self.findings.len();
+        let kind = self.kind(raw);
+        let bindings = self.bindings(raw, kind);
+        let shape = raw.shape.as_ref().and_then(|shape| self.shape(shape, kind));
+        let levels = self.levels(raw, kind.unwrap_or(Kind::Switch));
+        let fire = raw.fire.as_ref().and_then(|rule| self.fire(rule));
+        if let Some(blend) = &raw.blend {
+            self.word(blend, table::BLENDS, "a blend");
+        }
+        let kind = kind?;
+        if self.findings.len() > before {
+            return None;
+        }
+        Some(Action {
+            name: raw.name.text.clone(),
+            map,
+            kind,
+            bindings,
+            shape: shape.unwrap_or_default(),
+            shape_text: said(raw.shape.as_ref()),
+            levels: levels?,
+            levels_given: raw.levels.is_some(),
+            fire: fire.unwrap_or_else(|| fire::default_rule(kind)),
+            fire_given: raw.fire.is_some(),
+            about: said(raw.about.as_ref()),
+            label: said(raw.label.as_ref()),
+        })
+    }
+
+    fn kind(&mut self, raw: &profile::Action) -> Option<Kind> {
+        let Some(value) = &raw.value else {
+            if !raw.has_faults {
+                let message = format!("the action `{}` does not say its `value`", raw.name.text);
+                let help = "write `value = \"switch\"`, \"axis\" or \"plane\"";
+                self.fault(Rule::Missing, raw.name.span, message, help);
+            }
+            return None;
+        };
+        match self.word(value, table::VALUES, "a kind of value")? {
+            "switch" => Some(Kind::Switch),
+            "axis" => Some(Kind::Axis),
+            _ => Some(Kind::Plane),
+        }
+    }
+
+    fn bindings(&mut self, raw: &profile::Action, kind: Option<Kind>) -> Vec<Binding> {
+        let mut bindings = Vec::new();
+        for (scheme, texts) in &raw.binds {
+            let Some(id) = self.scheme(scheme) else { continue };
+            for (index, text) in texts.iter().enumerate() {
+                let Some(tree) = lang::parse_binding(text, self.findings) else { continue };
+                let scope = Scope { scheme: id, action: Some(kind.unwrap_or(Kind::Plane)) };
+                let Some(chain) = self.chain(&tree, scope) else { continue };
+                if let Some(kind) = kind {
+                    self.check_kind(&chain, kind, tree.span);
+                }
+                let text = text.value().trim().to_owned();
+                bindings.push(Binding { scheme: id, number: index + 1, text, chain });
+            }
+        }
+        bindings
+    }
+
+    fn scheme(&mut self, name: &Word) -> Option<SchemeId> {
+        let id = self.scheme_id(&name.text);
+        if id.is_none() {
+            let message = format!("there is no scheme `{}`", name.text);
+            let help = match nearest(&name.text, self.schemes.iter().map(|s| s.name.as_str())) {
+                Some(near) => format!("did you mean `bind.{near}`?"),
+                None => format!("add it: `[scheme.{}]` with `devices = [\"key\"]`, say", name.text),
+            };
+            self.fault(Rule::UnknownName, name.span, message, help);
+        }
+        id
+    }
+
+    /// A binding has its action's kind; whatever passes as an axis reaches a switch.
+    fn check_kind(&mut self, chain: &Chain, kind: Kind, span: Span) {
+        let wants_plane = kind == Kind::Plane;
+        if wants_plane == (chain.kind == Kind::Plane) {
+            return;
+        }
+        let (found, help) = match wants_plane {
+            true => (
+                "an axis",
+                "add `| onto x` or `| onto y`, or join four controls: `four(UP, LEFT, DOWN, RIGHT)`",
+            ),
+            false => ("a plane", "add `| pick x`, `| pick y` or `| pick length`"),
+        };
+        let message = format!("the action is {}, but this binding gives {found}", kind.a_word());
+        self.fault(Rule::WrongKind, span, message, help);
+    }
+
+    fn shape(&mut self, text: &Quoted, kind: Option<Kind>) -> Option<Vec<crate::model::Step>> {
+        let trees = lang::parse_steps(text, self.findings)?;
+        let Some(kind) = kind else {
+            self.check_steps_alone(&trees);
+            return None;
+        };
+        let flows = if kind == Kind::Plane { Kind::Plane } else { Kind::Axis };
+        let (steps, gives) = self.steps(&trees, flows, Some(kind))?;
+        if gives != flows {
+            let message = format!("the shape of {} must give back the same", kind.a_word());
+            let help = "put `pick` and `onto` into the bindings";
+            self.fault(Rule::WrongKind, text.span(), message, help);
+            return None;
+        }
+        Some(steps)
+    }
+
+    fn levels(&mut self, raw: &profile::Action, kind: Kind) -> Option<Levels> {
+        let given = raw.levels.clone().unwrap_or_default();
+        let mut sound = true;
+        for (value, span) in [given.wake, given.down, given.up].into_iter().flatten() {
+            let text = crate::base::shortest(value).to_string();
+            sound &= self.in_range(value, &text, span, &table::LEVEL).is_some();
+        }
+        if !sound {
+            return None;
+        }
+        let default = if kind == Kind::Switch { table::SWITCH_DOWN } else { table::OTHER_DOWN };
+        let down = given.down.map_or(default, |(v, _)| v);
+        let wake = given.wake.map_or(down, |(v, _)| v);
+        let up = given.up.map_or(table::UP_SHARE * wake, |(v, _)| v);
+        let shown = |v: f64| crate::base::shortest(v).to_string();
+        if let Some((_, span)) = given.wake.or(given.down).filter(|_| wake > down) {
+            let message =
+                format!("wakes at {}, which is over its down level {}", shown(wake), shown(down));
+            let help = "levels go up ≤ wake ≤ down: lower `wake`, or raise `down`";
+            self.fault(Rule::OutOfRange, span, message, help);
+            return None;
+        }
+        if let Some((_, span)) = given.up.filter(|_| up > wake) {
+            let message =
+                format!("is up under {}, which is over its wake level {}", shown(up), shown(wake));
+            let help = "levels go up ≤ wake ≤ down: lower `up`";
+            self.fault(Rule::OutOfRange, span, message, help);
+            return None;
+        }
+        Some(Levels { wake, down, up })
+    }
+}

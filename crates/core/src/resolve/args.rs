@@ -1,0 +1,156 @@
+//! What stands behind the name of a step or trigger.
+
+use super::Resolver;
+use crate::base::Time;
+use crate::lang::{Arg, ArgValue, Number, Unit, Word};
+use crate::profile::table::{self, Counts};
+use crate::report::{Finding, Rule, nearest};
+use crate::source::Span;
+
+/// The arguments of one step or trigger, taken one by one.
+pub(super) struct Args<'t> {
+    /// The step or trigger they belong to.
+    name: &'t Word,
+    /// How it is written.
+    form: &'static str,
+    unnamed: Vec<&'t Arg>,
+    named: Vec<(&'t Word, &'t Arg)>,
+}
+
+impl<'t> Args<'t> {
+    pub fn new(name: &'t Word, args: &'t [Arg], form: &'static str) -> Self {
+        let unnamed = args.iter().filter(|a| a.name.is_none()).collect();
+        let named = args.iter().filter_map(|a| a.name.as_ref().map(|n| (n, a))).collect();
+        Self { name, form, unnamed, named }
+    }
+
+    /// The next argument without a name, taken out.
+    pub fn take(&mut self) -> Option<&'t Arg> {
+        (!self.unnamed.is_empty()).then(|| self.unnamed.remove(0))
+    }
+
+    /// The argument called `name`, taken out.
+    pub fn take_named(&mut self, name: &str) -> Option<&'t Arg> {
+        let at = self.named.iter().position(|(n, _)| n.text == name)?;
+        Some(self.named.remove(at).1)
+    }
+
+    /// All unnamed arguments that are left, taken out.
+    pub fn take_rest(&mut self) -> Vec<&'t Arg> {
+        std::mem::take(&mut self.unnamed)
+    }
+
+    /// Whether the next unnamed argument is a point.
+    pub fn is_point(&self) -> bool {
+        self.unnamed.first().is_some_and(|a| matches!(a.value, ArgValue::Point(_)))
+    }
+}
+
+impl Resolver<'_> {
+    /// Tells that a number is missing.
+    pub(super) fn missing(&mut self, args: &Args<'_>, what: &str) {
+        let name = args.name;
+        let message = format!("`{}` needs {what}", name.text);
+        self.fault(Rule::Missing, name.span, message, format!("write `{}`", args.form));
+    }
+
+    /// Tells of every argument that nobody took. `known` are the names there are.
+    pub(super) fn no_more(&mut self, args: Args<'_>, known: &[&str]) {
+        for arg in args.unnamed {
+            let message = format!("`{}` does not take this", args.name.text);
+            let help = format!("write `{}`", args.form);
+            self.fault(Rule::Syntax, arg.span, message, help);
+        }
+        let mut seen: Vec<&str> = Vec::new();
+        for (name, _) in args.named {
+            let is_known =
+                known.contains(&name.text.as_str()) || seen.contains(&name.text.as_str());
+            let (rule, message) = if is_known {
+                (Rule::UsedTwice, format!("`{}` is given twice", name.text))
+            } else {
+                let message = format!("`{}` has no `{}`", args.name.text, name.text);
+                (Rule::UnknownWord, message)
+            };
+            let help = match nearest(&name.text, known.iter().copied()) {
+                Some(near) if !is_known => format!("did you mean `{near}=`?"),
+                _ => format!("write `{}`", args.form),
+            };
+            self.fault(rule, name.span, message, help);
+            seen.push(&name.text);
+        }
+    }
+
+    /// The number that an argument is, in its range and unit.
+    pub(super) fn number(&mut self, arg: &Arg, spec: &table::Number) -> Option<f64> {
+        let number = self.number_tree(arg, spec)?;
+        let fits = matches!(
+            (spec.counts, number.unit),
+            (Counts::Plain, Unit::Plain | Unit::Percent) | (Counts::Time, Unit::Time)
+        );
+        if !fits {
+            self.wrong_unit(number, spec);
+            return None;
+        }
+        self.in_range(number.value, &number.text, number.span, spec)
+    }
+
+    /// The time that an argument is, to the nanosecond.
+    pub(super) fn time(&mut self, arg: &Arg, spec: &table::Number) -> Option<Time> {
+        self.number(arg, spec)?;
+        match &arg.value {
+            ArgValue::Number(number) => number.time,
+            _ => None,
+        }
+    }
+
+    /// `value` if it lies in the range; if not, that is told.
+    pub(super) fn in_range(
+        &mut self,
+        value: f64,
+        text: &str,
+        span: Span,
+        spec: &table::Number,
+    ) -> Option<f64> {
+        if spec.holds(value) {
+            return Some(value);
+        }
+        let message = format!("{} cannot be `{text}`", spec.name);
+        self.fault(Rule::OutOfRange, span, message, format!("it is {}", spec.range()));
+        None
+    }
+
+    fn number_tree<'t>(&mut self, arg: &'t Arg, spec: &table::Number) -> Option<&'t Number> {
+        match &arg.value {
+            ArgValue::Number(number) => return Some(number),
+            ArgValue::Word(word) => {
+                let what = format!("the setting or fact `{}` in place of a number", word.text);
+                let help = format!("write the number itself; {} is {}", spec.name, spec.range());
+                self.findings.push(Finding::not_yet(arg.span, &what, help));
+            }
+            ArgValue::Point(_) => {
+                let message = format!("{} is a number, not a point", spec.name);
+                let help = format!("it is {}", spec.range());
+                self.fault(Rule::WrongKind, arg.span, message, help);
+            }
+        }
+        None
+    }
+
+    fn wrong_unit(&mut self, number: &Number, spec: &table::Number) {
+        let text = &number.text;
+        let (message, help) = match spec.counts {
+            Counts::Time if number.unit == Unit::Plain => {
+                (format!("the time `{text}` has no unit"), format!("write `{text}s` or `{text}ms`"))
+            }
+            Counts::Time => (
+                format!("{} is a time, not `{text}`", spec.name),
+                "times end in s, ms or us: `0.8s`".to_owned(),
+            ),
+            Counts::Plain => (
+                format!("{} has no unit, but `{text}` has one", spec.name),
+                format!("it is a plain number, {}", spec.range()),
+            ),
+        };
+        self.fault(Rule::WrongUnit, number.span, message, help);
+    }
+}

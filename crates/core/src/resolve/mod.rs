@@ -1,0 +1,174 @@
+//! Raw values and trees to the model: names, kinds, ranges, order.
+//!
+//! Guarantees to every later stage: the model is whole, or there is none and the findings say why.
+
+mod action;
+mod args;
+mod binding;
+mod control;
+mod fire;
+mod step;
+mod words;
+
+use crate::base::{ActionId, Id, MapId, SchemeId, Table};
+use crate::controls::Class;
+use crate::lang::{self, Step as StepTree};
+use crate::model::{Map, Profile, Scheme};
+use crate::profile::{self, table};
+use crate::report::{Finding, Findings, Rule, nearest};
+use crate::source::{Quoted, Span};
+
+/// Looks up everything that a profile names. `None` when something is wrong with it.
+pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profile> {
+    let before = findings.len();
+    let mut resolver = Resolver { raw, schemes: Vec::new(), presets: Vec::new(), findings };
+    resolver.schemes();
+    resolver.presets();
+    let (maps, actions) = resolver.maps();
+    let schemes = std::mem::take(&mut resolver.schemes);
+    if findings.len() > before {
+        return None;
+    }
+    let presets = raw.presets.iter().map(|p| (p.name.text.clone(), p.steps.value().to_owned()));
+    Some(Profile {
+        title: said(raw.title.as_ref()),
+        about: said(raw.about.as_ref()),
+        schemes: schemes.into(),
+        presets: presets.collect(),
+        maps,
+        actions,
+    })
+}
+
+/// What a text of the file says.
+fn said(text: Option<&Quoted>) -> Option<String> {
+    text.map(|text| text.value().to_owned())
+}
+
+/// A named chain of steps; none where they have faults.
+#[derive(Clone)]
+struct Preset {
+    name: String,
+    steps: Option<Vec<StepTree>>,
+}
+
+struct Resolver<'a> {
+    raw: &'a profile::Profile,
+    schemes: Vec<Scheme>,
+    presets: Vec<Preset>,
+    findings: &'a mut Findings,
+}
+
+impl Resolver<'_> {
+    fn fault(
+        &mut self,
+        rule: Rule,
+        span: Span,
+        message: impl Into<String>,
+        help: impl Into<String>,
+    ) {
+        self.findings.push(Finding::new(rule, span, message, help));
+    }
+
+    fn schemes(&mut self) {
+        for raw in &self.raw.schemes {
+            let mut classes = Vec::new();
+            match &raw.devices {
+                Some(devices) => {
+                    for device in devices {
+                        classes.extend(self.class(device));
+                    }
+                    if devices.is_empty() {
+                        let message = format!("the scheme `{}` has no devices", raw.name.text);
+                        let help = "write `devices = [\"key\", \"mouse\"]`, say";
+                        self.fault(Rule::Missing, raw.name.span, message, help);
+                    }
+                }
+                None => {
+                    let message =
+                        format!("the scheme `{}` does not say its devices", raw.name.text);
+                    let help = "write `devices = [\"key\", \"mouse\"]`, say";
+                    self.fault(Rule::Missing, raw.name.span, message, help);
+                }
+            }
+            self.schemes.push(Scheme {
+                name: raw.name.text.clone(),
+                classes,
+                about: said(raw.about.as_ref()),
+                label: said(raw.label.as_ref()),
+            });
+        }
+    }
+
+    fn class(&mut self, device: &Quoted) -> Option<Class> {
+        let word = device.value();
+        match Class::from_word(word) {
+            Some(class) if class.is_supported() => return Some(class),
+            Some(_) => {
+                let help = "the classes of this version are key, mouse, pad";
+                let what = format!("the device class `{word}`");
+                self.findings.push(Finding::not_yet(device.span(), &what, help));
+            }
+            None => {
+                let help = match nearest(word, Class::ALL.iter().map(|c| c.word())) {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => "the classes are key (keyboard), mouse, pad (gamepad)".to_owned(),
+                };
+                let message = format!("`{word}` is not a device class");
+                self.fault(Rule::UnknownName, device.span(), message, help);
+            }
+        }
+        None
+    }
+
+    /// Reads all presets and tells what is wrong in them.
+    fn presets(&mut self) {
+        for raw in &self.raw.presets {
+            let trees = lang::parse_steps(&raw.steps, self.findings);
+            let steps = trees.filter(|trees| !self.check_preset(trees));
+            self.presets.push(Preset { name: raw.name.text.clone(), steps });
+        }
+    }
+
+    fn maps(&mut self) -> (Table<MapId, Map>, Table<ActionId, crate::model::Action>) {
+        let (mut maps, mut actions) = (Vec::new(), Vec::new());
+        let mut first_start = None;
+        for (index, raw) in self.raw.maps.iter().enumerate() {
+            if let Some(kind) = &raw.kind {
+                self.word(kind, table::MAP_KINDS, "a kind of map");
+            }
+            if let Some((true, span)) = raw.start {
+                match first_start {
+                    Some((name, first)) => {
+                        let message =
+                            format!("the solo maps `{name}` and `{}` both start", raw.name.text);
+                        let help =
+                            "solo maps replace each other: keep `start = true` in one of them";
+                        let finding = Finding::new(Rule::UsedTwice, span, message, help);
+                        self.findings.push(finding.with_place(first, "the other one"));
+                    }
+                    None => first_start = Some((raw.name.text.as_str(), span)),
+                }
+            }
+            let mut ids = Vec::new();
+            for action in &raw.actions {
+                if let Some(action) = self.action(MapId::new(index), action) {
+                    ids.push(ActionId::new(actions.len()));
+                    actions.push(action);
+                }
+            }
+            maps.push(Map {
+                name: raw.name.text.clone(),
+                start: raw.start.is_some_and(|(start, _)| start),
+                about: said(raw.about.as_ref()),
+                label: said(raw.label.as_ref()),
+                actions: ids,
+            });
+        }
+        (maps.into(), actions.into())
+    }
+
+    fn scheme_id(&self, name: &str) -> Option<SchemeId> {
+        self.schemes.iter().position(|scheme| scheme.name == name).map(SchemeId::new)
+    }
+}

@@ -1,0 +1,98 @@
+//! What hands do, with every word and number settled.
+
+use crate::base::{Component, ControlId, Time, Vector};
+
+/// One instruction at its moment.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Instruction {
+    /// When it begins.
+    pub at: Time,
+    /// The control it is about.
+    pub target: Target,
+    /// What happens to it.
+    pub act: Act,
+}
+
+/// What happens to a control.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Act {
+    /// It is fully down, and up again after so long if that is said.
+    Down(Option<Time>),
+    /// It moves in a straight line to a value, taking so long.
+    Move {
+        /// Where to, in components of its target.
+        to: Vector,
+        /// How long it takes; 0 is at once.
+        over: Time,
+    },
+}
+
+impl Instruction {
+    /// When it is over.
+    pub fn end(&self) -> Time {
+        match self.act {
+            Act::Down(time) => self.at + time.unwrap_or_default(),
+            Act::Move { over, .. } => self.at + over,
+        }
+    }
+}
+
+/// A control that a device reports, or a part of it.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Target {
+    /// What the device reports.
+    pub control: ControlId,
+    /// The part that is meant.
+    pub part: Part,
+}
+
+/// Which part of a control is meant.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Part {
+    /// All of it.
+    Whole,
+    /// One component, the other kept.
+    One(Component),
+    /// One half of a component, the other component kept; `true` for the positive half.
+    Half(Component, bool),
+}
+
+impl Part {
+    /// Whether both parts of one control have a component in common.
+    pub fn overlaps(self, other: Self) -> bool {
+        match (self.component(), other.component()) {
+            (Some(a), Some(b)) => a == b,
+            _ => true,
+        }
+    }
+
+    fn component(self) -> Option<Component> {
+        match self {
+            Self::Whole => None,
+            Self::One(component) | Self::Half(component, _) => Some(component),
+        }
+    }
+
+    /// `whole` with this part at `value`.
+    pub fn put(self, whole: Vector, value: Vector) -> Vector {
+        match self {
+            Self::Whole => value,
+            Self::One(component) => whole.with(component, value.x),
+            Self::Half(component, positive) => {
+                whole.with(component, if positive { value.x } else { -value.x })
+            }
+        }
+    }
+
+    /// This part of `whole`.
+    pub fn of(self, whole: Vector) -> Vector {
+        match self {
+            Self::Whole => whole,
+            Self::One(component) => Vector::axis(whole.component(component)),
+            Self::Half(component, positive) => {
+                let value = whole.component(component);
+                Vector::axis(if positive { value } else { -value })
+            }
+        }
+    }
+}

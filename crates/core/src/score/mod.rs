@@ -1,0 +1,37 @@
+//! Scores: scripted hands, read from text and performed as reports.
+//!
+//! Guarantees to every later stage: instructions are sound and in the order of the file; what is
+//! performed comes in order of time.
+
+mod instruction;
+mod perform;
+mod read;
+mod words;
+
+pub use instruction::{Act, Instruction, Part, Target};
+pub use perform::Performance;
+pub use read::read;
+
+use crate::base::{MapId, Rate, Time};
+
+/// A whole score.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Score {
+    /// What it is called.
+    pub title: Option<String>,
+    /// The map that is open at 0, in place of the profile's.
+    pub start: Option<MapId>,
+    /// Ticks a second.
+    pub rate: Option<Rate>,
+    /// How often movements report.
+    pub sample: Time,
+    /// What the hands do.
+    pub instructions: Vec<Instruction>,
+}
+
+impl Score {
+    /// What the hands report, in order of time.
+    pub fn perform(&self) -> Performance<'_> {
+        Performance::new(self)
+    }
+}

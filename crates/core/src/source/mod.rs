@@ -1,0 +1,152 @@
+//! Texts that the caller gives, and places in them.
+//!
+//! Guarantees to every later stage: a [`Span`] counts bytes of the whole text, so that any stage
+//! can point at it, also from inside of a TOML string ([`StringMap`]).
+
+mod string;
+
+pub use string::StringMap;
+
+/// A stretch of a text, in bytes, the end excluded.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Span {
+    /// The first byte.
+    pub start: usize,
+    /// The byte after the last.
+    pub end: usize,
+}
+
+impl Span {
+    /// From `start` up to `end`.
+    pub const fn new(start: usize, end: usize) -> Self {
+        Self { start, end }
+    }
+
+    /// From the start of this one to the end of `other`.
+    pub fn to(self, other: Self) -> Self {
+        Self { start: self.start, end: other.end.max(self.start) }
+    }
+}
+
+impl From<std::ops::Range<usize>> for Span {
+    fn from(range: std::ops::Range<usize>) -> Self {
+        Self { start: range.start, end: range.end }
+    }
+}
+
+/// What a string of a TOML file says, with the place of each of its bytes in the file.
+#[derive(Clone, Debug)]
+pub struct Quoted {
+    value: String,
+    span: Span,
+    map: StringMap,
+}
+
+impl Quoted {
+    /// The string written at `span` of `file`, quotes included, that says `value`.
+    pub fn new(file: &str, span: Span, value: impl Into<String>) -> Self {
+        Self { value: value.into(), span, map: StringMap::new(file, span) }
+    }
+
+    /// What it says.
+    pub fn value(&self) -> &str {
+        &self.value
+    }
+
+    /// Where it is written, quotes included.
+    pub fn span(&self) -> Span {
+        self.span
+    }
+
+    /// Where a stretch of what it says is written.
+    pub fn file_span(&self, start: usize, end: usize) -> Span {
+        self.map.file_span(Span::new(start, end))
+    }
+}
+
+/// A line and column, both from 1; columns count characters.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Place {
+    /// The line, from 1.
+    pub line: usize,
+    /// The character in the line, from 1.
+    pub column: usize,
+}
+
+/// A text with the name people know it by.
+#[derive(Clone, Debug)]
+pub struct Source {
+    name: String,
+    text: String,
+    lines: Vec<usize>,
+}
+
+impl Source {
+    /// A text called `name` in messages (a path, as a rule).
+    pub fn new(name: impl Into<String>, text: impl Into<String>) -> Self {
+        let text = text.into();
+        let breaks = text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(i, _)| i + 1);
+        let lines = std::iter::once(0).chain(breaks).collect();
+        Self { name: name.into(), text, lines }
+    }
+
+    /// What messages call it.
+    pub fn name(&self) -> &str {
+        &self.name
+    }
+
+    /// The whole text.
+    pub fn text(&self) -> &str {
+        &self.text
+    }
+
+    /// The text of a span; what lies outside is left out.
+    pub fn slice(&self, span: Span) -> &str {
+        self.text.get(span.start..span.end).unwrap_or_default()
+    }
+
+    /// The line and column of a byte.
+    pub fn place(&self, offset: usize) -> Place {
+        let offset = self.text.floor_char_boundary(offset);
+        let line = self.lines.partition_point(|&start| start <= offset);
+        let start = self.lines[line - 1];
+        let column = self.text[start..offset].chars().count() + 1;
+        Place { line, column }
+    }
+
+    /// Where line `number` (from 1) lies, its line break left out.
+    pub fn line(&self, number: usize) -> Span {
+        let Some(&start) = self.lines.get(number.wrapping_sub(1)) else {
+            return Span::new(self.text.len(), self.text.len());
+        };
+        let end = self.lines.get(number).copied().unwrap_or(self.text.len());
+        Span::new(start, start + self.text[start..end].trim_end_matches(['\n', '\r']).len())
+    }
+
+    /// The lines in order, each with the byte it starts at.
+    pub fn lines(&self) -> impl Iterator<Item = (usize, &str)> {
+        (1..=self.lines.len()).map(|number| {
+            let span = self.line(number);
+            (span.start, self.slice(span))
+        })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn places_count_characters_and_lines_end_where_they_end() {
+        let source = Source::new("t", "ä = 1\r\nbéta = \"x\"\n");
+        assert_eq!(source.place(0), Place { line: 1, column: 1 });
+        assert_eq!(source.place("ä = ".len()), Place { line: 1, column: 5 });
+        let x = source.text().find('x').unwrap();
+        assert_eq!(source.place(x), Place { line: 2, column: 9 });
+        assert_eq!(source.place(usize::MAX), Place { line: 3, column: 1 });
+        assert_eq!(source.slice(source.line(1)), "ä = 1");
+        assert_eq!(source.slice(source.line(2)), "béta = \"x\"");
+        assert_eq!(source.slice(source.line(9)), "");
+        assert_eq!(source.lines().count(), 3);
+    }
+}

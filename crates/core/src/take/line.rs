@@ -1,0 +1,128 @@
+//! The JSON of a line.
+
+use serde::de::{self, Deserialize, Deserializer, SeqAccess, Visitor};
+use serde_json::value::RawValue;
+use std::borrow::Cow;
+use std::fmt;
+
+/// The first line.
+#[derive(serde::Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(super) struct HeaderLine<'a> {
+    pub take: u64,
+    #[serde(borrow)]
+    pub title: Option<Cow<'a, str>>,
+    #[serde(borrow)]
+    pub start: Option<Cow<'a, str>>,
+    #[serde(borrow)]
+    pub rate: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub layout: Option<Cow<'a, str>>,
+    pub seats: Option<u64>,
+    #[serde(borrow)]
+    pub devices: Option<Vec<Cow<'a, str>>>,
+}
+
+/// Every other line. Numbers that become times stay as written until they are read exactly.
+#[derive(serde::Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(super) struct Line<'a> {
+    #[serde(borrow)]
+    pub t: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub control: Option<Cow<'a, str>>,
+    pub value: Option<Components>,
+    #[serde(borrow)]
+    pub by: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub open: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub close: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub fact: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub setting: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub plug: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub unplug: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub give: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub seat: Option<&'a RawValue>,
+    #[serde(borrow)]
+    pub pause: Option<&'a RawValue>,
+    /// Present also when it is null.
+    #[serde(borrow, default, deserialize_with = "present")]
+    pub scheme: Option<&'a RawValue>,
+}
+
+fn present<'de, D: Deserializer<'de>>(deserializer: D) -> Result<Option<&'de RawValue>, D::Error> {
+    <&RawValue>::deserialize(deserializer).map(Some)
+}
+
+impl Line<'_> {
+    /// The first field of what this version doesn't read.
+    pub fn later(&self) -> Option<&'static str> {
+        let fields = [
+            ("by", self.by),
+            ("open", self.open),
+            ("close", self.close),
+            ("fact", self.fact),
+            ("setting", self.setting),
+            ("plug", self.plug),
+            ("unplug", self.unplug),
+            ("give", self.give),
+            ("seat", self.seat),
+            ("pause", self.pause),
+            ("scheme", self.scheme),
+        ];
+        fields.into_iter().find(|(_, value)| value.is_some()).map(|(name, _)| name)
+    }
+}
+
+/// A number, or a list of numbers.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Components {
+    pub numbers: [f64; 4],
+    pub len: usize,
+    pub is_list: bool,
+}
+
+impl<'de> Deserialize<'de> for Components {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        struct Either;
+        impl<'de> Visitor<'de> for Either {
+            type Value = Components;
+
+            fn expecting(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                f.write_str("a number or a list of numbers")
+            }
+
+            fn visit_f64<E: de::Error>(self, number: f64) -> Result<Components, E> {
+                Ok(Components { numbers: [number, 0.0, 0.0, 0.0], len: 1, is_list: false })
+            }
+
+            fn visit_u64<E: de::Error>(self, number: u64) -> Result<Components, E> {
+                self.visit_f64(number as f64)
+            }
+
+            fn visit_i64<E: de::Error>(self, number: i64) -> Result<Components, E> {
+                self.visit_f64(number as f64)
+            }
+
+            fn visit_seq<A: SeqAccess<'de>>(self, mut list: A) -> Result<Components, A::Error> {
+                let mut all = Components { numbers: [0.0; 4], len: 0, is_list: true };
+                while let Some(number) = list.next_element()? {
+                    let Some(slot) = all.numbers.get_mut(all.len) else {
+                        return Err(de::Error::invalid_length(5, &"at most four numbers"));
+                    };
+                    *slot = number;
+                    all.len += 1;
+                }
+                Ok(all)
+            }
+        }
+        deserializer.deserialize_any(Either)
+    }
+}

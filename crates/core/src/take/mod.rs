@@ -1,0 +1,43 @@
+//! Takes: recorded hands, read line by line, and the run that plays them.
+//!
+//! Guarantees to every later stage: inputs come in order of time, each names a control that a
+//! device reports itself, no value is NaN or infinite. A take is never held whole.
+
+mod control;
+mod line;
+mod read;
+mod run;
+mod write;
+
+pub use read::{Header, Reader};
+pub use run::{Run, Watcher};
+pub use write::{write_header, write_report};
+
+use crate::base::{ControlId, Time, Vector};
+
+/// What a hand does at a moment.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Report {
+    /// When.
+    pub t: Time,
+    /// The control that a device reports.
+    pub control: ControlId,
+    /// What it reports.
+    pub value: Vector,
+}
+
+/// A fault in a take. Nothing after it is believed.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("{message}")]
+pub struct Fault {
+    /// The line, from 1.
+    pub line: usize,
+    /// The character in the line, from 1, and how many are meant.
+    pub column: usize,
+    /// How many characters are meant, at least 1.
+    pub width: usize,
+    /// What is wrong, one sentence without a full stop.
+    pub message: String,
+    /// What to write instead.
+    pub help: String,
+}

@@ -1,0 +1,113 @@
+//! Plays reports on an engine at a rate, tick by tick.
+
+use super::Report;
+use crate::base::{MapId, Rate, Time};
+use crate::engine::{Engine, Notice};
+use crate::plan::Plan;
+use std::ops::ControlFlow;
+use std::sync::Arc;
+
+/// The longest that a run goes on after its last input.
+const AFTER_LAST: Time = Time::from_millis(10_000);
+
+/// What looks on while a run goes.
+pub trait Watcher {
+    /// The engine told something.
+    fn notice(&mut self, notice: Notice);
+
+    /// A tick is over; game code would read `engine` now.
+    fn tick(&mut self, _engine: &Engine, _t: Time) {}
+}
+
+/// One take or score on its way through an engine.
+#[derive(Debug)]
+pub struct Run {
+    engine: Engine,
+    rate: Rate,
+    last_input: Time,
+    /// The tick at which it ends, when that was asked for.
+    end: Option<u64>,
+}
+
+/// The end of a run.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct End {
+    /// The moment of the last tick.
+    pub t: Time,
+    /// The last tick.
+    pub tick: u64,
+}
+
+impl Run {
+    /// A run from time 0. With `until`, it ends at the first tick at or after that.
+    pub fn new(plan: Arc<Plan>, start: Option<MapId>, rate: Rate, until: Option<Time>) -> Self {
+        let end = until.map(|until| first_tick_at(rate, until));
+        Self { engine: Engine::new(plan, start), rate, last_input: Time::ZERO, end }
+    }
+
+    /// The ticks before `report`, then the report. Breaks when the run ends before it; then
+    /// [`finish`](Self::finish) is next.
+    pub fn report(&mut self, report: Report, watcher: &mut impl Watcher) -> ControlFlow<()> {
+        self.ticks_before(report.t, watcher)?;
+        self.last_input = report.t;
+        self.engine.report(report.t, report.control, report.value, &mut |n| watcher.notice(n));
+        ControlFlow::Continue(())
+    }
+
+    /// The ticks after the last report until nothing is due any more, at the latest 10 s after
+    /// it (or until the end that was asked for); then ends what is still open.
+    pub fn finish(mut self, watcher: &mut impl Watcher) -> End {
+        while !self.is_over() {
+            self.tick(watcher);
+        }
+        self.engine.stop(&mut |n| watcher.notice(n));
+        let tick = self.done();
+        End { t: self.rate.tick(tick), tick }
+    }
+
+    fn ticks_before(&mut self, t: Time, watcher: &mut impl Watcher) -> ControlFlow<()> {
+        while self.rate.tick(self.done() + 1) < t {
+            if self.end.is_some_and(|end| self.done() >= end) {
+                return ControlFlow::Break(());
+            }
+            self.tick(watcher);
+        }
+        match self.end.is_some_and(|end| self.done() >= end) {
+            true => ControlFlow::Break(()),
+            false => ControlFlow::Continue(()),
+        }
+    }
+
+    fn done(&self) -> u64 {
+        self.engine.ticks()
+    }
+
+    fn tick(&mut self, watcher: &mut impl Watcher) {
+        let t = self.rate.tick(self.done() + 1);
+        self.engine.tick(t, &mut |n| watcher.notice(n));
+        watcher.tick(&self.engine, t);
+    }
+
+    fn is_over(&self) -> bool {
+        let done = self.done();
+        if let Some(end) = self.end {
+            return done >= end;
+        }
+        let settled = || self.engine.is_settled();
+        let at_limit = || self.rate.tick(done + 1) > self.last_input + AFTER_LAST;
+        done > 0 && self.rate.tick(done) >= self.last_input && (settled() || at_limit())
+    }
+}
+
+/// The first tick, from 1, at or after `t`.
+fn first_tick_at(rate: Rate, t: Time) -> u64 {
+    let (mut before, mut at) = (0, 1);
+    while rate.tick(at) < t {
+        (before, at) = (at, at * 2);
+    }
+    while at - before > 1 {
+        let middle = before + (at - before) / 2;
+        if rate.tick(middle) < t { before = middle } else { at = middle }
+    }
+    at
+}
