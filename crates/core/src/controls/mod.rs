@@ -148,6 +148,11 @@ impl Entry {
             self.words.split_whitespace().any(|known| known.starts_with(&word))
         })
     }
+
+    /// Whether `words` stand side by side in its name or place.
+    pub fn has_phrase(&self, words: &[String]) -> bool {
+        self.words.contains(&words.join(" ").to_lowercase())
+    }
 }
 
 /// A control that a device reports itself.

@@ -200,7 +200,7 @@ impl State {
         let since = |start: Time| self.now.since(start);
         tell(Notice::Event(Event {
             t: self.now,
-            tick: self.ticks + 1,
+            tick: self.tick_that_sees(),
             action,
             kind,
             value,

@@ -5,6 +5,9 @@ use super::state::State;
 use crate::base::{AT_REST, ActionId, BindingId, Component, IdRange, MemoryId, OpId, Vector};
 use crate::plan::{Op, Opposed, Plan};
 
+/// Magnitudes no further apart than this are a tie.
+const TIE: f64 = 1e-9;
+
 /// What an `opposed` keeps: which sides are away from 0, and which of them left it last.
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct Sides {
@@ -41,8 +44,9 @@ impl State {
         for binding in spec.bindings.iter() {
             let value = self.value_of(plan.bindings[binding].ops);
             let magnitude = value.magnitude();
-            // Only a greater one wins: a tie stays with the earlier.
-            if magnitude > greatest {
+            // Only a greater one wins: a tie stays with the earlier, also where rounding makes a
+            // diagonal of length 1 come out a hair under or over 1.
+            if magnitude > greatest + TIE {
                 (blended, greatest, winner) = (value, magnitude, Some(binding));
             }
         }

@@ -17,8 +17,7 @@ pub use event::{Cause, Event, EventKind, Notice};
 pub use frame::{Phase, Reading};
 
 use crate::base::{ActionId, AlternativeId, ControlId, Id, MapId, Time, Vector};
-use crate::controls::ControlKind;
-use crate::plan::Plan;
+use crate::plan::{ControlKind, Plan};
 use state::State;
 use std::sync::Arc;
 
@@ -101,7 +100,6 @@ impl Engine {
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.
     pub fn stop(&mut self, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.ticks = state.ticks.saturating_sub(1);
         for action in plan.actions.ids() {
             state.end_by_force(plan, action, Cause::Stopped, tell);
         }

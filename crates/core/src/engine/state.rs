@@ -7,8 +7,7 @@ use crate::base::{
     ActionId, AlternativeId, BindingId, ControlId, IdSet, MapId, MemoryId, OpId, SchemeId, Table,
     Time, Vector,
 };
-use crate::controls::Class;
-use crate::plan::Plan;
+use crate::plan::{Class, Plan};
 
 /// From this magnitude on, a control tells that its device is in use.
 pub(super) const IN_USE: f64 = 0.5;
@@ -162,6 +161,11 @@ impl State {
         }
     }
 
+    /// The tick at which the game sees what is told now: right after a tick still that one.
+    pub fn tick_that_sees(&self) -> u64 {
+        self.ticks + u64::from(!self.frame_stands)
+    }
+
     /// Closes the frame: game code may read.
     pub fn settle_frame(&mut self, plan: &Plan) {
         self.ticks += 1;
@@ -183,6 +187,6 @@ impl State {
         let stays = self.scheme.is_some_and(|present| schemes.contains(&present));
         let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
         self.scheme = Some(scheme);
-        tell(Notice::Scheme { t: self.now, tick: self.ticks + 1, scheme });
+        tell(Notice::Scheme { t: self.now, tick: self.tick_that_sees(), scheme });
     }
 }

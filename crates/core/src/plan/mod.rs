@@ -15,7 +15,7 @@ use crate::base::{
     ActionId, AlternativeId, BindingId, ControlId, IdRange, Kind, MapId, OpId, SchemeId, Table,
     Time,
 };
-use crate::controls::{Class, ControlKind};
+pub use crate::controls::{Class, ControlKind};
 
 /// Everything the engine needs to know of a profile.
 #[derive(Clone, Debug)]

@@ -4,16 +4,40 @@
 /// longer one's characters may differ (swapped neighbours count once), and case counts least.
 pub fn nearest<'a>(word: &str, candidates: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     let lower = word.to_lowercase();
+    let letters = letters(&lower);
+    let length = word.chars().count();
     candidates
         .into_iter()
         .filter_map(|candidate| {
-            let allowed = (word.chars().count().max(candidate.chars().count()) + 2) / 3;
+            let allowed = (length.max(candidate.len()) + 2) / 3;
+            // Cheap bounds first: a text may hold a great many unknown words.
+            if length.abs_diff(candidate.len()) > allowed
+                || apart(&letters, candidate) > 2 * allowed
+            {
+                return None;
+            }
             let away = strsim::damerau_levenshtein(&lower, &candidate.to_lowercase());
             let exact = strsim::damerau_levenshtein(word, candidate);
             (away <= allowed).then_some(((away, exact), candidate))
         })
         .min_by_key(|(away, _)| *away)
         .map(|(_, candidate)| candidate)
+}
+
+/// How often each ASCII character comes, letters as lower case.
+fn letters(word: &str) -> [u16; 128] {
+    let mut counts = [0_u16; 128];
+    for byte in word.bytes().filter(u8::is_ascii) {
+        let count = &mut counts[usize::from(byte.to_ascii_lowercase())];
+        *count = count.saturating_add(1);
+    }
+    counts
+}
+
+/// How many characters one word has more of than the other: each edit changes at most two.
+fn apart(counts: &[u16; 128], other: &str) -> usize {
+    let others = letters(other);
+    counts.iter().zip(&others).map(|(a, b)| usize::from(a.abs_diff(*b))).sum()
 }
 
 #[cfg(test)]

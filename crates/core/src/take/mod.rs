@@ -10,7 +10,7 @@ mod run;
 mod write;
 
 pub use read::{Header, Reader};
-pub use run::{Run, Watcher};
+pub use run::{End, Run, Watcher};
 pub use write::{write_header, write_report};
 
 use crate::base::{ControlId, Time, Vector};

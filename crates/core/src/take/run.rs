@@ -60,8 +60,8 @@ impl Run {
         while !self.is_over() {
             self.tick(watcher);
         }
-        self.engine.stop(&mut |n| watcher.notice(n));
         let tick = self.done();
+        self.engine.stop(&mut |n| watcher.notice(n));
         End { t: self.rate.tick(tick), tick }
     }
 

@@ -1,0 +1,129 @@
+//! The arguments of every command.
+
+use clap::{Parser, Subcommand, ValueEnum};
+use clap_complete::Shell;
+use std::path::PathBuf;
+
+/// Decides how hands become actions: name what the player can do, bind controls to it, shape and
+/// time it, and try it on scripted hands.
+#[derive(Debug, Parser)]
+#[command(name = "harmonym", version, max_term_width = 100, arg_required_else_help = true)]
+#[command(
+    after_help = "New here? `harmonym demo` shows what it does; `harmonym new` begins a profile."
+)]
+pub struct Args {
+    /// The profile; otherwise harmonym.toml here or in the nearest parent folder
+    #[arg(long, global = true, value_name = "PATH")]
+    pub file: Option<PathBuf>,
+
+    /// When to use colour; NO_COLOR is heeded
+    #[arg(long, global = true, value_enum, default_value_t = Color::Auto, value_name = "WHEN")]
+    pub color: Color,
+
+    /// No remarks, only what was asked for and faults
+    #[arg(short, long, global = true)]
+    pub quiet: bool,
+
+    /// Say also which files are read
+    #[arg(short, long, global = true, conflicts_with = "quiet")]
+    pub verbose: bool,
+
+    #[command(subcommand)]
+    pub command: Command,
+}
+
+/// When output is coloured.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
+pub enum Color {
+    /// On a terminal.
+    Auto,
+    /// Also into files and pipes.
+    Always,
+    /// Not at all.
+    Never,
+}
+
+/// Text for people or lines for programs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
+pub enum Format {
+    /// For people.
+    Text,
+    /// JSON, one object a line.
+    Json,
+}
+
+#[derive(Debug, Subcommand)]
+pub enum Command {
+    /// Begin a profile: writes harmonym.toml with comments, and a first score
+    New {
+        /// The folder; made if it isn't there
+        #[arg(default_value = ".", value_name = "DIR")]
+        dir: PathBuf,
+    },
+    /// Find every fault in the profile, each at its line and column
+    Check {
+        /// How to print the faults
+        #[arg(long, value_enum, default_value_t = Format::Text)]
+        format: Format,
+    },
+    /// Show the profile at a glance, one map, or one action with its whole way
+    Show {
+        /// A map (quay) or an action (quay.walk, or walk)
+        #[arg(value_name = "ADDRESS")]
+        address: Option<String>,
+    },
+    /// List the controls that can be bound, or search them by any word
+    Controls {
+        /// Words to look for: left stick, numpad plus, thumb
+        #[arg(value_name = "WORDS")]
+        words: Vec<String>,
+        /// Only this class of devices: key, mouse, pad
+        #[arg(long, value_name = "CLASS")]
+        class: Option<String>,
+    },
+    /// Run a score or a take and show what fires when
+    Play(PlayArgs),
+    /// Write what a score's hands report as a take
+    Render {
+        /// The score
+        #[arg(value_name = "SCORE")]
+        score: PathBuf,
+        /// The take to write; otherwise it is printed
+        #[arg(short, long, value_name = "FILE")]
+        output: Option<PathBuf>,
+    },
+    /// See hands become actions, with nothing set up
+    Demo {
+        /// Leave the demo's files in this folder to play with
+        #[arg(long, value_name = "DIR")]
+        keep: Option<PathBuf>,
+    },
+    /// Print the completions of a shell
+    Completions {
+        /// The shell
+        #[arg(value_enum)]
+        shell: Shell,
+    },
+}
+
+#[derive(Debug, clap::Args)]
+pub struct PlayArgs {
+    /// A score (.score) or a take (.take.jsonl)
+    #[arg(value_name = "FILE")]
+    pub input: PathBuf,
+    /// Ticks a second; otherwise what the file says, or 60
+    #[arg(long, value_name = "HZ")]
+    pub rate: Option<String>,
+    /// Only events of these maps and actions
+    #[arg(long, value_name = "ADDRESS", num_args = 1.., value_delimiter = ',')]
+    pub only: Vec<String>,
+    /// End at the first tick at or after this time, such as 2.5s
+    #[arg(long, value_name = "T")]
+    pub until: Option<String>,
+    /// Tell also each value that differs from the tick before
+    #[arg(long)]
+    pub values: bool,
+    /// How to print the events
+    #[arg(long, value_enum, default_value_t = Format::Text)]
+    pub format: Format,
+}

@@ -1,0 +1,47 @@
+//! The commands, one file each.
+
+mod check;
+mod completions;
+mod controls;
+mod demo;
+mod new;
+mod play;
+mod render;
+mod show;
+
+use crate::args::{Args, Command};
+use crate::failure::Failure;
+use crate::output::Output;
+use harmonym_core::base::{Decimal, Time};
+
+/// Does what was asked for.
+pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
+    let file = args.file.as_deref();
+    match &args.command {
+        Command::New { dir } => new::run(dir, output),
+        Command::Check { format } => check::run(file, *format, output),
+        Command::Show { address } => show::run(file, address.as_deref(), output),
+        Command::Controls { words, class } => controls::run(words, class.as_deref(), output),
+        Command::Play(play) => play::run(file, play, output),
+        Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),
+        Command::Demo { keep } => demo::run(keep.as_deref(), output),
+        Command::Completions { shell } => completions::run(*shell, output),
+    }
+}
+
+/// A time of an option: `2.5s`, `80ms`.
+fn time(option: &str, text: &str) -> Result<Time, Failure> {
+    let split = text.find(|c: char| c.is_alphabetic()).unwrap_or(text.len());
+    let (digits, unit) = text.split_at(split);
+    let power = match unit {
+        "s" => Some(9),
+        "ms" => Some(6),
+        "us" | "µs" => Some(3),
+        _ => None,
+    };
+    let time = power.and_then(|power| Time::from_decimal(Decimal::parse(digits)?, power));
+    time.ok_or_else(|| {
+        let help = "write a time with its unit, such as 2.5s or 80ms";
+        Failure::new(format!("`{option}` cannot be `{text}`"), help)
+    })
+}

@@ -1,0 +1,307 @@
+//! `play`: a score or take through the engine, and what came out.
+
+use super::render::read_score;
+use super::show::{Found, find};
+use super::time;
+use crate::args::{Format, PlayArgs};
+use crate::failure::Failure;
+use crate::files::{Loaded, load_profile};
+use crate::output::Output;
+use crate::view::events::Rows;
+use crate::view::json::Lines;
+use crate::view::style::Ink;
+use crate::view::summary::Summary;
+use harmonym_core::base::{ActionId, MapId, Rate, Time};
+use harmonym_core::engine::{Engine, Notice};
+use harmonym_core::plan::Plan;
+use harmonym_core::score::Score;
+use harmonym_core::take::{End, Reader, Run, Watcher};
+use std::fs::File;
+use std::io::{BufRead, BufReader, ErrorKind};
+use std::path::Path;
+use std::sync::Arc;
+
+/// A longer line is not a line of a take.
+const LONGEST_LINE: u64 = 1024 * 1024;
+
+pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<(), Failure> {
+    let loaded = load_profile(file, output)?;
+    let options = Options::new(args, &loaded)?;
+    if is_take(&args.input)? {
+        return play_take(&args.input, &loaded, &options, output);
+    }
+    let score = read_score(&args.input, &loaded.plan)?;
+    play_score(&score, &loaded, &options, output)
+}
+
+/// How to play.
+pub struct Options {
+    rate: Option<Rate>,
+    until: Option<Time>,
+    /// For each action, whether it is shown.
+    shown: Vec<bool>,
+    values: bool,
+    format: Format,
+}
+
+impl Options {
+    fn new(args: &PlayArgs, loaded: &Loaded) -> Result<Self, Failure> {
+        let rate = match &args.rate {
+            Some(text) => Some(Rate::parse(text).ok_or_else(|| {
+                let help = format!("write {}", Rate::RANGE);
+                Failure::new(format!("`--rate` cannot be `{text}`"), help)
+            })?),
+            None => None,
+        };
+        let until = args.until.as_deref().map(|text| time("--until", text)).transpose()?;
+        let only: Vec<Found> = args
+            .only
+            .iter()
+            .map(|address| find(&loaded.profile, address))
+            .collect::<Result<_, _>>()?;
+        let is_shown =
+            |action| only.is_empty() || only.iter().any(|f| f.holds(&loaded.profile, action));
+        let shown = loaded.plan.actions.ids().map(is_shown).collect();
+        Ok(Self { rate, until, shown, values: args.values, format: args.format })
+    }
+
+    /// Everything as text.
+    pub fn plain(plan: &Plan) -> Self {
+        let shown = vec![true; plan.actions.len()];
+        Self { rate: None, until: None, shown, values: false, format: Format::Text }
+    }
+
+    fn is_shown(&self, action: ActionId) -> bool {
+        self.shown[harmonym_core::base::Id::index(action)]
+    }
+}
+
+/// A take begins with a brace; a score never does.
+fn is_take(path: &Path) -> Result<bool, Failure> {
+    let io = |error: std::io::Error| Failure::io("read", path, &error);
+    let name = path.to_string_lossy();
+    if name.ends_with(".score") || path.is_dir() {
+        return Ok(false);
+    }
+    let mut reader = BufReader::new(File::open(path).map_err(io)?);
+    let start = reader.fill_buf().map_err(io)?;
+    Ok(name.ends_with(".jsonl") || start.trim_ascii_start().first() == Some(&b'{'))
+}
+
+/// Plays a score and shows what came out.
+pub fn play_score(
+    score: &Score,
+    loaded: &Loaded,
+    options: &Options,
+    output: &mut Output,
+) -> Result<(), Failure> {
+    let mut player =
+        Player::begin(score.title.as_deref(), score.start, score.rate, loaded, options, output)?;
+    for report in score.perform() {
+        if player.run.report(report, &mut player.view).is_break() {
+            break;
+        }
+    }
+    player.finish()
+}
+
+fn play_take(
+    path: &Path,
+    loaded: &Loaded,
+    options: &Options,
+    output: &mut Output,
+) -> Result<(), Failure> {
+    let io = |error: std::io::Error| Failure::io("read", path, &error);
+    let name = path.display().to_string();
+    let file = File::open(path).map_err(io)?;
+    output.begin(file.metadata().map_or(0, |about| about.len()));
+    let mut lines =
+        TakeLines { file: BufReader::new(file), name: &name, line: Vec::new(), number: 0, read: 0 };
+    let first = lines.next(path)?.unwrap_or_default().to_owned();
+    let (mut reader, header) = Reader::new(&first, &loaded.plan)
+        .map_err(|fault| Failure::Take(name.clone(), first.clone(), fault))?;
+    let mut player =
+        Player::begin(header.title.as_deref(), header.start, header.rate, loaded, options, output)?;
+    loop {
+        if lines.number % 1024 == 0 {
+            player.view.output.advance(lines.read);
+        }
+        let Some(line) = lines.next(path)? else { break };
+        match reader.line(line) {
+            Ok(Some(report)) => {
+                if player.run.report(report, &mut player.view).is_break() {
+                    break;
+                }
+            }
+            Ok(None) => {}
+            Err(fault) => return Err(Failure::Take(name.clone(), line.to_owned(), fault)),
+        }
+        player.view.failed()?;
+    }
+    player.finish()
+}
+
+/// The lines of a take, one in memory at a time.
+struct TakeLines<'a> {
+    file: BufReader<File>,
+    name: &'a str,
+    line: Vec<u8>,
+    number: u64,
+    read: u64,
+}
+
+impl TakeLines<'_> {
+    fn next(&mut self, path: &Path) -> Result<Option<&str>, Failure> {
+        use std::io::Read as _;
+        self.line.clear();
+        let mut limited = (&mut self.file).take(LONGEST_LINE);
+        let read = limited.read_until(b'\n', &mut self.line);
+        let read = read.map_err(|error: std::io::Error| match error.kind() {
+            ErrorKind::IsADirectory => {
+                Failure::new(format!("{} is a folder", self.name), "name a take in it")
+            }
+            _ => Failure::io("read", path, &error),
+        })?;
+        if read == 0 {
+            return Ok(None);
+        }
+        self.number += 1;
+        self.read += read as u64;
+        let (name, number) = (self.name, self.number);
+        if read as u64 == LONGEST_LINE && !self.line.ends_with(b"\n") {
+            let message = format!("{name}:{number}: the line is longer than 1 MiB");
+            return Err(Failure::new(message, "a take has one report a line"));
+        }
+        match std::str::from_utf8(&self.line) {
+            Ok(text) => Ok(Some(text.trim_end_matches(['\n', '\r']))),
+            Err(error) => {
+                let column = self.line[..error.valid_up_to()]
+                    .iter()
+                    .filter(|b| (**b as i8) >= -0x40)
+                    .count();
+                let message = format!("{name}:{number}:{}: this is not UTF-8", column + 1);
+                Err(Failure::new(message, "save the take in the encoding UTF-8"))
+            }
+        }
+    }
+}
+
+/// A run with somebody looking on.
+struct Player<'a> {
+    run: Run,
+    view: View<'a>,
+}
+
+/// Shows what a run tells.
+struct View<'a> {
+    loaded: &'a Loaded,
+    options: &'a Options,
+    output: &'a mut Output,
+    rows: Rows<'a>,
+    summary: Summary,
+    /// The first failure to write; nothing is written after it.
+    failure: Option<Failure>,
+}
+
+impl<'a> Player<'a> {
+    fn begin(
+        title: Option<&str>,
+        start: Option<MapId>,
+        rate: Option<Rate>,
+        loaded: &'a Loaded,
+        options: &'a Options,
+        output: &'a mut Output,
+    ) -> Result<Self, Failure> {
+        let rate = options.rate.or(rate).unwrap_or(Rate::DEFAULT);
+        let rows = Rows::new(&loaded.plan, output.look, |id| options.is_shown(id));
+        if options.format == Format::Json {
+            output.write(|out| Lines { plan: &loaded.plan }.start(out, title, rate))?;
+        } else {
+            let title = output.look.paint(Ink::Strong, title.unwrap_or("Untitled"));
+            output.line(&format!("{title}, at {rate} ticks a second"))?;
+            if start.is_none() && !loaded.profile.maps.iter().any(|map| map.start) {
+                output.remark(
+                    "note: no map is open: none has `start = true`, and the file names none",
+                );
+            }
+            output.line(&rows.heading())?;
+        }
+        let run = Run::new(Arc::new(loaded.plan.clone()), start, rate, options.until);
+        let summary = Summary::new(&loaded.plan);
+        let view = View { loaded, options, output, rows, summary, failure: None };
+        Ok(Self { run, view })
+    }
+
+    fn finish(mut self) -> Result<(), Failure> {
+        let end = self.run.finish(&mut self.view);
+        self.view.output.end();
+        self.view.failed()?;
+        self.view.end(end)
+    }
+}
+
+impl View<'_> {
+    /// Gives back the failure to write, if there was one.
+    fn failed(&mut self) -> Result<(), Failure> {
+        self.failure.take().map_or(Ok(()), Err)
+    }
+
+    fn write(&mut self, write: impl FnOnce(&mut Vec<u8>)) {
+        if self.failure.is_none() {
+            self.failure = self.output.write(write).err();
+        }
+    }
+
+    fn rows(&mut self, rows: Vec<String>) {
+        for row in rows {
+            self.write(|out| {
+                out.extend_from_slice(row.trim_end().as_bytes());
+                out.push(b'\n');
+            });
+        }
+    }
+
+    fn end(&mut self, end: End) -> Result<(), Failure> {
+        let plan = &self.loaded.plan;
+        if self.options.format == Format::Json {
+            return self.output.write(|out| Lines { plan }.end(out, end));
+        }
+        let table = self.summary.table(plan, self.output.look, |id| self.options.is_shown(id));
+        self.output.line(&format!("\nEnded at {:.4} s, tick {}", end.t, end.tick))?;
+        self.output.write(|out| out.extend_from_slice(table.as_bytes()))
+    }
+}
+
+impl Watcher for View<'_> {
+    fn notice(&mut self, notice: Notice) {
+        if let Notice::Event(event) = &notice {
+            if !self.options.is_shown(event.action) {
+                return;
+            }
+            self.summary.event(event);
+        }
+        let plan = &self.loaded.plan;
+        if self.options.format == Format::Json {
+            self.write(|out| Lines { plan }.notice(out, notice));
+        } else {
+            let rows = self.rows.notice(notice);
+            self.rows(rows);
+        }
+    }
+
+    fn tick(&mut self, engine: &Engine, t: Time) {
+        if !self.options.values {
+            return;
+        }
+        let (plan, options) = (&self.loaded.plan, self.options);
+        if options.format == Format::Json {
+            self.write(|out| Lines { plan }.values(out, engine, t, |id| options.is_shown(id)));
+            return;
+        }
+        for action in engine.changed().filter(|&id| options.is_shown(id)) {
+            let value = engine.read(action).value;
+            let rows = self.rows.value(t, engine.ticks(), action, value);
+            self.rows(rows);
+        }
+    }
+}

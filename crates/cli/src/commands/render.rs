@@ -1,0 +1,48 @@
+//! `render`: a score as a take.
+
+use crate::failure::Failure;
+use crate::files::{load_profile, read_text, write_atomically};
+use crate::output::Output;
+use harmonym_core::plan::Plan;
+use harmonym_core::report::Findings;
+use harmonym_core::score::{self, Score};
+use harmonym_core::take::{write_header, write_report};
+use std::path::Path;
+
+pub fn run(
+    file: Option<&Path>,
+    path: &Path,
+    to: Option<&Path>,
+    output: &mut Output,
+) -> Result<(), Failure> {
+    let loaded = load_profile(file, output)?;
+    let score = read_score(path, &loaded.plan)?;
+    let mut text = String::new();
+    let start = score.start.map(|map| loaded.plan.names.maps[map].as_str());
+    // Writing to memory does not fail.
+    let _ = write_header(&mut text, score.title.as_deref(), start, score.rate);
+    text.push('\n');
+    let mut count = 0;
+    for report in score.perform() {
+        let _ = write_report(&mut text, &report);
+        text.push('\n');
+        count += 1;
+    }
+    match to {
+        Some(to) => {
+            write_atomically(to, text.as_bytes())?;
+            output.line(&format!("wrote {} ({count} reports)", to.display()))
+        }
+        None => output.write(|out| out.extend_from_slice(text.as_bytes())),
+    }
+}
+
+/// Reads a score for a plan's maps.
+pub fn read_score(path: &Path, plan: &Plan) -> Result<Score, Failure> {
+    let source = read_text(path)?;
+    let mut findings = Findings::new();
+    match score::read(&source, plan, &mut findings) {
+        Some(score) => Ok(score),
+        None => Err(Failure::Findings(Box::new(source), findings.sorted())),
+    }
+}

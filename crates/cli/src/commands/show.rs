@@ -1,0 +1,65 @@
+//! `show`: the profile at a glance, one map, one action.
+
+use crate::failure::Failure;
+use crate::files::load_profile;
+use crate::output::Output;
+use crate::view::{action, profile};
+use harmonym_core::base::{ActionId, MapId};
+use harmonym_core::model::Profile;
+use harmonym_core::report::nearest;
+use std::path::Path;
+
+pub fn run(file: Option<&Path>, address: Option<&str>, output: &mut Output) -> Result<(), Failure> {
+    let loaded = load_profile(file, output)?;
+    let text = match address.map(|address| find(&loaded.profile, address)).transpose()? {
+        None => profile::glance(&loaded.profile, output.look),
+        Some(Found::Map(map)) => profile::one_map(&loaded.profile, map, output.look),
+        Some(Found::Action(id)) => action::way(&loaded.profile, id, output.look),
+    };
+    output.write(|out| out.extend_from_slice(text.as_bytes()))
+}
+
+/// What an address leads to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Found {
+    Map(MapId),
+    Action(ActionId),
+}
+
+impl Found {
+    /// Whether `action` is it or belongs to it.
+    pub fn holds(self, profile: &Profile, action: ActionId) -> bool {
+        match self {
+            Self::Map(map) => profile.actions[action].map == map,
+            Self::Action(id) => id == action,
+        }
+    }
+}
+
+/// The map or action that `address` names: `quay`, `map.quay`, `quay.walk`, or `walk` where only
+/// one map has it.
+pub fn find(profile: &Profile, address: &str) -> Result<Found, Failure> {
+    let map = address.strip_prefix("map.").unwrap_or(address);
+    if let Some(map) = profile.find_map(map) {
+        return Ok(Found::Map(map));
+    }
+    let actions = profile.find_actions(address.strip_prefix("map.").unwrap_or(address));
+    match actions.as_slice() {
+        [one] => return Ok(Found::Action(*one)),
+        [] => {}
+        several => {
+            let all: Vec<_> = several.iter().map(|&id| profile.address(id)).collect();
+            let message = format!("`{address}` is an action of several maps");
+            return Err(Failure::new(message, format!("write one of {}", all.join(", "))));
+        }
+    }
+    let addresses: Vec<_> = profile.actions.ids().map(|id| profile.address(id)).collect();
+    let maps = profile.maps.iter().map(|map| map.name.as_str());
+    let names = profile.actions.iter().map(|action| action.name.as_str());
+    let known = addresses.iter().map(String::as_str).chain(maps).chain(names);
+    let help = match nearest(address, known) {
+        Some(near) => format!("did you mean `{near}`?"),
+        None => "`harmonym show` lists all maps and actions".to_owned(),
+    };
+    Err(Failure::new(format!("there is no map or action `{address}`"), help))
+}

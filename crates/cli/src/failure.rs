@@ -1,0 +1,42 @@
+//! Why a command could not be done. Every one of these ends with exit code 2.
+
+use harmonym_core::report::Finding;
+use harmonym_core::source::Source;
+use harmonym_core::take::Fault;
+use std::path::Path;
+
+/// Why a command could not be done.
+#[derive(Debug)]
+pub enum Failure {
+    /// Faults in a text, shown at their places.
+    Findings(Box<Source>, Vec<Finding>),
+    /// A fault in a take: its name, the line, what is wrong.
+    Take(String, String, Fault),
+    /// Anything else: a message and what to do.
+    Message(String, String),
+    /// Nobody reads the output any more: no fault at all.
+    ClosedPipe,
+}
+
+impl Failure {
+    /// A message and what to do about it.
+    pub fn new(message: impl Into<String>, help: impl Into<String>) -> Self {
+        Self::Message(message.into(), help.into())
+    }
+
+    /// What the system said when `doing` something with a file.
+    pub fn io(doing: &str, path: &Path, error: &std::io::Error) -> Self {
+        use std::io::ErrorKind;
+        let shown = path.display();
+        let (why, help) = match error.kind() {
+            ErrorKind::NotFound => ("it does not exist".to_owned(), "see that the path is right"),
+            ErrorKind::PermissionDenied => {
+                ("permission is denied".to_owned(), "see who owns it, and its permissions")
+            }
+            ErrorKind::IsADirectory => ("it is a folder".to_owned(), "name a file in it"),
+            ErrorKind::StorageFull => ("the disk is full".to_owned(), "make room and try again"),
+            _ => (error.to_string(), "see that the path is right"),
+        };
+        Self::new(format!("cannot {doing} {shown}: {why}"), help)
+    }
+}

@@ -1,0 +1,130 @@
+//! Reading and writing files.
+
+use crate::failure::Failure;
+use crate::output::Output;
+use harmonym_core::model::Profile;
+use harmonym_core::plan::Plan;
+use harmonym_core::report::{Finding, Rule};
+use harmonym_core::source::{Source, Span};
+use std::fs;
+use std::io::Write;
+use std::path::{Path, PathBuf};
+
+/// The profile's name.
+pub const PROFILE: &str = "harmonym.toml";
+/// A larger text is not a profile or a score.
+const LARGEST: u64 = 64 * 1024 * 1024;
+
+/// A profile that has no faults.
+pub struct Loaded {
+    pub source: Source,
+    pub profile: Profile,
+    pub plan: Plan,
+}
+
+/// Reads, resolves and compiles the profile at `path`, or the nearest one.
+pub fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, Failure> {
+    let path = match path {
+        Some(path) => path.to_owned(),
+        None => find_profile()?,
+    };
+    output.detail(&format!("reading {}", path.display()));
+    load(read_text(&path)?)
+}
+
+/// Resolves and compiles a profile that was read.
+pub fn load(source: Source) -> Result<Loaded, Failure> {
+    match harmonym_core::load(&source) {
+        Ok((profile, plan)) => Ok(Loaded { source, profile, plan }),
+        Err(findings) => Err(Failure::Findings(Box::new(source), findings)),
+    }
+}
+
+fn find_profile() -> Result<PathBuf, Failure> {
+    let here = std::env::current_dir()
+        .map_err(|error| Failure::io("look into", Path::new("."), &error))?;
+    for folder in here.ancestors() {
+        let path = folder.join(PROFILE);
+        if path.is_file() {
+            return Ok(path.strip_prefix(&here).map(Path::to_owned).unwrap_or(path));
+        }
+    }
+    let message = format!("there is no {PROFILE} here or in a folder above");
+    Err(Failure::new(message, "begin one with `harmonym new`, or name one with `--file PATH`"))
+}
+
+/// Reads a text whole.
+pub fn read_text(path: &Path) -> Result<Source, Failure> {
+    let io = |error| Failure::io("read", path, &error);
+    let about = fs::metadata(path).map_err(io)?;
+    if about.is_dir() {
+        let help = match path.join(PROFILE).is_file() {
+            true => format!("name the file in it: {}", path.join(PROFILE).display()),
+            false => "name a file in it".to_owned(),
+        };
+        return Err(Failure::new(format!("{} is a folder", path.display()), help));
+    }
+    if about.len() > LARGEST {
+        let message = format!("{} is larger than 64 MiB", path.display());
+        return Err(Failure::new(message, "see that it is the file you mean"));
+    }
+    let name = path.display().to_string();
+    match String::from_utf8(fs::read(path).map_err(io)?) {
+        Ok(text) => Ok(Source::new(name, text)),
+        Err(error) => {
+            let valid = error.utf8_error().valid_up_to();
+            let text = String::from_utf8_lossy(error.as_bytes()).into_owned();
+            let span = Span::new(valid, valid + char::REPLACEMENT_CHARACTER.len_utf8());
+            let message = "this is not UTF-8";
+            let help = "save the file in the encoding UTF-8";
+            let finding = Finding::new(Rule::Syntax, span, message, help);
+            Err(Failure::Findings(Box::new(Source::new(name, text)), vec![finding]))
+        }
+    }
+}
+
+/// Writes a file whole or not at all: into a temporary file beside it, then in its place.
+pub fn write_atomically(path: &Path, content: &[u8]) -> Result<(), Failure> {
+    let io = |error| Failure::io("write", path, &error);
+    let folder = match path.parent() {
+        Some(folder) if !folder.as_os_str().is_empty() => folder,
+        _ => Path::new("."),
+    };
+    let mut file = tempfile::Builder::new()
+        .prefix(".harmonym-")
+        .permissions(permissions(path))
+        .tempfile_in(folder)
+        .map_err(io)?;
+    file.write_all(content).and_then(|()| file.as_file().sync_all()).map_err(io)?;
+    file.persist(path).map_err(|error| io(error.error))?;
+    Ok(())
+}
+
+/// The permissions of the file that is there, or those of a new one.
+fn permissions(path: &Path) -> fs::Permissions {
+    #[cfg(unix)]
+    use std::os::unix::fs::PermissionsExt;
+    match fs::metadata(path) {
+        Ok(about) => about.permissions(),
+        #[cfg(unix)]
+        Err(_) => fs::Permissions::from_mode(0o666),
+        #[cfg(not(unix))]
+        Err(_) => tempfile::NamedTempFile::new()
+            .and_then(|file| file.as_file().metadata())
+            .map(|about| about.permissions())
+            .expect("a temporary file has permissions"),
+    }
+}
+
+/// Writes a file that must not be there yet.
+pub fn write_new(path: &Path, content: &str) -> Result<(), Failure> {
+    let io = |error: std::io::Error| match error.kind() {
+        std::io::ErrorKind::AlreadyExists => Failure::new(
+            format!("{} is there already", path.display()),
+            "nothing was overwritten; name another folder",
+        ),
+        _ => Failure::io("write", path, &error),
+    };
+    let mut file = fs::File::create_new(path).map_err(io)?;
+    file.write_all(content.as_bytes()).map_err(io)
+}

@@ -1,0 +1,141 @@
+//! Where output goes: data to stdout, remarks, faults and progress to stderr.
+
+use crate::args::Color;
+use crate::failure::Failure;
+use crate::view::findings;
+use crate::view::style::Look;
+use anstream::AutoStream;
+use indicatif::{ProgressBar, ProgressStyle};
+use std::io::{self, IsTerminal, Write};
+use std::time::{Duration, Instant};
+
+/// Written out whenever so much has gathered.
+const CHUNK: usize = 32 * 1024;
+/// Work that takes longer than this shows a progress bar.
+const LONG: Duration = Duration::from_millis(400);
+
+pub struct Output {
+    /// How stdout looks.
+    pub look: Look,
+    stderr: Look,
+    quiet: bool,
+    verbose: bool,
+    pending: Vec<u8>,
+    progress: Option<Progress>,
+}
+
+/// A bar that appears only when the work turns out long.
+struct Progress {
+    bar: ProgressBar,
+    since: Instant,
+    shown: bool,
+}
+
+impl Output {
+    pub fn new(color: Color, quiet: bool, verbose: bool) -> Self {
+        let choice = match color {
+            Color::Auto => None,
+            Color::Always => Some(true),
+            Color::Never => Some(false),
+        };
+        let is_colored = |auto: anstream::ColorChoice| {
+            choice.unwrap_or(!matches!(auto, anstream::ColorChoice::Never))
+        };
+        let width = terminal_size::terminal_size().map_or(100, |(width, _)| usize::from(width.0));
+        let look = |auto| Look { color: is_colored(auto), width: width.clamp(40, 100) };
+        Self {
+            look: look(AutoStream::choice(&io::stdout())),
+            stderr: look(AutoStream::choice(&io::stderr())),
+            quiet,
+            verbose,
+            pending: Vec::new(),
+            progress: None,
+        }
+    }
+
+    /// A line of data.
+    pub fn line(&mut self, text: &str) -> Result<(), Failure> {
+        self.write(|pending| {
+            pending.extend_from_slice(text.trim_end().as_bytes());
+            pending.push(b'\n');
+        })
+    }
+
+    /// Data, written by `write`.
+    pub fn write(&mut self, write: impl FnOnce(&mut Vec<u8>)) -> Result<(), Failure> {
+        write(&mut self.pending);
+        if self.pending.len() >= CHUNK { self.flush() } else { Ok(()) }
+    }
+
+    /// Hands over all data that has gathered.
+    pub fn flush(&mut self) -> Result<(), Failure> {
+        let write = || {
+            let mut stdout = io::stdout().lock();
+            stdout.write_all(&self.pending).and_then(|()| stdout.flush())
+        };
+        let written = match self.progress.as_ref().filter(|p| p.shown && io::stdout().is_terminal())
+        {
+            Some(progress) => progress.bar.suspend(write),
+            None => write(),
+        };
+        self.pending.clear();
+        written.map_err(|error| match error.kind() {
+            io::ErrorKind::BrokenPipe => Failure::ClosedPipe,
+            _ => Failure::new(format!("cannot write the output: {error}"), "see where it goes"),
+        })
+    }
+
+    /// A remark beside the data.
+    pub fn remark(&mut self, text: &str) {
+        if !self.quiet {
+            let _ = writeln!(io::stderr(), "{text}");
+        }
+    }
+
+    /// A remark that only `--verbose` shows.
+    pub fn detail(&mut self, text: &str) {
+        if self.verbose {
+            self.remark(text);
+        }
+    }
+
+    /// Tells why the command could not be done.
+    pub fn failure(&mut self, failure: &Failure) {
+        let mut text = Vec::new();
+        findings::write_failure(&mut text, failure, self.stderr);
+        let _ = io::stderr().lock().write_all(&text);
+    }
+
+    /// Begins work of `length` steps.
+    pub fn begin(&mut self, length: u64) {
+        if self.quiet || !io::stderr().is_terminal() {
+            return;
+        }
+        let bar = ProgressBar::hidden();
+        bar.set_length(length);
+        let form = "{wide_bar} {binary_bytes} of {binary_total_bytes}, {eta} left";
+        if let Ok(style) = ProgressStyle::with_template(form) {
+            bar.set_style(style.progress_chars("━╾─"));
+        }
+        self.progress = Some(Progress { bar, since: Instant::now(), shown: false });
+    }
+
+    /// Tells that so many steps are done.
+    pub fn advance(&mut self, done: u64) {
+        let Some(progress) = &mut self.progress else { return };
+        if !progress.shown && progress.since.elapsed() > LONG {
+            progress.shown = true;
+            progress.bar.set_draw_target(indicatif::ProgressDrawTarget::stderr());
+        }
+        if progress.shown {
+            progress.bar.set_position(done);
+        }
+    }
+
+    /// Ends the work that was begun.
+    pub fn end(&mut self) {
+        if let Some(progress) = self.progress.take() {
+            progress.bar.finish_and_clear();
+        }
+    }
+}

@@ -1,0 +1,157 @@
+//! Events as rows for a person.
+
+use super::style::{Ink, Look, fit};
+use harmonym_core::base::{ActionId, Id, Kind, Time, Vector};
+use harmonym_core::engine::{Cause, Event, EventKind, Notice};
+use harmonym_core::plan::{Plan, Trigger};
+
+/// Rows about one run; fires of `while` at successive ticks become one row.
+pub struct Rows<'a> {
+    plan: &'a Plan,
+    look: Look,
+    names: usize,
+    /// For each action, the fires of `while` that have no row yet.
+    folded: Vec<Option<Folded>>,
+}
+
+/// Fires at successive ticks, either all of one value or each of another than the one before.
+#[derive(Clone, Copy)]
+struct Folded {
+    first: Event,
+    last: Event,
+    count: u64,
+    moving: bool,
+}
+
+impl Folded {
+    /// Takes the next fire in, if it goes on in the same way.
+    fn goes_on(&mut self, next: &Event) -> bool {
+        let moves = next.value != self.last.value;
+        if self.last.kind != next.kind || (self.count > 1 && moves != self.moving) {
+            return false;
+        }
+        (self.last, self.count, self.moving) = (*next, self.count + 1, moves);
+        true
+    }
+}
+
+/// The widest that the column of actions grows.
+const WIDEST_NAME: usize = 30;
+/// The column of values.
+const VALUES: usize = 16;
+
+impl<'a> Rows<'a> {
+    pub fn new(plan: &'a Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> Self {
+        let lengths =
+            plan.actions.ids().filter(|&id| shown(id)).map(|id| plan.names.actions[id].len());
+        let names = lengths.max().unwrap_or(6).clamp(6, WIDEST_NAME);
+        Self { plan, look, names, folded: vec![None; plan.actions.len()] }
+    }
+
+    /// The line over the rows.
+    pub fn heading(&self) -> String {
+        let names = self.names;
+        let text = format!(
+            "{:>10} {:>7}  {:names$}  {:7}  {:VALUES$}  how",
+            "time", "tick", "action", "event", "value"
+        );
+        self.look.paint(Ink::Faint, text)
+    }
+
+    /// The rows that a notice gives, if any.
+    pub fn notice(&mut self, notice: Notice) -> Vec<String> {
+        let event = match notice {
+            Notice::Scheme { t, tick, scheme } => {
+                let text = format!("in use: {}", self.plan.names.schemes[scheme]);
+                return vec![self.row(t, tick, "", Ink::Faint, "  scheme", "", &text)];
+            }
+            Notice::Event(event) => event,
+        };
+        let at = event.action.index();
+        if let EventKind::Fire(by) = event.kind
+            && self.plan.alternatives[by].trigger == Trigger::While
+        {
+            let waiting = &mut self.folded[at];
+            if waiting.as_mut().is_some_and(|folded| folded.goes_on(&event)) {
+                return Vec::new();
+            }
+            let one = Folded { first: event, last: event, count: 1, moving: false };
+            let before = waiting.replace(one);
+            return before.map(|folded| self.folded_row(&folded)).into_iter().collect();
+        }
+        let before = self.folded[at].take();
+        let mut rows: Vec<_> = before.map(|folded| self.folded_row(&folded)).into_iter().collect();
+        rows.push(self.event_row(&event));
+        rows
+    }
+
+    /// A value at a tick.
+    pub fn value(&mut self, t: Time, tick: u64, action: ActionId, value: Vector) -> Vec<String> {
+        let before = self.folded[action.index()].take();
+        let mut rows: Vec<_> = before.map(|folded| self.folded_row(&folded)).into_iter().collect();
+        let name = self.plan.names.actions[action].clone();
+        let value = shown(value, self.plan.actions[action].kind);
+        rows.push(self.row(t, tick, &name, Ink::Faint, "  value", &value, ""));
+        rows
+    }
+
+    fn folded_row(&self, folded: &Folded) -> String {
+        let Folded { first, last, count, moving } = folded;
+        let mut row = self.event_row(last);
+        if *count > 1 {
+            let moving = if *moving { ", moving" } else { "" };
+            row.push_str(&format!(", {count} ticks from {:.4}{moving}", first.t));
+        }
+        row
+    }
+
+    fn event_row(&self, event: &Event) -> String {
+        let names = &self.plan.names;
+        let from = event.from.map_or("", |binding| {
+            names.bindings[binding].split_once('@').map_or("", |(_, short)| short)
+        });
+        let (ink, word, how) = match event.kind {
+            EventKind::Wake => (Ink::Faint, "○ wake", from.to_owned()),
+            EventKind::Fire(by) => (Ink::Strong, "● fire", names.alternatives[by].clone()),
+            EventKind::Lapse(cause) => (Ink::Missed, "× lapse", self.lapse(event, cause)),
+            EventKind::Rest(cause) => {
+                (Ink::Faint, "· rest", format!("{} after {:.4} s", cause.word(), event.held))
+            }
+        };
+        let value = shown(event.value, self.plan.actions[event.action].kind);
+        let name = names.actions[event.action].clone();
+        self.row(event.t, event.tick, &name, ink, word, &value, &how)
+    }
+
+    fn lapse(&self, event: &Event, cause: Cause) -> String {
+        let mut text = format!("{} after {:.4} s", cause.word(), event.held);
+        if event.progress > 0.0 {
+            text.push_str(&format!(", {:.0} % of the way", (event.progress * 100.0).floor()));
+        }
+        text
+    }
+
+    #[allow(clippy::too_many_arguments, reason = "one argument a column")]
+    fn row(
+        &self,
+        t: Time,
+        tick: u64,
+        name: &str,
+        ink: Ink,
+        word: &str,
+        value: &str,
+        how: &str,
+    ) -> String {
+        let names = self.names;
+        let name = fit(name, names);
+        let event = self.look.paint(ink, format!("{word:7}"));
+        let time = self.look.paint(Ink::Faint, format!("{:>10}", format!("{t:.4}")));
+        let tick = self.look.paint(Ink::Faint, format!("{tick:>7}"));
+        format!("{time} {tick}  {name:names$}  {event}  {value:VALUES$}  {how}")
+    }
+}
+
+/// A value to three digits.
+fn shown(value: Vector, kind: Kind) -> String {
+    format!("{:.3}", value.display(kind))
+}

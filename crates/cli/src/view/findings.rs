@@ -1,0 +1,143 @@
+//! Faults with the line they are in, the part underlined, and what to write instead.
+
+use super::style::Look;
+use crate::failure::Failure;
+use annotate_snippets::{Annotation, AnnotationKind, Level, Origin, Renderer, Snippet};
+use harmonym_core::report::Finding;
+use harmonym_core::source::{Source, Span};
+use std::io::Write as _;
+
+/// A line is shown around its fault, at most so many characters of it before and after.
+const AROUND: usize = 70;
+/// With more faults than this, the rest are told in one line each.
+const IN_FULL: usize = 500;
+
+/// Writes why a command could not be done.
+pub fn write_failure(out: &mut Vec<u8>, failure: &Failure, look: Look) {
+    let written = match failure {
+        Failure::Findings(source, findings) => {
+            write_findings(out, source, findings, look);
+            Ok(())
+        }
+        Failure::Take(name, line, fault) => {
+            let place = (fault.line, fault.column);
+            let start = line.char_indices().nth(fault.column - 1).map_or(line.len(), |(i, _)| i);
+            let end = line[start..]
+                .char_indices()
+                .nth(fault.width)
+                .map_or(line.len(), |(i, _)| start + i);
+            let shown = excerpt(line, Span::new(start, end));
+            let text = render(
+                name,
+                place,
+                &fault.message,
+                &fault.help,
+                &[(fault.line, shown, None)],
+                look,
+            );
+            writeln!(out, "{text}")
+        }
+        Failure::Message(message, help) => {
+            let title = Level::ERROR.primary_title(message.as_str());
+            let group = title.element(Level::HELP.message(help.as_str()));
+            writeln!(out, "{}", renderer(look).render(&[group]))
+        }
+        Failure::ClosedPipe => Ok(()),
+    };
+    // Writing to memory does not fail.
+    let _ = written;
+}
+
+/// Writes all findings in a text, then how many there are.
+pub fn write_findings(out: &mut Vec<u8>, source: &Source, findings: &[Finding], look: Look) {
+    for finding in findings.iter().take(IN_FULL) {
+        let _ = writeln!(out, "{}\n", in_full(source, finding, look));
+    }
+    for finding in findings.iter().skip(IN_FULL) {
+        let _ = writeln!(out, "{}", finding.in_source(source));
+    }
+    let count = match findings.len() {
+        1 => "1 fault".to_owned(),
+        many => format!("{many} faults"),
+    };
+    let _ = writeln!(out, "{count} in {}", source.name());
+}
+
+fn in_full(source: &Source, finding: &Finding, look: Look) -> String {
+    let place = source.place(finding.span.start);
+    let shown = |span: Span| {
+        let number = source.place(span.start).line;
+        let line = source.line(number);
+        let within = |at: usize| at.clamp(line.start, line.end) - line.start;
+        let span = Span::new(within(span.start), within(span.end));
+        (number, excerpt(source.slice(line), span))
+    };
+    let (number, main) = shown(finding.span);
+    let mut excerpts = vec![(number, main, None)];
+    for (span, why) in &finding.also {
+        let (number, text) = shown(*span);
+        excerpts.push((number, text, Some(why.as_str())));
+    }
+    let place = (place.line, place.column);
+    render(source.name(), place, &finding.message, &finding.help, &excerpts, look)
+}
+
+/// A line cut to the part around `span`, with the span in it.
+struct Excerpt {
+    text: String,
+    span: Span,
+}
+
+fn excerpt(line: &str, span: Span) -> Excerpt {
+    let start = line.floor_char_boundary(span.start.min(line.len()));
+    let end = line.ceil_char_boundary(span.end.clamp(start, line.len()));
+    let before: Vec<char> = line[..start].chars().rev().take(AROUND + 1).collect();
+    let (cut_before, before) = match before.len() > AROUND {
+        true => ("…", before[..AROUND].iter().rev().collect::<String>()),
+        false => ("", before.iter().rev().collect()),
+    };
+    let meant: String = line[start..end].chars().take(AROUND).collect();
+    let is_cut = meant.len() < end - start;
+    let after: String = line[start + meant.len()..].chars().take(AROUND).collect();
+    let rest = line.len() - start - meant.len() - after.len();
+    let cut_after = if rest > 0 || is_cut { "…" } else { "" };
+    // One column for each character: a tab or control character would shift the line below.
+    let plain = |text: &str| text.replace(|c: char| c.is_control(), " ");
+    let head = format!("{cut_before}{}", plain(&before));
+    let meant = plain(&meant);
+    let span = Span::new(head.len(), head.len() + meant.len());
+    Excerpt { text: format!("{head}{meant}{}{cut_after}", plain(&after)), span }
+}
+
+type Shown<'a> = (usize, Excerpt, Option<&'a str>);
+
+fn render(
+    name: &str,
+    (line, column): (usize, usize),
+    message: &str,
+    help: &str,
+    excerpts: &[Shown<'_>],
+    look: Look,
+) -> String {
+    let mut group = Level::ERROR
+        .primary_title(message)
+        .element(Origin::path(name).line(line).char_column(column));
+    for (number, excerpt, why) in excerpts {
+        let range = excerpt.span.start..excerpt.span.end;
+        let mark: Annotation<'_> = match why {
+            None => AnnotationKind::Primary.span(range),
+            Some(why) => AnnotationKind::Context.span(range).label(*why),
+        };
+        let snippet = Snippet::source(excerpt.text.as_str()).line_start(*number).fold(false);
+        group = group.element(snippet.annotation(mark));
+    }
+    if !help.is_empty() {
+        group = group.element(Level::HELP.message(help));
+    }
+    renderer(look).render(&[group])
+}
+
+fn renderer(look: Look) -> Renderer {
+    let renderer = if look.color { Renderer::styled() } else { Renderer::plain() };
+    renderer.term_width(look.width.max(2 * AROUND + 20))
+}

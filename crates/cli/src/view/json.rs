@@ -1,0 +1,115 @@
+//! JSON Lines.
+
+use harmonym_core::base::{Kind, Rate, Time, Vector, shortest};
+use harmonym_core::engine::{Engine, Event, EventKind, Notice};
+use harmonym_core::plan::Plan;
+use harmonym_core::report::Finding;
+use harmonym_core::source::Source;
+use harmonym_core::take::End;
+use std::io::Write;
+
+/// Lines about one run. Every line is written to memory, which does not fail.
+pub struct Lines<'a> {
+    pub plan: &'a Plan,
+}
+
+fn quoted(text: &str) -> String {
+    serde_json::Value::from(text).to_string()
+}
+
+impl Lines<'_> {
+    pub fn start(&self, out: &mut Vec<u8>, title: Option<&str>, rate: Rate) {
+        let _ = write!(out, "{{\"kind\":\"start\",\"format\":1");
+        if let Some(title) = title {
+            let _ = write!(out, ",\"title\":{}", quoted(title));
+        }
+        let _ = writeln!(out, ",\"rate\":{rate}}}");
+    }
+
+    pub fn notice(&self, out: &mut Vec<u8>, notice: Notice) {
+        match notice {
+            Notice::Event(event) => self.event(out, &event),
+            Notice::Scheme { t, tick, scheme } => {
+                let scheme = &self.plan.names.schemes[scheme];
+                let head = r#"{"kind":"scheme","t":"#;
+                let _ =
+                    writeln!(out, "{head}{t},\"tick\":{tick},\"seat\":1,\"scheme\":\"{scheme}\"}}");
+            }
+        }
+    }
+
+    fn event(&self, out: &mut Vec<u8>, event: &Event) {
+        let names = &self.plan.names;
+        let (t, tick, action) = (event.t, event.tick, &names.actions[event.action]);
+        let word = event.kind.word();
+        let _ = write!(out, "{{\"kind\":\"event\",\"t\":{t},\"tick\":{tick},\"seat\":1");
+        let _ = write!(out, ",\"action\":\"{action}\",\"event\":\"{word}\",\"value\":");
+        write_value(out, event.value, self.plan.actions[event.action].kind);
+        let _ = write!(out, ",\"held\":{}", event.held);
+        if let Some(fired_for) = event.fired_for {
+            let _ = write!(out, ",\"fired_for\":{fired_for}");
+        }
+        let _ = write!(out, ",\"progress\":{}", shortest(event.progress));
+        if let Some(binding) = event.from {
+            let _ = write!(out, ",\"from\":\"{}\"", names.bindings[binding]);
+        }
+        if let EventKind::Fire(by) = event.kind {
+            let _ = write!(out, ",\"by\":{}", quoted(&names.alternatives[by]));
+        }
+        if let Some(cause) = event.kind.cause() {
+            let _ = write!(out, ",\"cause\":\"{}\"", cause.word());
+        }
+        out.extend_from_slice(b"}\n");
+    }
+
+    /// The values of `shown` that differ from the tick before; nothing if there are none.
+    pub fn values(
+        &self,
+        out: &mut Vec<u8>,
+        engine: &Engine,
+        t: Time,
+        shown: impl Fn(harmonym_core::base::ActionId) -> bool,
+    ) {
+        let mut before = "{";
+        for action in engine.changed().filter(|&action| shown(action)) {
+            if before == "{" {
+                let tick = engine.ticks();
+                let _ = write!(
+                    out,
+                    "{{\"kind\":\"values\",\"t\":{t},\"tick\":{tick},\"seat\":1,\"values\":"
+                );
+            }
+            let _ = write!(out, "{before}\"{}\":", self.plan.names.actions[action]);
+            write_value(out, engine.read(action).value, self.plan.actions[action].kind);
+            before = ",";
+        }
+        if before == "," {
+            out.extend_from_slice(b"}}\n");
+        }
+    }
+
+    pub fn end(&self, out: &mut Vec<u8>, end: End) {
+        let _ = writeln!(out, "{{\"kind\":\"end\",\"t\":{},\"tick\":{}}}", end.t, end.tick);
+    }
+}
+
+fn write_value(out: &mut Vec<u8>, value: Vector, kind: Kind) {
+    let _ = match kind {
+        Kind::Switch => write!(out, "{}", value.x != 0.0),
+        Kind::Axis => write!(out, "{}", shortest(value.x)),
+        Kind::Plane => write!(out, "[{},{}]", shortest(value.x), shortest(value.y)),
+    };
+}
+
+/// One fault, as a line.
+pub fn write_finding(out: &mut Vec<u8>, source: &Source, finding: &Finding) {
+    let (start, end) = (source.place(finding.span.start), source.place(finding.span.end));
+    let (rule, message) = (finding.rule.name(), quoted(&finding.message));
+    let _ = write!(out, "{{\"rule\":\"{rule}\",\"level\":\"error\",\"message\":{message}");
+    if !finding.help.is_empty() {
+        let _ = write!(out, ",\"help\":{}", quoted(&finding.help));
+    }
+    let file = quoted(source.name());
+    let _ = write!(out, ",\"file\":{file},\"line\":{},\"column\":{}", start.line, start.column);
+    let _ = writeln!(out, ",\"end_line\":{},\"end_column\":{}}}", end.line, end.column);
+}

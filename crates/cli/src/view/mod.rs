@@ -1,0 +1,10 @@
+//! How things are shown.
+
+pub mod action;
+pub mod events;
+pub mod findings;
+pub mod json;
+pub mod profile;
+pub mod style;
+pub mod summary;
+pub mod table;

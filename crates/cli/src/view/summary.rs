@@ -1,0 +1,74 @@
+//! What came of each action in a run, counted.
+
+use super::style::{Ink, Look, wrapped};
+use super::table::table;
+use harmonym_core::base::{ActionId, Id, Time};
+use harmonym_core::engine::{Cause, Event, EventKind};
+use harmonym_core::plan::Plan;
+use std::collections::BTreeMap;
+
+/// Counts of each action; as long as the profile, not as the run.
+pub struct Summary {
+    actions: Vec<Counts>,
+}
+
+#[derive(Clone, Default)]
+struct Counts {
+    woke: u64,
+    fired: u64,
+    ends: BTreeMap<(bool, Cause), u64>,
+    longest: Time,
+}
+
+impl Summary {
+    pub fn new(plan: &Plan) -> Self {
+        Self { actions: vec![Counts::default(); plan.actions.len()] }
+    }
+
+    pub fn event(&mut self, event: &Event) {
+        let Some(counts) = self.actions.get_mut(event.action.index()) else { return };
+        match event.kind {
+            EventKind::Wake => counts.woke += 1,
+            EventKind::Fire(_) => counts.fired += 1,
+            EventKind::Lapse(cause) | EventKind::Rest(cause) => {
+                let fired = matches!(event.kind, EventKind::Rest(_));
+                *counts.ends.entry((fired, cause)).or_default() += 1;
+                counts.longest = counts.longest.max(event.held);
+            }
+        }
+    }
+
+    /// A table of the actions that woke, and a line with those that didn't.
+    pub fn table(&self, plan: &Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> String {
+        let (woke, never): (Vec<_>, Vec<_>) = plan
+            .actions
+            .ids()
+            .filter(|&id| shown(id))
+            .partition(|id| self.actions[id.index()].woke > 0);
+        let rows = woke.iter().map(|&id| {
+            let counts = &self.actions[id.index()];
+            let number = |n: u64| if n == 0 { "–".to_owned() } else { n.to_string() };
+            let ends = |fired: bool| {
+                let of = counts.ends.iter().filter(|((f, _), _)| *f == fired);
+                let words: Vec<_> =
+                    of.map(|((_, cause), n)| format!("{n} {}", cause.word())).collect();
+                if words.is_empty() { "–".to_owned() } else { words.join(", ") }
+            };
+            let longest = format!("{:.4} s", counts.longest);
+            let name = plan.names.actions[id].clone();
+            [name, number(counts.woke), number(counts.fired), ends(true), ends(false), longest]
+        });
+        let heads = ["action", "woke", "fired", "rested", "lapsed", "longest"];
+        let mut text = match woke.is_empty() {
+            true => "no action woke\n".to_owned(),
+            false => table(look, heads, rows.collect()),
+        };
+        if !never.is_empty() && !woke.is_empty() {
+            let names: Vec<_> = never.iter().map(|&id| plan.names.actions[id].as_str()).collect();
+            let line = format!("never woke: {}", names.join(", "));
+            text.push_str(&look.paint(Ink::Faint, wrapped(&line, look.width)));
+            text.push('\n');
+        }
+        text
+    }
+}

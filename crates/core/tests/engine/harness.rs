@@ -1,0 +1,103 @@
+//! A profile and a take in, events as lines out.
+
+use harmonym_core::base::{Kind, Rate, Time, Vector, shortest};
+use harmonym_core::engine::{Engine, Event, EventKind, Notice};
+use harmonym_core::model::Profile;
+use harmonym_core::plan::Plan;
+use harmonym_core::source::Source;
+use harmonym_core::take::{Reader, Report, Run, Watcher};
+use std::sync::Arc;
+
+/// What every profile of the tests begins with.
+pub const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\n\
+                        scheme.pad.devices = [\"pad\"]\nmap.quay.start = true\n";
+
+/// Compiles a profile without faults.
+pub fn load(text: &str) -> (Profile, Arc<Plan>) {
+    let source = Source::new("harmonym.toml", text);
+    match harmonym_core::load(&source) {
+        Ok((profile, plan)) => (profile, Arc::new(plan)),
+        Err(findings) => {
+            let all: Vec<_> = findings.iter().map(|f| f.in_source(&source).to_string()).collect();
+            panic!("{}\n{text}", all.join("\n"))
+        }
+    }
+}
+
+/// Reads the lines of a take, the header left out.
+pub fn reports(lines: &str, plan: &Plan) -> Vec<Report> {
+    let (mut reader, _) = Reader::new("{\"take\":1}", plan).unwrap();
+    lines.lines().filter_map(|line| reader.line(line.trim()).expect(line)).collect()
+}
+
+/// Everything that a run tells, in order.
+#[derive(Default)]
+pub struct Log {
+    pub notices: Vec<Notice>,
+    /// The tick, and the values that changed at it.
+    pub values: Vec<(Time, u64, Vec<(usize, Vector)>)>,
+}
+
+impl Watcher for Log {
+    fn notice(&mut self, notice: Notice) {
+        self.notices.push(notice);
+    }
+
+    fn tick(&mut self, engine: &Engine, t: Time) {
+        use harmonym_core::base::Id;
+        let changed: Vec<_> =
+            engine.changed().map(|id| (id.index(), engine.read(id).value)).collect();
+        if !changed.is_empty() {
+            self.values.push((t, engine.ticks(), changed));
+        }
+    }
+}
+
+/// Runs reports at a rate, and gives everything told and the last tick.
+pub fn run(plan: &Arc<Plan>, reports: &[Report], rate: &str) -> (Log, u64) {
+    let mut log = Log::default();
+    let mut run = Run::new(Arc::clone(plan), None, Rate::parse(rate).unwrap(), None);
+    for report in reports {
+        assert!(run.report(*report, &mut log).is_continue());
+    }
+    let end = run.finish(&mut log);
+    (log, end.tick)
+}
+
+/// An event as a line: time, tick, action, event, value, then what else it says.
+pub fn line(plan: &Plan, event: &Event) -> String {
+    let names = &plan.names;
+    let value = match plan.actions[event.action].kind {
+        Kind::Switch => if event.value.x == 0.0 { "off" } else { "on" }.to_owned(),
+        Kind::Axis => shortest(event.value.x).to_string(),
+        Kind::Plane => format!("{},{}", shortest(event.value.x), shortest(event.value.y)),
+    };
+    let action = names.actions[event.action].trim_start_matches("quay.");
+    let mut text = format!("{} #{} {action} {} {value}", event.t, event.tick, event.kind.word());
+    if let EventKind::Fire(by) = event.kind {
+        text.push_str(&format!(" by {}", names.alternatives[by]));
+    }
+    if let Some(cause) = event.kind.cause() {
+        text.push_str(&format!(" {}", cause.word()));
+    }
+    text.push_str(&format!(" held {}", event.held));
+    if let Some(fired_for) = event.fired_for {
+        text.push_str(&format!(" live {fired_for}"));
+    }
+    if event.progress > 0.0 && event.progress < 1.0 {
+        text.push_str(&format!(" at {}", shortest(event.progress)));
+    }
+    let from = event.from.map_or("–", |b| names.bindings[b].split_once('@').map_or("", |x| x.1));
+    format!("{text} from {from}")
+}
+
+/// The events of a run as lines.
+pub fn lines(plan: &Plan, log: &Log) -> Vec<String> {
+    let events = log.notices.iter().filter_map(|notice| match notice {
+        Notice::Event(event) => Some(line(plan, event)),
+        Notice::Scheme { t, tick, scheme } => {
+            Some(format!("{t} #{tick} scheme {}", plan.names.schemes[*scheme]))
+        }
+    });
+    events.collect()
+}

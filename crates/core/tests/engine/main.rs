@@ -1,0 +1,7 @@
+//! The engine against engine.md: cases by hand, a second interpreter, and properties.
+
+mod cases;
+mod harness;
+mod interpreter;
+mod properties;
+mod random;

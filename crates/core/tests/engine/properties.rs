@@ -1,0 +1,164 @@
+//! What holds of every profile and all hands.
+
+use crate::harness::{Log, load, reports, run};
+use crate::interpreter::{Interpreter, Told};
+use crate::random;
+use harmonym_core::base::{Id, Vector};
+use harmonym_core::engine::{Event, EventKind, Notice};
+use harmonym_core::plan::{Plan, Trigger};
+use proptest::prelude::*;
+use std::collections::BTreeMap;
+
+fn events(log: &Log) -> Vec<Event> {
+    let only = log.notices.iter().filter_map(|notice| match notice {
+        Notice::Event(event) => Some(*event),
+        Notice::Scheme { .. } => None,
+    });
+    only.collect()
+}
+
+fn told(plan: &Plan, event: &Event) -> Told {
+    let what = match event.kind {
+        EventKind::Fire(by) => format!("fire by {}", plan.names.alternatives[by]),
+        EventKind::Wake => "wake".to_owned(),
+        EventKind::Lapse(cause) => format!("lapse {}", cause.word()),
+        EventKind::Rest(cause) => format!("rest {}", cause.word()),
+    };
+    Told {
+        t: event.t.nanos(),
+        tick: event.tick,
+        action: plan.names.actions[event.action].clone(),
+        what,
+        value: [event.value.x, event.value.y],
+        held: event.held.nanos(),
+        fired_for: event.fired_for.map(|t| t.nanos()),
+        progress: event.progress,
+        from: event.from.map(|b| plan.names.bindings[b].clone()),
+    }
+}
+
+fn same(a: &Told, b: &Told) -> bool {
+    let near = |a: f64, b: f64| (a - b).abs() <= 1e-9;
+    let rounded = Told { value: b.value, progress: b.progress, ..a.clone() };
+    near(a.value[0], b.value[0])
+        && near(a.value[1], b.value[1])
+        && near(a.progress, b.progress)
+        && rounded == *b
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 400, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn the_engine_agrees_with_the_slow_interpreter(
+        profile in random::profile(),
+        take in random::take(),
+        rate in prop::sample::select(vec![20_u64, 60, 144]),
+    ) {
+        let (model, plan) = load(&profile);
+        let reports = reports(&take, &plan);
+        let (log, last) = run(&plan, &reports, &rate.to_string());
+        let (slow, slow_last) = Interpreter::run(&model, &reports, rate);
+        let fast: Vec<_> = events(&log).iter().map(|e| told(&plan, e)).collect();
+        for (a, b) in fast.iter().zip(&slow) {
+            prop_assert!(same(a, b), "\nengine      {a:?}\ninterpreter {b:?}\n{profile}\n{take}");
+        }
+        prop_assert_eq!(fast.len(), slow.len(), "\n{}\n{}", profile, take);
+        prop_assert_eq!(last, slow_last);
+    }
+
+    #[test]
+    fn every_wake_has_one_end_and_time_never_goes_back(
+        profile in random::profile(),
+        take in random::take(),
+    ) {
+        let (_, plan) = load(&profile);
+        let (log, _) = run(&plan, &reports(&take, &plan), "60");
+        let mut open: BTreeMap<usize, bool> = BTreeMap::new();
+        let mut last = (0, 0);
+        for event in events(&log) {
+            prop_assert!((event.t.nanos(), event.tick) >= last, "time goes back");
+            last = (event.t.nanos(), event.tick);
+            prop_assert!(event.value.x.is_finite() && event.value.y.is_finite());
+            let action = event.action.index();
+            let fired = open.get(&action).copied();
+            match event.kind {
+                EventKind::Wake => prop_assert!(open.insert(action, false).is_none()),
+                EventKind::Fire(_) => prop_assert!(open.insert(action, true).is_some()),
+                EventKind::Lapse(_) => prop_assert_eq!(fired, Some(false)),
+                EventKind::Rest(_) => prop_assert_eq!(fired, Some(true)),
+            }
+            if event.kind.cause().is_some() {
+                open.remove(&action);
+            }
+        }
+        prop_assert!(open.is_empty(), "an episode has no end");
+    }
+
+    #[test]
+    fn episodes_do_not_depend_on_the_tick_rate(
+        profile in random::profile(),
+        take in random::take(),
+    ) {
+        let (_, plan) = load(&profile);
+        let reports = reports(&take, &plan);
+        let end = reports.last().map_or(0, |r| r.t.nanos());
+        // Fires of `while`, and what comes after the last input, follow the rate.
+        let stays = |event: &Event| {
+            let by_while = matches!(event.kind, EventKind::Fire(by)
+                if plan.alternatives[by].trigger == Trigger::While);
+            !by_while && event.t.nanos() <= end && event.kind.cause().map(|c| c.word()) != Some("stopped")
+        };
+        let at = |rate: &str| -> Vec<_> {
+            let (log, _) = run(&plan, &reports, rate);
+            let kept = events(&log).into_iter().filter(|e| stays(e));
+            kept.map(|e| (e.t, e.action, told(&plan, &e).what)).collect()
+        };
+        let sixty = at("60");
+        prop_assert_eq!(&at("20"), &sixty);
+        prop_assert_eq!(&at("144"), &sixty);
+        prop_assert_eq!(&at("1000"), &sixty);
+    }
+
+    #[test]
+    fn everything_let_go_is_at_rest(profile in random::profile(), take in random::take()) {
+        let (_, plan) = load(&profile);
+        let mut reports = reports(&take, &plan);
+        let last = reports.last().map_or_else(Default::default, |r| r.t);
+        for control in plan.controls.ids() {
+            reports.push(harmonym_core::take::Report { t: last, control, value: Vector::ZERO });
+        }
+        let (log, _) = run(&plan, &reports, "60");
+        let stopped = events(&log).iter().any(|e| e.kind.cause().map(|c| c.word()) == Some("stopped"));
+        prop_assert!(!stopped, "\n{profile}\n{take}");
+        let mut shown: BTreeMap<usize, Vector> = BTreeMap::new();
+        shown.extend(log.values.iter().flat_map(|(_, _, values)| values.iter().copied()));
+        prop_assert!(shown.values().all(|v| *v == Vector::ZERO), "{shown:?}");
+    }
+}
+
+#[test]
+fn the_same_hands_give_the_same_bits_run_after_run_and_after_a_reset() {
+    use proptest::strategy::{Strategy, ValueTree};
+    use proptest::test_runner::TestRunner;
+    let mut runner = TestRunner::deterministic();
+    for _ in 0..50 {
+        let text = random::profile().new_tree(&mut runner).unwrap().current();
+        let take = random::take().new_tree(&mut runner).unwrap().current();
+        let (_, plan) = load(&text);
+        let reports = reports(&take, &plan);
+        let mut engine = harmonym_core::engine::Engine::new(plan, None);
+        let mut play = || {
+            let mut bits = Vec::new();
+            let mut tell = |notice: Notice| bits.push(format!("{notice:?}"));
+            for report in &reports {
+                engine.report(report.t, report.control, report.value, &mut tell);
+            }
+            engine.tick(harmonym_core::base::Time::from_millis(20_000), &mut tell);
+            engine.stop(&mut tell);
+            engine.reset(None);
+            bits
+        };
+        assert_eq!(play(), play(), "{text}\n{take}");
+    }
+}
