@@ -28,7 +28,7 @@ pub fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, 
         Some(path) => path.to_owned(),
         None => find_profile()?,
     };
-    output.detail(&format!("reading {}", path.display()));
+    output.detail(&format!("reading {}", path.display()))?;
     load(read_text(&path)?)
 }
 

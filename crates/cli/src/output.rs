@@ -20,7 +20,7 @@ pub struct Output {
     stderr: Look,
     quiet: bool,
     verbose: bool,
-    pending: Vec<u8>,
+    pending: String,
     progress: Option<Progress>,
 }
 
@@ -48,7 +48,7 @@ impl Output {
             stderr: look(AutoStream::choice(&io::stderr())),
             quiet,
             verbose,
-            pending: Vec::new(),
+            pending: String::new(),
             progress: None,
         }
     }
@@ -56,13 +56,13 @@ impl Output {
     /// A line of data.
     pub fn line(&mut self, text: &str) -> Result<(), Failure> {
         self.write(|pending| {
-            pending.extend_from_slice(text.trim_end().as_bytes());
-            pending.push(b'\n');
+            pending.push_str(text.trim_end());
+            pending.push('\n');
         })
     }
 
     /// Data, written by `write`.
-    pub fn write(&mut self, write: impl FnOnce(&mut Vec<u8>)) -> Result<(), Failure> {
+    pub fn write(&mut self, write: impl FnOnce(&mut String)) -> Result<(), Failure> {
         write(&mut self.pending);
         if self.pending.len() >= CHUNK { self.flush() } else { Ok(()) }
     }
@@ -71,7 +71,7 @@ impl Output {
     pub fn flush(&mut self) -> Result<(), Failure> {
         let write = || {
             let mut stdout = io::stdout().lock();
-            stdout.write_all(&self.pending).and_then(|()| stdout.flush())
+            stdout.write_all(self.pending.as_bytes()).and_then(|()| stdout.flush())
         };
         let written = match self.progress.as_ref().filter(|p| p.shown && io::stdout().is_terminal())
         {
@@ -86,24 +86,25 @@ impl Output {
     }
 
     /// A remark beside the data.
-    pub fn remark(&mut self, text: &str) {
+    pub fn remark(&mut self, text: &str) -> Result<(), Failure> {
         if !self.quiet {
+            // What was printed before it is seen before it.
+            self.flush()?;
             let _ = writeln!(io::stderr(), "{text}");
         }
+        Ok(())
     }
 
     /// A remark that only `--verbose` shows.
-    pub fn detail(&mut self, text: &str) {
-        if self.verbose {
-            self.remark(text);
-        }
+    pub fn detail(&mut self, text: &str) -> Result<(), Failure> {
+        if self.verbose { self.remark(text) } else { Ok(()) }
     }
 
     /// Tells why the command could not be done.
     pub fn failure(&mut self, failure: &Failure) {
-        let mut text = Vec::new();
+        let mut text = String::new();
         findings::write_failure(&mut text, failure, self.stderr);
-        let _ = io::stderr().lock().write_all(&text);
+        let _ = io::stderr().lock().write_all(text.as_bytes());
     }
 
     /// Begins work of `length` steps.

@@ -24,9 +24,8 @@ pub fn run(words: &[String], class: Option<&str>, output: &mut Output) -> Result
         [entry.name.clone(), entry.kind.word().to_owned(), format!("{}{later}", entry.place)]
     });
     let text = table(output.look, ["control", "kind", "where"], rows.collect());
-    output.write(|out| out.extend_from_slice(text.as_bytes()))?;
-    output.remark(&format!("{} of {} controls", found.len(), Catalogue::get().entries().len()));
-    Ok(())
+    output.write(|out| out.push_str(&text))?;
+    output.remark(&format!("{} of {} controls", found.len(), Catalogue::get().entries().len()))
 }
 
 fn class_of(word: &str) -> Result<Class, Failure> {

@@ -43,7 +43,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let loaded = files::load(Source::new("demo/harmonym.toml", PROFILE))?;
     heading(output, "1. The profile at a glance", "harmonym show")?;
     let text = profile::glance(&loaded.profile, output.look);
-    output.write(|out| out.extend_from_slice(text.as_bytes()))?;
+    output.write(|out| out.push_str(&text))?;
     heading(output, "2. Its faults", "harmonym check")?;
     let counts = profile::counts(&loaded.profile);
     output.line(&format!("{}: no faults ({counts})", loaded.source.name()))?;

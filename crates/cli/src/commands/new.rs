@@ -27,6 +27,5 @@ pub fn run(dir: &Path, output: &mut Output) -> Result<(), Failure> {
         true => String::new(),
         false => format!("cd {} && ", dir.display()),
     };
-    output.remark(&format!("next: {cd}harmonym play scores/first-steps.score"));
-    Ok(())
+    output.remark(&format!("next: {cd}harmonym play scores/first-steps.score"))
 }

@@ -123,7 +123,7 @@ fn play_take(
     let mut player =
         Player::begin(header.title.as_deref(), header.start, header.rate, loaded, options, output)?;
     loop {
-        if lines.number % 1024 == 0 {
+        if lines.number.is_multiple_of(1024) {
             player.view.output.advance(lines.read);
         }
         let Some(line) = lines.next(path)? else { break };
@@ -222,7 +222,7 @@ impl<'a> Player<'a> {
             if start.is_none() && !loaded.profile.maps.iter().any(|map| map.start) {
                 output.remark(
                     "note: no map is open: none has `start = true`, and the file names none",
-                );
+                )?;
             }
             output.line(&rows.heading())?;
         }
@@ -246,7 +246,7 @@ impl View<'_> {
         self.failure.take().map_or(Ok(()), Err)
     }
 
-    fn write(&mut self, write: impl FnOnce(&mut Vec<u8>)) {
+    fn write(&mut self, write: impl FnOnce(&mut String)) {
         if self.failure.is_none() {
             self.failure = self.output.write(write).err();
         }
@@ -255,8 +255,8 @@ impl View<'_> {
     fn rows(&mut self, rows: Vec<String>) {
         for row in rows {
             self.write(|out| {
-                out.extend_from_slice(row.trim_end().as_bytes());
-                out.push(b'\n');
+                out.push_str(row.trim_end());
+                out.push('\n');
             });
         }
     }
@@ -268,7 +268,7 @@ impl View<'_> {
         }
         let table = self.summary.table(plan, self.output.look, |id| self.options.is_shown(id));
         self.output.line(&format!("\nEnded at {:.4} s, tick {}", end.t, end.tick))?;
-        self.output.write(|out| out.extend_from_slice(table.as_bytes()))
+        self.output.write(|out| out.push_str(&table))
     }
 }
 

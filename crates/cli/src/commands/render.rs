@@ -33,7 +33,7 @@ pub fn run(
             write_atomically(to, text.as_bytes())?;
             output.line(&format!("wrote {} ({count} reports)", to.display()))
         }
-        None => output.write(|out| out.extend_from_slice(text.as_bytes())),
+        None => output.write(|out| out.push_str(&text)),
     }
 }
 

@@ -16,7 +16,7 @@ pub fn run(file: Option<&Path>, address: Option<&str>, output: &mut Output) -> R
         Some(Found::Map(map)) => profile::one_map(&loaded.profile, map, output.look),
         Some(Found::Action(id)) => action::way(&loaded.profile, id, output.look),
     };
-    output.write(|out| out.extend_from_slice(text.as_bytes()))
+    output.write(|out| out.push_str(&text))
 }
 
 /// What an address leads to.

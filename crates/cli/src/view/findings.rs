@@ -5,15 +5,17 @@ use crate::failure::Failure;
 use annotate_snippets::{Annotation, AnnotationKind, Level, Origin, Renderer, Snippet};
 use harmonym_core::report::Finding;
 use harmonym_core::source::{Source, Span};
-use std::io::Write as _;
+use std::fmt::Write as _;
 
-/// A line is shown around its fault, at most so many characters of it before and after.
+/// A line longer than this is shown around its fault only.
+const LONG_LINE: usize = 2000;
+/// So many characters of a long line before and after its fault.
 const AROUND: usize = 70;
 /// With more faults than this, the rest are told in one line each.
 const IN_FULL: usize = 500;
 
 /// Writes why a command could not be done.
-pub fn write_failure(out: &mut Vec<u8>, failure: &Failure, look: Look) {
+pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
     let written = match failure {
         Failure::Findings(source, findings) => {
             write_findings(out, source, findings, look);
@@ -49,7 +51,7 @@ pub fn write_failure(out: &mut Vec<u8>, failure: &Failure, look: Look) {
 }
 
 /// Writes all findings in a text, then how many there are.
-pub fn write_findings(out: &mut Vec<u8>, source: &Source, findings: &[Finding], look: Look) {
+pub fn write_findings(out: &mut String, source: &Source, findings: &[Finding], look: Look) {
     for finding in findings.iter().take(IN_FULL) {
         let _ = writeln!(out, "{}\n", in_full(source, finding, look));
     }
@@ -82,31 +84,29 @@ fn in_full(source: &Source, finding: &Finding, look: Look) -> String {
     render(source.name(), place, &finding.message, &finding.help, &excerpts, look)
 }
 
-/// A line cut to the part around `span`, with the span in it.
+/// A line, or the part of a long one around `span`, with the span in it.
 struct Excerpt {
     text: String,
     span: Span,
+    is_cut: bool,
 }
 
 fn excerpt(line: &str, span: Span) -> Excerpt {
     let start = line.floor_char_boundary(span.start.min(line.len()));
     let end = line.ceil_char_boundary(span.end.clamp(start, line.len()));
-    let before: Vec<char> = line[..start].chars().rev().take(AROUND + 1).collect();
-    let (cut_before, before) = match before.len() > AROUND {
-        true => ("…", before[..AROUND].iter().rev().collect::<String>()),
-        false => ("", before.iter().rev().collect()),
-    };
-    let meant: String = line[start..end].chars().take(AROUND).collect();
-    let is_cut = meant.len() < end - start;
-    let after: String = line[start + meant.len()..].chars().take(AROUND).collect();
-    let rest = line.len() - start - meant.len() - after.len();
-    let cut_after = if rest > 0 || is_cut { "…" } else { "" };
-    // One column for each character: a tab or control character would shift the line below.
-    let plain = |text: &str| text.replace(|c: char| c.is_control(), " ");
-    let head = format!("{cut_before}{}", plain(&before));
-    let meant = plain(&meant);
-    let span = Span::new(head.len(), head.len() + meant.len());
-    Excerpt { text: format!("{head}{meant}{}{cut_after}", plain(&after)), span }
+    // One column for each character: a control character would shift the line below.
+    let plain = |text: &str| text.replace(|c: char| c.is_control() && c != '\t', " ");
+    if line.len() <= LONG_LINE {
+        return Excerpt { text: plain(line), span: Span::new(start, end), is_cut: false };
+    }
+    let from = line[..start].char_indices().rev().nth(AROUND).map_or(0, |(at, _)| at);
+    let meant = line[start..end].char_indices().nth(AROUND).map_or(end, |(at, _)| start + at);
+    let to = line[meant..].char_indices().nth(AROUND).map_or(line.len(), |(at, _)| meant + at);
+    let before = if from > 0 { "…" } else { "" };
+    let after = if to < line.len() { "…" } else { "" };
+    let shift = before.len();
+    let span = Span::new(start - from + shift, meant - from + shift);
+    Excerpt { text: format!("{before}{}{after}", plain(&line[from..to])), span, is_cut: true }
 }
 
 type Shown<'a> = (usize, Excerpt, Option<&'a str>);
@@ -119,9 +119,12 @@ fn render(
     excerpts: &[Shown<'_>],
     look: Look,
 ) -> String {
-    let mut group = Level::ERROR
-        .primary_title(message)
-        .element(Origin::path(name).line(line).char_column(column));
+    let is_cut = excerpts.iter().any(|(_, excerpt, _)| excerpt.is_cut);
+    let title = Level::ERROR.primary_title(message);
+    let mut group = match is_cut {
+        true => title.element(Origin::path(name).line(line).char_column(column)),
+        false => title.elements(Vec::<Origin<'_>>::new()),
+    };
     for (number, excerpt, why) in excerpts {
         let range = excerpt.span.start..excerpt.span.end;
         let mark: Annotation<'_> = match why {
@@ -129,6 +132,8 @@ fn render(
             Some(why) => AnnotationKind::Context.span(range).label(*why),
         };
         let snippet = Snippet::source(excerpt.text.as_str()).line_start(*number).fold(false);
+        // The column of a line that was cut is said above.
+        let snippet = if is_cut { snippet } else { snippet.path(name) };
         group = group.element(snippet.annotation(mark));
     }
     if !help.is_empty() {
@@ -139,5 +144,5 @@ fn render(
 
 fn renderer(look: Look) -> Renderer {
     let renderer = if look.color { Renderer::styled() } else { Renderer::plain() };
-    renderer.term_width(look.width.max(2 * AROUND + 20))
+    renderer.term_width(look.width)
 }

@@ -6,7 +6,7 @@ use harmonym_core::plan::Plan;
 use harmonym_core::report::Finding;
 use harmonym_core::source::Source;
 use harmonym_core::take::End;
-use std::io::Write;
+use std::fmt::Write;
 
 /// Lines about one run. Every line is written to memory, which does not fail.
 pub struct Lines<'a> {
@@ -18,7 +18,7 @@ fn quoted(text: &str) -> String {
 }
 
 impl Lines<'_> {
-    pub fn start(&self, out: &mut Vec<u8>, title: Option<&str>, rate: Rate) {
+    pub fn start(&self, out: &mut String, title: Option<&str>, rate: Rate) {
         let _ = write!(out, "{{\"kind\":\"start\",\"format\":1");
         if let Some(title) = title {
             let _ = write!(out, ",\"title\":{}", quoted(title));
@@ -26,7 +26,7 @@ impl Lines<'_> {
         let _ = writeln!(out, ",\"rate\":{rate}}}");
     }
 
-    pub fn notice(&self, out: &mut Vec<u8>, notice: Notice) {
+    pub fn notice(&self, out: &mut String, notice: Notice) {
         match notice {
             Notice::Event(event) => self.event(out, &event),
             Notice::Scheme { t, tick, scheme } => {
@@ -38,12 +38,14 @@ impl Lines<'_> {
         }
     }
 
-    fn event(&self, out: &mut Vec<u8>, event: &Event) {
+    fn event(&self, out: &mut String, event: &Event) {
         let names = &self.plan.names;
-        let (t, tick, action) = (event.t, event.tick, &names.actions[event.action]);
-        let word = event.kind.word();
-        let _ = write!(out, "{{\"kind\":\"event\",\"t\":{t},\"tick\":{tick},\"seat\":1");
-        let _ = write!(out, ",\"action\":\"{action}\",\"event\":\"{word}\",\"value\":");
+        let _ = write!(out, "{{\"kind\":\"event\",\"t\":{},\"tick\":{}", event.t, event.tick);
+        out.push_str(",\"seat\":1,\"action\":\"");
+        out.push_str(&names.actions[event.action]);
+        out.push_str("\",\"event\":\"");
+        out.push_str(event.kind.word());
+        out.push_str("\",\"value\":");
         write_value(out, event.value, self.plan.actions[event.action].kind);
         let _ = write!(out, ",\"held\":{}", event.held);
         if let Some(fired_for) = event.fired_for {
@@ -59,13 +61,13 @@ impl Lines<'_> {
         if let Some(cause) = event.kind.cause() {
             let _ = write!(out, ",\"cause\":\"{}\"", cause.word());
         }
-        out.extend_from_slice(b"}\n");
+        out.push_str("}\n");
     }
 
     /// The values of `shown` that differ from the tick before; nothing if there are none.
     pub fn values(
         &self,
-        out: &mut Vec<u8>,
+        out: &mut String,
         engine: &Engine,
         t: Time,
         shown: impl Fn(harmonym_core::base::ActionId) -> bool,
@@ -84,16 +86,16 @@ impl Lines<'_> {
             before = ",";
         }
         if before == "," {
-            out.extend_from_slice(b"}}\n");
+            out.push_str("}}\n");
         }
     }
 
-    pub fn end(&self, out: &mut Vec<u8>, end: End) {
+    pub fn end(&self, out: &mut String, end: End) {
         let _ = writeln!(out, "{{\"kind\":\"end\",\"t\":{},\"tick\":{}}}", end.t, end.tick);
     }
 }
 
-fn write_value(out: &mut Vec<u8>, value: Vector, kind: Kind) {
+fn write_value(out: &mut String, value: Vector, kind: Kind) {
     let _ = match kind {
         Kind::Switch => write!(out, "{}", value.x != 0.0),
         Kind::Axis => write!(out, "{}", shortest(value.x)),
@@ -102,7 +104,7 @@ fn write_value(out: &mut Vec<u8>, value: Vector, kind: Kind) {
 }
 
 /// One fault, as a line.
-pub fn write_finding(out: &mut Vec<u8>, source: &Source, finding: &Finding) {
+pub fn write_finding(out: &mut String, source: &Source, finding: &Finding) {
     let (start, end) = (source.place(finding.span.start), source.place(finding.span.end));
     let (rule, message) = (finding.rule.name(), quoted(&finding.message));
     let _ = write!(out, "{{\"rule\":\"{rule}\",\"level\":\"error\",\"message\":{message}");

@@ -12,6 +12,14 @@ pub(super) struct Lowering {
     readers: Vec<Vec<BindingId>>,
 }
 
+/// All operations of a profile.
+pub(super) struct Lowered {
+    pub ops: Table<OpId, Op>,
+    pub memories: usize,
+    /// For each control, the bindings that read it.
+    pub readers: Table<ControlId, Box<[BindingId]>>,
+}
+
 impl Lowering {
     pub fn new(controls: usize) -> Self {
         Self { ops: Vec::new(), memories: 0, readers: vec![Vec::new(); controls] }
@@ -33,9 +41,9 @@ impl Lowering {
         IdRange::new(first, self.ops.len())
     }
 
-    pub fn finish(self) -> (Table<OpId, Op>, usize, Table<ControlId, Box<[BindingId]>>) {
+    pub fn finish(self) -> Lowered {
         let readers: Vec<_> = self.readers.into_iter().map(Vec::into_boxed_slice).collect();
-        (self.ops.into(), self.memories, readers.into())
+        Lowered { ops: self.ops.into(), memories: self.memories, readers: readers.into() }
     }
 
     /// Enters a binding into the lists of the controls that its operations read.

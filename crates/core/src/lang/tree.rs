@@ -25,6 +25,8 @@ pub enum Unit {
     Time,
     /// So many a second (`6/s`).
     Rate,
+    /// What is no unit, or behind what is no number: told already.
+    Broken,
 }
 
 /// A number as written.

@@ -2,7 +2,7 @@
 //!
 //! Guarantees to every later stage: every id in it is in bounds and every operation reads only
 //! operations before it; [`Plan::verify`] says so, and a plan is only handed out verified.
-#![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic, clippy::indexing_slicing)]
+#![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
 mod dump;

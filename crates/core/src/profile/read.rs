@@ -55,13 +55,12 @@ impl Reader<'_> {
                 "title" => profile.title = self.text("title", value),
                 "about" => profile.about = self.text("about", value),
                 "scheme" => {
-                    let schemes =
-                        self.named(&key.text, value, |this, name, t| this.scheme(name, t));
+                    let schemes = self.named(&key.text, value, Self::scheme);
                     profile.schemes = schemes;
                 }
                 "preset" => profile.presets = self.presets(value),
                 "map" => {
-                    profile.maps = self.named(&key.text, value, |this, name, t| this.map(name, t))
+                    profile.maps = self.named(&key.text, value, Self::map);
                 }
                 _ => {}
             }

@@ -114,7 +114,7 @@ impl Number {
     /// The range in words.
     pub fn range(&self) -> String {
         let unit = if self.counts == Counts::Time { " s" } else { "" };
-        let (least, most) = (crate::base::shortest(self.least), crate::base::shortest(self.most));
+        let (least, most) = (self.least, self.most);
         match self.over {
             true => format!("more than {least}{unit}, at most {most}{unit}"),
             false => format!("{least}{unit} to {most}{unit}"),

@@ -4,7 +4,7 @@
 
 mod nearest;
 
-pub use nearest::nearest;
+pub use nearest::{nearest, nearest_in_class};
 
 use crate::source::{Source, Span};
 use std::fmt;

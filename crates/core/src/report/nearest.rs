@@ -9,7 +9,7 @@ pub fn nearest<'a>(word: &str, candidates: impl IntoIterator<Item = &'a str>) ->
     candidates
         .into_iter()
         .filter_map(|candidate| {
-            let allowed = (length.max(candidate.len()) + 2) / 3;
+            let allowed = length.max(candidate.len()).div_ceil(3);
             // Cheap bounds first: a text may hold a great many unknown words.
             if length.abs_diff(candidate.len()) > allowed
                 || apart(&letters, candidate) > 2 * allowed
@@ -22,6 +22,25 @@ pub fn nearest<'a>(word: &str, candidates: impl IntoIterator<Item = &'a str>) ->
         })
         .min_by_key(|(away, _)| *away)
         .map(|(_, candidate)| candidate)
+}
+
+/// The same for names with a class before the dot: with a known class, only what is behind the
+/// dot is compared, so that the class doesn't make everything in it look near.
+pub fn nearest_in_class<'a>(
+    word: &str,
+    candidates: impl Iterator<Item = &'a str> + Clone,
+) -> Option<&'a str> {
+    let Some((class, rest)) = word.split_once('.') else { return nearest(word, candidates) };
+    let mut of_class = candidates.clone().filter_map(|candidate| {
+        candidate.split_once('.').filter(|(known, _)| *known == class).map(|(_, rest)| rest)
+    });
+    if of_class.clone().next().is_none() {
+        return nearest(word, candidates);
+    }
+    let rest = nearest(rest, of_class.by_ref())?;
+    candidates.into_iter().find(|candidate| {
+        candidate.strip_prefix(class).is_some_and(|tail| tail.strip_prefix('.') == Some(rest))
+    })
 }
 
 /// How often each ASCII character comes, letters as lower case.
@@ -42,7 +61,20 @@ fn apart(counts: &[u16; 128], other: &str) -> usize {
 
 #[cfg(test)]
 mod tests {
-    use super::nearest;
+    use super::{nearest, nearest_in_class};
+
+    #[test]
+    fn behind_a_known_class_only_the_rest_counts() {
+        let known = ["key.F1", "key.KeyW", "pad.south", "pad.left-stick"];
+        for (word, found) in [
+            ("key.KeyWW", Some("key.KeyW")),
+            ("key.üé", None),
+            ("pad.left-stik", Some("pad.left-stick")),
+            ("pda.south", Some("pad.south")),
+        ] {
+            assert_eq!(nearest_in_class(word, known.into_iter()), found, "{word}");
+        }
+    }
 
     #[test]
     fn the_nearest_is_found_and_the_far_is_not() {

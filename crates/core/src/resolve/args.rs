@@ -83,6 +83,9 @@ impl Resolver<'_> {
     /// The number that an argument is, in its range and unit.
     pub(super) fn number(&mut self, arg: &Arg, spec: &table::Number) -> Option<f64> {
         let number = self.number_tree(arg, spec)?;
+        if number.unit == Unit::Broken {
+            return None;
+        }
         let fits = matches!(
             (spec.counts, number.unit),
             (Counts::Plain, Unit::Plain | Unit::Percent) | (Counts::Time, Unit::Time)

@@ -6,7 +6,7 @@ use crate::controls::{Catalogue, Class, Entry};
 use crate::lang::Word;
 use crate::model::{Chain, Head};
 use crate::profile::table;
-use crate::report::{Finding, Rule, nearest};
+use crate::report::{Finding, Rule, nearest, nearest_in_class};
 
 impl Resolver<'_> {
     /// The control that `word` names, read as it is. `None` after telling what is wrong.
@@ -72,7 +72,7 @@ impl Resolver<'_> {
             } else if table::STEPS.iter().any(|step| step.name == text) {
                 help = format!("`{text}` is a step, and stands behind a control and `|`");
             }
-        } else if let Some(near) = nearest(text, names()) {
+        } else if let Some(near) = nearest_in_class(text, names()) {
             help = format!("did you mean `{near}`?");
         }
         let message = format!("there is no control `{text}`");

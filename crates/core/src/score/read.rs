@@ -6,7 +6,7 @@ use super::words::{Word, words};
 use crate::base::{Decimal, Rate, Time, Vector};
 use crate::controls::{Catalogue, ControlKind, Entry, Reads};
 use crate::plan::Plan;
-use crate::report::{Finding, Findings, Rule, nearest};
+use crate::report::{Finding, Findings, Rule, nearest, nearest_in_class};
 use crate::source::{Source, Span};
 
 /// How often movements report if nothing is said.
@@ -219,17 +219,8 @@ impl Reader<'_> {
             "down" | "up" => self.switch(verb, kind, name)?,
             "press" => self.press(line, kind, name)?,
             "push" => self.push(line, kind, name)?,
-            _ => Act::Move { to: Vector::ZERO, over: self.over(line)?.unwrap_or_default() },
+            _ => self.release(line, kind, name)?,
         };
-        if let (Act::Move { over, .. }, true) =
-            (act, kind == ControlKind::Button && verb == "release")
-        {
-            if over > Time::ZERO {
-                let message = format!("`{}` is a button: it has no way in between", name.text);
-                self.fault(Rule::WrongKind, name.span, message, "take `over` out");
-                return None;
-            }
-        }
         let instruction = Instruction { at, target, act };
         self.last_end = instruction.end();
         self.score.instructions.push(instruction);
@@ -301,6 +292,17 @@ impl Reader<'_> {
             return None;
         }
         Some(Act::Move { to, over: self.over(line)?.unwrap_or_default() })
+    }
+
+    fn release(&mut self, line: &mut Line<'_>, kind: ControlKind, name: Word<'_>) -> Option<Act> {
+        let here = line.here();
+        let over = self.over(line)?.unwrap_or_default();
+        if kind == ControlKind::Button && over > Time::ZERO {
+            let message = format!("`{}` is a button: it has no way in between", name.text);
+            self.fault(Rule::WrongKind, here, message, "take `over` out");
+            return None;
+        }
+        Some(Act::Move { to: Vector::ZERO, over })
     }
 
     /// `over T`, if it is there.
@@ -421,7 +423,7 @@ impl Reader<'_> {
             return self.findings.push(Finding::not_yet(word.span, what, help));
         }
         let names = Catalogue::get().entries().iter().map(|e| e.name.as_str());
-        let help = match nearest(text, names) {
+        let help = match nearest_in_class(text, names) {
             Some(near) => format!("did you mean `{near}`?"),
             None => "`harmonym controls` lists them all".to_owned(),
         };

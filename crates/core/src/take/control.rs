@@ -2,7 +2,7 @@
 
 use crate::base::{ControlId, Id};
 use crate::controls::{Catalogue, ControlKind, Reads};
-use crate::report::nearest;
+use crate::report::nearest_in_class;
 use std::collections::HashMap;
 
 /// Every control that devices report, by name.
@@ -54,7 +54,7 @@ impl Controls {
 
     fn unknown(&self, name: &str) -> (String, String) {
         let Some(entry) = Catalogue::get().find(name) else {
-            let near = nearest(name, self.by_name.keys().copied());
+            let near = nearest_in_class(name, self.by_name.keys().copied());
             let help = match near {
                 Some(near) => format!("did you mean `{near}`?"),
                 None => "`harmonym controls` lists them all".to_owned(),

@@ -5,6 +5,7 @@
 
 mod control;
 mod line;
+mod quick;
 mod read;
 mod run;
 mod write;

@@ -2,12 +2,11 @@
 
 use super::control::Controls;
 use super::line::{Components, HeaderLine, Line};
-use super::{Fault, Report};
+use super::{Fault, Report, quick};
 use crate::base::{MapId, Rate, Time, Vector};
 use crate::controls::{Class, ControlKind};
 use crate::plan::Plan;
 use crate::report::nearest;
-use serde_json::value::RawValue;
 
 /// The format of takes that this version reads.
 const FORMAT: u64 = 1;
@@ -80,9 +79,14 @@ impl Reader {
         if text.trim_ascii().is_empty() {
             return Ok(None);
         }
-        let line: Line<'_> =
-            serde_json::from_str(text).map_err(|error| self.json_fault(text, &error))?;
-        let report = self.report(&line).map_err(|fault| self.fault(text, fault))?;
+        let report = match quick::plain_report(text) {
+            Some((t, control, value)) => self.read_report(t, control, value),
+            None => {
+                let line = serde_json::from_str(text);
+                self.report(&line.map_err(|error| self.json_fault(text, &error))?)
+            }
+        };
+        let report = report.map_err(|fault| self.fault(text, fault))?;
         self.last = report.t;
         Ok(Some(report))
     }
@@ -91,12 +95,6 @@ impl Reader {
         let Some(t) = line.t else {
             return Err(LineFault::new("the line has no time", "write `\"t\":SECONDS` first"));
         };
-        let t = time(t)?;
-        if t < self.last {
-            let message = format!("the time goes back, from {} s to {t} s", self.last);
-            let help = "lines stand in order of time; sort them by `t`";
-            return Err(LineFault::new(message, help).about(&t.to_string()));
-        }
         if let Some(later) = line.later() {
             let message = format!("`{later}` in a take is not yet supported");
             return Err(LineFault::new(message, "take the line out").about(&format!("\"{later}\"")));
@@ -105,14 +103,24 @@ impl Reader {
             let help = "write `\"control\":\"key.Space\",\"value\":1`, say";
             return Err(LineFault::new("the line says nothing that happens", help));
         };
+        let Some(value) = line.value else {
+            let help = "write `\"value\":1`, or `\"value\":[0.6,0.8]` for a stick";
+            return Err(LineFault::new(format!("`{control}` reports no value"), help));
+        };
+        self.read_report(t.get(), control, value)
+    }
+
+    fn read_report(&self, t: &str, control: &str, value: Components) -> Result<Report, LineFault> {
+        let t = time(t)?;
+        if t < self.last {
+            let message = format!("the time goes back, from {} s to {t} s", self.last);
+            let help = "lines stand in order of time; sort them by `t`";
+            return Err(LineFault::new(message, help).about(&t.to_string()));
+        }
         let (id, kind) = self
             .controls
             .find(control)
             .map_err(|(message, help)| LineFault::new(message, help).about(control))?;
-        let Some(value) = line.value else {
-            let help = format!("write `\"value\":{}`", example(kind));
-            return Err(LineFault::new(format!("`{control}` reports no value"), help));
-        };
         let value = components(value, kind, control)?;
         Ok(Report { t, control: id, value })
     }
@@ -218,10 +226,10 @@ fn known_device(device: &str) -> Result<(), LineFault> {
     }
 }
 
-fn time(raw: &RawValue) -> Result<Time, LineFault> {
-    Time::from_seconds(raw.get()).ok_or_else(|| {
-        let message = format!("`{}` is not a time", raw.get());
-        LineFault::new(message, "times are seconds from 0 to 1000000000").about(raw.get())
+fn time(text: &str) -> Result<Time, LineFault> {
+    Time::from_seconds(text).ok_or_else(|| {
+        let message = format!("`{text}` is not a time");
+        LineFault::new(message, "times are seconds from 0 to 1000000000").about(text)
     })
 }
 

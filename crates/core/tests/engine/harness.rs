@@ -30,12 +30,15 @@ pub fn reports(lines: &str, plan: &Plan) -> Vec<Report> {
     lines.lines().filter_map(|line| reader.line(line.trim()).expect(line)).collect()
 }
 
+/// A tick, and the values that changed at it, by the number of the action.
+pub type Changed = (Time, u64, Vec<(usize, Vector)>);
+
 /// Everything that a run tells, in order.
 #[derive(Default)]
 pub struct Log {
     pub notices: Vec<Notice>,
     /// The tick, and the values that changed at it.
-    pub values: Vec<(Time, u64, Vec<(usize, Vector)>)>,
+    pub values: Vec<Changed>,
 }
 
 impl Watcher for Log {

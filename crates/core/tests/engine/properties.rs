@@ -47,7 +47,7 @@ fn same(a: &Told, b: &Told) -> bool {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 400, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::default() })]
 
     #[test]
     fn the_engine_agrees_with_the_slow_interpreter(

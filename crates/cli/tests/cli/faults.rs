@@ -1,0 +1,174 @@
+//! Bad input: a clear message at its place, exit code 2, nothing lost.
+
+use crate::harness::Folder;
+
+const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\nmap.quay.start = true\n";
+
+#[test]
+fn bad_profiles_are_refused() {
+    let folder = Folder::new();
+    let deep = format!(
+        "{HEAD}[map.quay.a]\nvalue = \"axis\"\nbind.desk = \"{}key.KeyA\"",
+        "(".repeat(1000)
+    );
+    folder.write("deep.toml", deep);
+    folder.write("bytes.toml", b"harmonym = 1\ntitle = \"\xc3\xa4\xff\"\n");
+    folder.write("empty.toml", "");
+    folder.write("newer.toml", "harmonym = 2\n");
+    folder.write("folder/harmonym.toml", HEAD);
+    for (file, parts) in [
+        ("deep.toml", &["deep.toml:6:", "nested more than 40 deep"][..]),
+        ("bytes.toml", &["bytes.toml:2:11", "not UTF-8"]),
+        ("empty.toml", &["empty.toml:1:1", "harmonym = 1"]),
+        ("newer.toml", &["newer.toml:1:12", "format 2"]),
+        ("folder", &["folder is a folder", "folder/harmonym.toml"]),
+        ("absent.toml", &["absent.toml", "does not exist"]),
+    ] {
+        folder.run(&["--file", file, "check"]).expect_refused(parts);
+    }
+    folder.run(&["show"]).expect_refused(&["no harmonym.toml here", "harmonym new"]);
+}
+
+#[test]
+fn all_faults_of_a_large_profile_are_told_in_bounded_time() {
+    let folder = Folder::new();
+    let mut text = HEAD.to_owned();
+    for i in 0..3000 {
+        text.push_str(&format!("[map.quay.a{i}]\nvalue = \"axis\"\nbind.desk = \"key.KeyAA\"\n"));
+    }
+    folder.write("harmonym.toml", text);
+    let out = folder.run(&["check"]);
+    assert_eq!(out.code, 2);
+    assert_eq!(out.stderr.matches("no control `key.KeyAA`").count(), 3000);
+    assert!(out.stderr.ends_with("3000 faults in harmonym.toml\n"));
+}
+
+#[test]
+fn bad_takes_are_refused_at_their_line_and_what_came_before_stands() {
+    let folder = Folder::with_demo();
+    let start = "{\"take\":1}\n{\"t\":0.5,\"control\":\"key.KeyH\",\"value\":1}\n";
+    for (line, parts) in [
+        (
+            r#"{"t":0.4,"control":"key.KeyH","value":0}"#,
+            &["take.jsonl:3:6", "goes back", "0.5 s to 0.4 s"][..],
+        ),
+        (
+            r#"{"t":0.6,"control":"key.KeyHH","value":0}"#,
+            &["take.jsonl:3:21", "did you mean `key.KeyH`?"],
+        ),
+        (
+            r#"{"t":0.6,"control":"key.Shift","value":1}"#,
+            &["no device reports `key.Shift`", "key.ShiftLeft"],
+        ),
+        (r#"{"t":0.6,"control":"pad.left-stick.x","value":1}"#, &["write the whole stick"]),
+        (r#"{"t":0.6,"control":"pad.left-stick","value":1}"#, &["a list of two numbers"]),
+        (r#"{"t":0.6,"control":"pad.left-stick","value":[1,0,0]}"#, &["a list of two numbers"]),
+        (r#"{"t":0.6,"control":"key.KeyH","value":[1]}"#, &["one number"]),
+        (r#"{"t":0.6,"control":"key.KeyH","value":0.5}"#, &["a button: it reports 0 or 1"]),
+        (r#"{"t":0.6,"control":"key.KeyH","value":NaN}"#, &["take.jsonl:3:", "finite"]),
+        (r#"{"t":0.6,"control":"pad.left-trigger","value":1e999}"#, &["take.jsonl:3:", "finite"]),
+        (r#"{"t":-1,"control":"key.KeyH","value":0}"#, &["`-1` is not a time"]),
+        (r#"{"t":"1","control":"key.KeyH","value":0}"#, &["is not a time"]),
+        (r#"{"control":"key.KeyH","value":0}"#, &["the line has no time"]),
+        (r#"{"t":0.6,"control":"key.KeyH"}"#, &["reports no value"]),
+        (r#"{"t":0.6}"#, &["nothing that happens"]),
+        (r#"{"t":0.6,"controll":"key.KeyH","value":0}"#, &["did you mean `\"control\"`?"]),
+        (r#"{"t":0.6,"t":0.7,"control":"key.KeyH","value":0}"#, &["`t` is given twice"]),
+        (
+            r#"{"t":0.6,"open":"tug"}"#,
+            &["take.jsonl:3:10", "`open` in a take is not yet supported"],
+        ),
+        (r#"{"t":0.6,"scheme":null}"#, &["not yet supported"]),
+        (r#"{"t":0.6,"control":"mouse.move","by":[1,2]}"#, &["not yet supported"]),
+        (r#"{"t":0.6,"control":"pad#2.south","value":1}"#, &["not yet supported", "pad.south"]),
+        ("ä", &["take.jsonl:3:1"]),
+    ] {
+        folder.write("a.take.jsonl", format!("{start}{line}\n{{\"t\":0}}\n"));
+        let out = folder.run(&["play", "a.take.jsonl", "--format", "json"]);
+        assert!(
+            out.stdout.contains("\"fire\"") && !out.stdout.contains("\"end\""),
+            "{line}: {}",
+            out.stdout
+        );
+        out.expect_refused(parts);
+    }
+    for (header, parts) in [
+        ("", &["the first line of a take is its header"][..]),
+        (r#"{"t":0,"control":"key.KeyH","value":1}"#, &["the first line of a take is its header"]),
+        (r#"{"take":2}"#, &["in format 2"]),
+        (r#"{"take":1,"start":"kuay"}"#, &["did you mean `quay`?"]),
+        (r#"{"take":1,"rate":0}"#, &["1 to 100000 ticks a second"]),
+        (r#"{"take":1,"seats":3}"#, &["not yet supported"]),
+        (r#"{"take":1,"devices":["pad#0"]}"#, &["`pad#0` is not a device"]),
+        (r#"{"take":1,"layout":"xx"}"#, &["us, fr, de, dvorak"]),
+    ] {
+        folder.write("h.take.jsonl", format!("{header}\n"));
+        folder.run(&["play", "h.take.jsonl"]).expect_refused(parts);
+    }
+    folder.write("u.take.jsonl", b"{\"take\":1}\n{\"t\":\xff}\n");
+    folder.run(&["play", "u.take.jsonl"]).expect_refused(&["u.take.jsonl:2:6", "not UTF-8"]);
+}
+
+#[test]
+fn all_faults_of_a_score_are_told_at_once() {
+    let folder = Folder::with_demo();
+    let score = "titel \"x\"\n\
+                 title x\n\
+                 at 0.5 press key.KeyH for 1s\n\
+                 at 0.5s pres key.KeyH for 1s\n\
+                 at 0.5s press key.KeyHH for 1s\n\
+                 at 0.5s press key.KeyH\n\
+                 at 0.5s press key.KeyH for 1s 2s\n\
+                 at 0.5s push key.KeyH to 1\n\
+                 at 0.5s push pad.left-stick to 1\n\
+                 at 0.5s push pad.left-trigger to 1.5\n\
+                 at 0.5s push pad.left-stick to (1, 0\n\
+                 at 0.5s press pad.left-stick for 1s\n\
+                 at 0.5s push pad.dpad to (1, 0)\n\
+                 at 0.5s drag mouse.move by (1, 0)\n\
+                 press key.KeyH for 1s\n\
+                 expect quay.hail fires once\n\
+                 start tug\n\
+                 title \"open\n\
+                 at -1s down key.KeyH\n";
+    folder.write("bad.score", score);
+    let out = folder.run(&["play", "bad.score"]);
+    assert!(out.stderr.ends_with("19 faults in bad.score\n"), "{}", out.stderr);
+    let parts = [
+        ("bad.score:1:1", "did you mean `title`?"),
+        ("bad.score:2:1", "write `title \"…\"`"),
+        ("bad.score:3:4", "write `0.5s` or `0.5ms`"),
+        ("bad.score:4:9", "did you mean `press`?"),
+        ("bad.score:5:15", "did you mean `key.KeyH`?"),
+        ("bad.score:6:23", "write `press key.KeyH for 0.1s`"),
+        ("bad.score:7:31", "`2s` is too much"),
+        ("bad.score:8:14", "is a button"),
+        ("bad.score:9:32", "write `to (0.6, 0.8)`"),
+        ("bad.score:10:34", "it goes from 0 to 1"),
+        ("bad.score:11:37", "not closed"),
+        ("bad.score:12:15", "write `push pad.left-stick to …`"),
+        ("bad.score:13:14", "press pad.dpad.up"),
+        ("bad.score:14:9", "`drag` is not yet supported"),
+        ("bad.score:15:1", "has its time before it"),
+        ("bad.score:16:1", "`expect` is not yet supported"),
+        ("bad.score:17:7", "there is no map `tug`"),
+        ("bad.score:18:7", "no closing quote"),
+        ("bad.score:19:4", "needs a time, not `-1s`"),
+    ];
+    let all: Vec<_> = parts.iter().flat_map(|(place, words)| [*place, *words]).collect();
+    out.expect_refused(&all);
+}
+
+#[test]
+fn bad_options_say_what_to_write() {
+    let folder = Folder::with_demo();
+    let play = |more: &[&str]| folder.run(&[&["play", "scores/tie-a-knot.score"], more].concat());
+    play(&["--rate", "0"]).expect_refused(&["1 to 100000"]);
+    play(&["--until", "2"]).expect_refused(&["with its unit"]);
+    play(&["--only", "wlak"]).expect_refused(&["did you mean `walk`?"]);
+    folder.run(&["show", "quay.hial"]).expect_refused(&["did you mean `quay.hail`?"]);
+    folder.run(&["controls", "zzz"]).expect_refused(&["no control goes by `zzz`"]);
+    folder.run(&["controls", "--class", "pda"]).expect_refused(&["did you mean `pad`?"]);
+    assert_eq!(folder.run(&["play"]).code, 2);
+    assert_eq!(folder.run(&["dance"]).code, 2);
+}

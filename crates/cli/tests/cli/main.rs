@@ -1,0 +1,7 @@
+//! The built program, driven on files in a temporary folder.
+
+mod commands;
+mod faults;
+mod harness;
+mod play;
+mod readme;

@@ -1,0 +1,174 @@
+//! `play` and `render`, to the byte.
+
+use crate::harness::Folder;
+
+const PROFILE: &str = r#"
+harmonym = 1
+scheme.desk.devices = ["key", "mouse"]
+scheme.pad.devices = ["pad"]
+map.quay.start = true
+[map.quay.walk]
+value = "plane"
+bind.pad = "pad.left-stick"
+[map.quay.engine]
+value = "axis"
+bind.desk = "pair(key.KeyA, key.KeyD)"
+fire = "press or  release"
+[map.tug.horn]
+value = "switch"
+bind.desk = "key.KeyA"
+fire = "hold 0.6s"
+"#;
+
+fn quay() -> Folder {
+    let folder = Folder::new();
+    folder.write("harmonym.toml", PROFILE);
+    folder
+}
+
+#[test]
+fn json_lines_have_the_keys_and_order_of_the_contract() {
+    let folder = quay();
+    folder.write(
+        "a.take.jsonl",
+        "{\"take\":1,\"title\":\"\\\"Quoted\\\"\",\"rate\":20}\n\
+         {\"t\":0.05,\"control\":\"key.KeyA\",\"value\":1}\n\
+         {\"t\":0.1000000001,\"control\":\"pad#1.left-stick\",\"value\":[0.6,-0.8]}\n\
+         { \"value\" : 0, \"control\" : \"key.KeyA\", \"t\" : 2e-1 }\n\n\
+         {\"t\":0.25,\"control\":\"pad.left-stick\",\"value\":[0,0]}\n",
+    );
+    let out = folder.run(&["play", "a.take.jsonl", "--format", "json", "--values"]).expect_done();
+    let expected = r#"{"kind":"start","format":1,"title":"\"Quoted\"","rate":20}
+{"kind":"scheme","t":0.05,"tick":1,"seat":1,"scheme":"desk"}
+{"kind":"event","t":0.05,"tick":1,"seat":1,"action":"quay.engine","event":"wake","value":-1,"held":0,"progress":0,"from":"quay.engine@desk#1"}
+{"kind":"event","t":0.05,"tick":1,"seat":1,"action":"quay.engine","event":"fire","value":-1,"held":0,"fired_for":0,"progress":1,"from":"quay.engine@desk#1","by":"press"}
+{"kind":"values","t":0.05,"tick":1,"seat":1,"values":{"quay.engine":-1}}
+{"kind":"scheme","t":0.1,"tick":2,"seat":1,"scheme":"pad"}
+{"kind":"event","t":0.1,"tick":2,"seat":1,"action":"quay.walk","event":"wake","value":[0.6,-0.8],"held":0,"progress":0,"from":"quay.walk@pad#1"}
+{"kind":"event","t":0.1,"tick":2,"seat":1,"action":"quay.walk","event":"fire","value":[0.6,-0.8],"held":0,"fired_for":0,"progress":1,"from":"quay.walk@pad#1","by":"while"}
+{"kind":"values","t":0.1,"tick":2,"seat":1,"values":{"quay.walk":[0.6,-0.8]}}
+{"kind":"event","t":0.15,"tick":3,"seat":1,"action":"quay.walk","event":"fire","value":[0.6,-0.8],"held":0.05,"fired_for":0.05,"progress":1,"from":"quay.walk@pad#1","by":"while"}
+{"kind":"event","t":0.2,"tick":4,"seat":1,"action":"quay.engine","event":"fire","value":-1,"held":0.15,"fired_for":0.15,"progress":1,"from":"quay.engine@desk#1","by":"release"}
+{"kind":"event","t":0.2,"tick":4,"seat":1,"action":"quay.engine","event":"rest","value":0,"held":0.15,"fired_for":0.15,"progress":1,"from":"quay.engine@desk#1","cause":"released"}
+{"kind":"event","t":0.2,"tick":4,"seat":1,"action":"quay.walk","event":"fire","value":[0.6,-0.8],"held":0.1,"fired_for":0.1,"progress":1,"from":"quay.walk@pad#1","by":"while"}
+{"kind":"values","t":0.2,"tick":4,"seat":1,"values":{"quay.engine":0}}
+{"kind":"event","t":0.25,"tick":5,"seat":1,"action":"quay.walk","event":"rest","value":[0,0],"held":0.15,"fired_for":0.15,"progress":1,"from":"quay.walk@pad#1","cause":"released"}
+{"kind":"values","t":0.25,"tick":5,"seat":1,"values":{"quay.walk":[0,0]}}
+{"kind":"end","t":0.25,"tick":5}
+"#;
+    assert_eq!(out, expected);
+}
+
+#[test]
+fn a_run_goes_on_until_nothing_is_due_and_stops_what_is_open() {
+    let folder = quay();
+    folder.write("h.take.jsonl", "{\"take\":1,\"start\":\"tug\",\"rate\":10}\n{\"t\":0,\"control\":\"key.KeyA\",\"value\":1}\n");
+    let play = |more: &[&str]| {
+        let args = [&["play", "h.take.jsonl", "--format", "json"], more].concat();
+        let out = folder.run(&args).expect_done();
+        let lines: Vec<_> = out.lines().rev().take(3).map(str::to_owned).collect();
+        lines
+    };
+    let natural = play(&[]);
+    assert_eq!(natural[0], "{\"kind\":\"end\",\"t\":0.6,\"tick\":6}");
+    assert!(
+        natural[1].contains("\"rest\"") && natural[1].contains("\"cause\":\"stopped\""),
+        "{natural:?}"
+    );
+    let cut = play(&["--until", "0.31s"]);
+    assert_eq!(cut[0], "{\"kind\":\"end\",\"t\":0.4,\"tick\":4}");
+    assert!(
+        cut[1].contains("\"event\":\"lapse\"")
+            && cut[1].contains("\"progress\":0.6666666666666666"),
+        "{cut:?}"
+    );
+    assert_eq!(play(&["--until", "2s"])[0], "{\"kind\":\"end\",\"t\":2,\"tick\":20}");
+    assert_eq!(
+        play(&["--rate", "59.94"])[0],
+        "{\"kind\":\"end\",\"t\":0.600600600,\"tick\":36}".replace("600600600", "6006006")
+    );
+}
+
+#[test]
+fn a_score_and_the_take_made_from_it_give_the_same_bytes() {
+    let folder = Folder::with_demo();
+    for score in ["straight-diagonal", "drifting-stick", "tie-a-knot", "quick-press"] {
+        let (score, take) = (format!("scores/{score}.score"), format!("{score}.take.jsonl"));
+        folder.run(&["render", &score, "-o", &take]).expect_done();
+        for rate in ["20", "60", "144"] {
+            let play = |file: &str| {
+                let args = ["play", file, "--format", "json", "--values", "--rate", rate];
+                folder.run(&args).expect_done()
+            };
+            assert_eq!(play(&score), play(&take), "{score} at {rate}");
+        }
+        assert_eq!(folder.run(&["render", &score]).expect_done(), folder.read(&take));
+    }
+}
+
+#[test]
+fn movements_report_at_every_sample_and_exactly_at_their_end() {
+    let folder = quay();
+    folder.write(
+        "m.score",
+        "title \"Moves\" # a comment\nsample 40ms\n\
+         at 100ms push pad.left-stick to (1, 0) over 100ms\n\
+         at 0.14s push pad.left-stick.y to 50%\n\
+         after 0s down pad.left-trigger\n\
+         at 0.15s push pad.left-stick.x to -0.5 over 0.05s\n\
+         after 0.1s release pad.left-stick.x\n\
+         at 0.5s press key.Shift for 0.01s\n",
+    );
+    let out = folder.run(&["render", "m.score"]).expect_done();
+    let expected = r#"{"take":1,"title":"Moves"}
+{"t":0.1,"control":"pad.left-stick","value":[0,0]}
+{"t":0.14,"control":"pad.left-stick","value":[0.4,0]}
+{"t":0.14,"control":"pad.left-stick","value":[0.4,0.5]}
+{"t":0.14,"control":"pad.left-trigger","value":1}
+{"t":0.15,"control":"pad.left-stick","value":[0.4,0.5]}
+{"t":0.19,"control":"pad.left-stick","value":[-0.32000000000000006,0.5]}
+{"t":0.2,"control":"pad.left-stick","value":[-0.5,0.5]}
+{"t":0.3,"control":"pad.left-stick","value":[0,0.5]}
+{"t":0.5,"control":"key.ShiftLeft","value":1}
+{"t":0.51,"control":"key.ShiftLeft","value":0}
+"#;
+    assert_eq!(out, expected);
+}
+
+#[test]
+fn text_folds_what_fires_at_every_tick_and_sums_up() {
+    let folder = Folder::with_demo();
+    let out =
+        folder.run(&["play", "scores/straight-diagonal.score", "--only", "walk"]).expect_done();
+    let rows: Vec<_> = out.lines().filter(|line| line.contains("● fire")).collect();
+    assert_eq!(rows.len(), 5, "{out}");
+    assert!(
+        rows[1].contains("(0.707, 0.707)") && rows[1].ends_with("while, 30 ticks from 0.5000"),
+        "{out}"
+    );
+    assert!(out.contains("\nquay.walk  3     90     3 released  –       1.1000 s\n"), "{out}");
+    assert!(!out.contains("hail"), "--only: {out}");
+    assert!(out.lines().all(|line| line.chars().count() <= 100), "{out}");
+    let values = folder.run(&["play", "scores/quick-press.score", "--values"]).expect_done();
+    assert!(!values.contains("  value   on"), "a press within a tick changes no value: {values}");
+}
+
+#[test]
+fn colour_is_there_only_when_it_is_wanted() {
+    let folder = Folder::with_demo();
+    let score = "scores/quick-press.score";
+    assert!(!folder.run(&["play", score]).expect_done().contains('\u{1b}'));
+    let colored = folder.run(&["--color", "always", "play", score]).expect_done();
+    assert!(colored.contains('\u{1b}'));
+    let json = folder.run(&["--color", "always", "play", score, "--format", "json"]).expect_done();
+    assert!(!json.contains('\u{1b}'));
+}
+
+#[test]
+fn a_closed_pipe_ends_quietly() {
+    let folder = Folder::with_demo();
+    let line = "harmonym play scores/straight-diagonal.score --format json --rate 10000 | head -1; echo ${PIPESTATUS:-0}";
+    let out = folder.shell(std::path::Path::new("."), line);
+    assert!(out.stdout.starts_with("{\"kind\":\"start\""));
+    assert_eq!(out.stderr, "");
+}
