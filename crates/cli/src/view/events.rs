@@ -52,7 +52,7 @@ impl<'a> Rows<'a> {
     pub fn heading(&self) -> String {
         let names = self.names;
         let text = format!(
-            "{:>10} {:>7}  {:names$}  {:7}  {:VALUES$}  how",
+            "{:>10} {:>7}  {:names$}  {:8}  {:VALUES$}  how",
             "time", "tick", "action", "event", "value"
         );
         self.look.paint(Ink::Faint, text)
@@ -144,7 +144,7 @@ impl<'a> Rows<'a> {
     ) -> String {
         let names = self.names;
         let name = fit(name, names);
-        let event = self.look.paint(ink, format!("{word:7}"));
+        let event = self.look.paint(ink, format!("{word:8}"));
         let time = self.look.paint(Ink::Faint, format!("{:>10}", format!("{t:.4}")));
         let tick = self.look.paint(Ink::Faint, format!("{tick:>7}"));
         format!("{time} {tick}  {name:names$}  {event}  {value:VALUES$}  {how}")

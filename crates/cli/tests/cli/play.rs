@@ -150,7 +150,7 @@ fn text_folds_what_fires_at_every_tick_and_sums_up() {
     assert!(!out.contains("hail"), "--only: {out}");
     assert!(out.lines().all(|line| line.chars().count() <= 100), "{out}");
     let values = folder.run(&["play", "scores/quick-press.score", "--values"]).expect_done();
-    assert!(!values.contains("  value   on"), "a press within a tick changes no value: {values}");
+    assert!(!values.contains("  value     on"), "a press within a tick changes no value: {values}");
 }
 
 #[test]

@@ -29,7 +29,7 @@ impl Resolver<'_> {
             Some(word) if word.supported => return Some(word.name),
             Some(_) => {
                 let supported = known.iter().filter(|w| w.supported).map(|w| w.form);
-                let help = format!("this version has {}", supported.collect::<Vec<_>>().join("; "));
+                let help = format!("this version has {}", supported.collect::<Vec<_>>().join(", "));
                 self.findings.push(Finding::not_yet(span, &format!("`{text}`"), help));
             }
             None => {
