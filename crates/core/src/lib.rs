@@ -55,6 +55,7 @@ pub fn load(source: &source::Source) -> Result<(model::Profile, plan::Plan), Vec
     let mut findings = Findings::new();
     let raw = profile::read(source, &mut findings);
     let model = resolve::resolve(&raw, &mut findings);
+    findings.drop_follow_ups(&raw.broken_lines);
     match model.filter(|_| findings.is_empty()) {
         Some(model) => {
             let plan = compile::compile(&model);

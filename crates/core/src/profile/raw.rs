@@ -16,6 +16,8 @@ pub struct Profile {
     pub presets: Vec<Preset>,
     /// `[map.NAME]` in file order.
     pub maps: Vec<Map>,
+    /// Where the file is not TOML: the whole lines.
+    pub broken_lines: Vec<Span>,
 }
 
 /// A `[scheme.NAME]`.

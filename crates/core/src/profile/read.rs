@@ -15,21 +15,11 @@ const FORMAT: i64 = 1;
 /// Reads a profile. All that is wrong is added to `findings`; what could be read comes back.
 pub fn read(source: &Source, findings: &mut Findings) -> Profile {
     let (table, errors) = DeTable::parse_recoverable(source.text());
-    let mut broken_lines = Vec::new();
+    let mut profile = Reader { source, findings }.profile(table.get_ref());
     for error in &errors {
         let span = error.span().map_or(Span::new(0, 0), Span::from);
-        broken_lines.push(source.place(span.start).line);
+        profile.broken_lines.push(source.line(source.place(span.start).line));
         findings.push(syntax_fault(error.message(), span));
-    }
-    let mut found = Findings::new();
-    let profile = Reader { source, findings: &mut found }.profile(table.get_ref());
-    for finding in found.sorted() {
-        // What stands on a line that isn't TOML, or is missing because of one, is a follow-up.
-        let line = source.place(finding.span.start).line;
-        let follows = finding.rule == Rule::Missing || broken_lines.contains(&line);
-        if errors.is_empty() || !follows {
-            findings.push(finding);
-        }
     }
     profile
 }

@@ -157,6 +157,24 @@ impl Findings {
         self.list.split_off(len.min(self.list.len()))
     }
 
+    /// Drops what only follows from lines that could not be read: other findings in them, and
+    /// what seems to be missing.
+    pub fn drop_follow_ups(&mut self, broken: &[Span]) {
+        if broken.is_empty() {
+            return;
+        }
+        let mut lines = broken.to_vec();
+        lines.sort();
+        let is_broken = |at: usize| {
+            let after = lines.partition_point(|line| line.start <= at);
+            after > 0 && at <= lines[after - 1].end
+        };
+        self.list.retain(|finding| {
+            let is_cause = matches!(finding.rule, Rule::Syntax | Rule::UsedTwice);
+            is_cause || (finding.rule != Rule::Missing && !is_broken(finding.span.start))
+        });
+    }
+
     /// In order of place, each told once.
     pub fn sorted(mut self) -> Vec<Finding> {
         self.list.sort_by(|a, b| (a.span, &a.message).cmp(&(b.span, &b.message)));

@@ -24,9 +24,13 @@ struct Escape {
 
 impl StringMap {
     /// Reads the written form of a string, quotes included, that stands at `span` of `file`.
+    /// Without quotes it is taken to say what is written.
     pub fn new(file: &str, span: Span) -> Self {
         let written = file.get(span.start..span.end).unwrap_or_default();
-        let quote = written.chars().next().unwrap_or('"');
+        let Some(quote) = written.chars().next().filter(|c| matches!(c, '"' | '\'')) else {
+            // Not a string at all: what a reader made of a broken line.
+            return Self { start: span.start, escapes: Vec::new() };
+        };
         let triple: String = std::iter::repeat_n(quote, 3).collect();
         let multi_line = written.len() >= 6 && written.starts_with(&triple);
         let open = if multi_line { 3 } else { 1.min(written.len()) };

@@ -96,10 +96,10 @@ pub fn line(plan: &Plan, event: &Event) -> String {
 
 /// The events of a run as lines.
 pub fn lines(plan: &Plan, log: &Log) -> Vec<String> {
-    let events = log.notices.iter().filter_map(|notice| match notice {
-        Notice::Event(event) => Some(line(plan, event)),
+    let events = log.notices.iter().map(|notice| match notice {
+        Notice::Event(event) => line(plan, event),
         Notice::Scheme { t, tick, scheme } => {
-            Some(format!("{t} #{tick} scheme {}", plan.names.schemes[*scheme]))
+            format!("{t} #{tick} scheme {}", plan.names.schemes[*scheme])
         }
     });
     events.collect()

@@ -3,8 +3,8 @@
 use crate::harness::{Log, load, reports, run};
 use crate::interpreter::{Interpreter, Told};
 use crate::random;
-use harmonym_core::base::{Id, Vector};
-use harmonym_core::engine::{Event, EventKind, Notice};
+use harmonym_core::base::{Id, Time, Vector};
+use harmonym_core::engine::{Cause, Event, EventKind, Notice};
 use harmonym_core::plan::{Plan, Trigger};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
@@ -31,7 +31,7 @@ fn told(plan: &Plan, event: &Event) -> Told {
         what,
         value: [event.value.x, event.value.y],
         held: event.held.nanos(),
-        fired_for: event.fired_for.map(|t| t.nanos()),
+        fired_for: event.fired_for.map(Time::nanos),
         progress: event.progress,
         from: event.from.map(|b| plan.names.bindings[b].clone()),
     }
@@ -107,7 +107,7 @@ proptest! {
         let stays = |event: &Event| {
             let by_while = matches!(event.kind, EventKind::Fire(by)
                 if plan.alternatives[by].trigger == Trigger::While);
-            !by_while && event.t.nanos() <= end && event.kind.cause().map(|c| c.word()) != Some("stopped")
+            !by_while && event.t.nanos() <= end && event.kind.cause().map(Cause::word) != Some("stopped")
         };
         let at = |rate: &str| -> Vec<_> {
             let (log, _) = run(&plan, &reports, rate);
@@ -129,7 +129,7 @@ proptest! {
             reports.push(harmonym_core::take::Report { t: last, control, value: Vector::ZERO });
         }
         let (log, _) = run(&plan, &reports, "60");
-        let stopped = events(&log).iter().any(|e| e.kind.cause().map(|c| c.word()) == Some("stopped"));
+        let stopped = events(&log).iter().any(|e| e.kind.cause().map(Cause::word) == Some("stopped"));
         prop_assert!(!stopped, "\n{profile}\n{take}");
         let mut shown: BTreeMap<usize, Vector> = BTreeMap::new();
         shown.extend(log.values.iter().flat_map(|(_, _, values)| values.iter().copied()));
@@ -154,7 +154,7 @@ fn the_same_hands_give_the_same_bits_run_after_run_and_after_a_reset() {
             for report in &reports {
                 engine.report(report.t, report.control, report.value, &mut tell);
             }
-            engine.tick(harmonym_core::base::Time::from_millis(20_000), &mut tell);
+            engine.tick(Time::from_millis(20_000), &mut tell);
             engine.stop(&mut tell);
             engine.reset(None);
             bits
