@@ -126,7 +126,7 @@ impl<'a> Rows<'a> {
     fn lapse(&self, event: &Event, cause: Cause) -> String {
         let mut text = format!("{} after {:.4} s", cause.word(), event.held);
         if event.progress > 0.0 {
-            text.push_str(&format!(", {:.0} % of the way", (event.progress * 100.0).floor()));
+            text.push_str(&format!(", at {:.0} %", (event.progress * 100.0).floor()));
         }
         text
     }

@@ -10,7 +10,7 @@ fn new_begins_a_profile_that_checks_and_plays_and_overwrites_nothing() {
     assert!(out.contains("no faults (1 map, 3 actions, 6 bindings)"), "{out}");
     let play = ["--file", "game/harmonym.toml", "play", "game/scores/first-steps.score"];
     let out = folder.run(&play).expect_done();
-    assert!(out.contains("too-short after 0.4000 s, 80 % of the way"), "{out}");
+    assert!(out.contains("too-short after 0.4000 s, at 80 %"), "{out}");
     let before = folder.read("game/harmonym.toml");
     folder.run(&["new", "game"]).expect_refused(&["is there already", "nothing was written"]);
     assert_eq!(folder.read("game/harmonym.toml"), before);
