@@ -55,12 +55,12 @@ pub fn load(source: &source::Source) -> Result<(model::Profile, plan::Plan), Vec
     let mut findings = Findings::new();
     let raw = profile::read(source, &mut findings);
     let model = resolve::resolve(&raw, &mut findings);
-    findings.drop_follow_ups(&raw.broken_lines);
+    findings.drop_follow_ups(raw.broken);
     match model.filter(|_| findings.is_empty()) {
         Some(model) => {
             let plan = compile::compile(&model);
             Ok((model, plan))
         }
-        None => Err(findings.sorted()),
+        None => Err(findings.sorted_in(source)),
     }
 }

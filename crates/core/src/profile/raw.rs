@@ -1,6 +1,7 @@
 //! A profile as written: typed TOML values with their places, nothing looked up.
 
 use crate::lang::Word;
+use crate::report::Finding;
 use crate::source::{Quoted, Span};
 
 /// The whole file.
@@ -16,8 +17,8 @@ pub struct Profile {
     pub presets: Vec<Preset>,
     /// `[map.NAME]` in file order.
     pub maps: Vec<Map>,
-    /// Where the file is not TOML: the whole lines.
-    pub broken_lines: Vec<Span>,
+    /// Where the file is not TOML: the line, and what is wrong.
+    pub broken: Vec<(Span, Finding)>,
 }
 
 /// A `[scheme.NAME]`.

@@ -12,14 +12,15 @@ use toml::de::{DeTable, DeValue};
 /// The version of the format that this version reads.
 const FORMAT: i64 = 1;
 
-/// Reads a profile. All that is wrong is added to `findings`; what could be read comes back.
+/// Reads a profile. What could be read comes back, with the lines that are not TOML; all else
+/// that is wrong is added to `findings`.
 pub fn read(source: &Source, findings: &mut Findings) -> Profile {
     let (table, errors) = DeTable::parse_recoverable(source.text());
     let mut profile = Reader { source, findings }.profile(table.get_ref());
     for error in &errors {
         let span = error.span().map_or(Span::new(0, 0), Span::from);
-        profile.broken_lines.push(source.line(source.place(span.start).line));
-        findings.push(syntax_fault(error.message(), span));
+        let line = source.line(source.place(span.start).line);
+        profile.broken.push((line, syntax_fault(error.message(), span)));
     }
     profile
 }

@@ -157,22 +157,32 @@ impl Findings {
         self.list.split_off(len.min(self.list.len()))
     }
 
-    /// Drops what only follows from lines that could not be read: other findings in them, and
-    /// what seems to be missing.
-    pub fn drop_follow_ups(&mut self, broken: &[Span]) {
+    /// Adds what is wrong with lines that could not be read, and drops what only follows from it:
+    /// other findings in those lines, and what seems to be missing.
+    pub fn drop_follow_ups(&mut self, broken: Vec<(Span, Finding)>) {
         if broken.is_empty() {
             return;
         }
-        let mut lines = broken.to_vec();
+        let mut lines: Vec<Span> = broken.iter().map(|(line, _)| *line).collect();
         lines.sort();
         let is_broken = |at: usize| {
             let after = lines.partition_point(|line| line.start <= at);
             after > 0 && at <= lines[after - 1].end
         };
-        self.list.retain(|finding| {
-            let is_cause = matches!(finding.rule, Rule::Syntax | Rule::UsedTwice);
-            is_cause || (finding.rule != Rule::Missing && !is_broken(finding.span.start))
-        });
+        self.list.retain(|finding| finding.rule != Rule::Missing && !is_broken(finding.span.start));
+        self.list.extend(broken.into_iter().map(|(_, finding)| finding));
+    }
+
+    /// The same for faults of `source`, with every place on whole characters: in what is left of
+    /// a broken text, a place may be a guess.
+    pub fn sorted_in(mut self, source: &Source) -> Vec<Finding> {
+        for finding in &mut self.list {
+            finding.span = source.whole_characters(finding.span);
+            for (span, _) in &mut finding.also {
+                *span = source.whole_characters(*span);
+            }
+        }
+        self.sorted()
     }
 
     /// In order of place, each told once.

@@ -105,6 +105,13 @@ impl Source {
         self.text.get(span.start..span.end).unwrap_or_default()
     }
 
+    /// The span widened to whole characters, within the text.
+    pub fn whole_characters(&self, span: Span) -> Span {
+        let start = self.text.floor_char_boundary(span.start.min(self.text.len()));
+        let end = self.text.ceil_char_boundary(span.end.clamp(start, self.text.len()));
+        Span { start, end }
+    }
+
     /// The line and column of a byte.
     pub fn place(&self, offset: usize) -> Place {
         let offset = self.text.floor_char_boundary(offset);
