@@ -19,11 +19,12 @@
 //! value = "switch"
 //! bind.desk = "key.KeyH"
 //! "#;
-//! let (profile, plan) = load(&Source::new("harmonym.toml", text)).expect("a sound profile");
-//! let hail = profile.find_actions("quay.hail")[0];
+//! let (_, plan) = load(&Source::new("harmonym.toml", text)).expect("a sound profile");
+//! let hail = plan.find_action("quay.hail").unwrap();
 //! let key = Catalogue::get().reported_id("key.KeyH").unwrap();
 //!
-//! let mut engine = Engine::new(Arc::new(plan), None);
+//! let mut engine = Engine::new(Arc::new(plan));
+//! engine.start(None, &mut |_| {});
 //! // Down and up again, both between two frames:
 //! engine.report(Time::from_millis(3), key, Vector::axis(1.0), &mut |_| {});
 //! engine.report(Time::from_millis(9), key, Vector::axis(0.0), &mut |_| {});

@@ -10,12 +10,20 @@ const DEMO: &str = include_str!("../../../demo/harmonym.toml");
 
 /// Every trigger, composite and step; many presses that leave waiting triggers behind.
 fn everything() -> String {
-    let rules = ["press", "release", "while", "hold 5s", "hold 10ms or while or release or press"];
+    let rules = [
+        "press",
+        "release or change",
+        "while",
+        "hold 5s or charge 20ms or repeat 5ms",
+        "hold 10ms or while or release or press or tap 30ms or taps 3 gap=40ms",
+    ];
     let bindings = [
         "key.KeyA",
         "pair(key.KeyA, key.KeyB, opposed=newest)",
         "pair(key.KeyB, key.KeyA, opposed=oldest) | scale 0.5 | curve 2 | cap 0.4",
         "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD) | deadzone 0.1 by=axes | pick length",
+        "any(key.KeyA, key.KeyB | toggle) | not | switch-at 0.3 | notch 0.25 | clamp 0 0.9",
+        "join(key.KeyA, key.KeyB, key.KeyC) | rotate 30deg around=y | order zxy | unit | pick x",
     ];
     let mut text =
         "harmonym = 1\nscheme.desk.devices = [\"key\"]\nmap.quay.start = true\n".to_owned();
@@ -26,6 +34,12 @@ fn everything() -> String {
             ));
         }
     }
+    text.push_str(
+        "[map.quay.all]\nvalue = \"switch\"\nfire = \"sequence(a0-0, a0-1, a0-0) within=1s\"\n",
+    );
+    text.push_str(
+        "[map.quay.waits]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"\nyields-to = [\"a3-0\"]\n",
+    );
     text
 }
 
@@ -33,10 +47,11 @@ fn everything() -> String {
 fn stepping_allocates_nothing() {
     for text in [DEMO.to_owned(), everything()] {
         let (_, plan) = harmonym_core::load(&Source::new("p", text)).expect("a sound profile");
-        let mut engine = Engine::new(Arc::new(plan), None);
+        let mut engine = Engine::new(Arc::new(plan));
         let controls: Vec<_> = engine.plan().controls.ids().collect();
         let mut told = 0_u64;
         let mut tell = |_| told += 1;
+        engine.start(None, &mut tell);
         engine.tick(Time::from_millis(1), &mut tell);
         let counted = measure(|| {
             let mut seed = 1_u64;

@@ -103,7 +103,6 @@ fn controls() {
     axis("«flip»", &["is a step, and stands behind"]);
     axis("«pad.south»", &["scheme `desk` has no `pad` device; bind it under `bind.pad`"]);
     axis("«mouse.move.x»", &["`mouse.move.x` is not yet supported"]);
-    axis("«act.hail»", &["reading another action"]);
     axis("«char.+»", &["by its character (`char.+`) is not yet supported"]);
     axis("«key#2.KeyA»", &["write `key.KeyA` for the first device"]);
     plane("«key.KeyA»", &["gives an axis; add `| onto x`"]);
@@ -118,13 +117,16 @@ fn composites() {
     axis("pair(key.KeyA, «ops»=key.KeyB)", &["did you mean `pos=`?"]);
     axis("pair(key.KeyA, key.KeyB, opposed=«new»)", &["`opposed` cannot be `new`"]);
     axis("pair(key.KeyA, key.KeyB, «corner»=square)", &["`pair` has no corners"]);
-    axis(
-        "pair(key.KeyA | «flip», key.KeyB)",
-        &["a part with steps of its own is not yet supported"],
+    axis("pair(key.KeyA | «flp», key.KeyB)", &["did you mean `flip"]);
+    axis("«join(key.KeyA)»", &["`join` has 1 parts; write two or three"]);
+    axis("any(«a»=key.KeyA, key.KeyB)", &["have no names"]);
+    axis("join(x=key.KeyA, «w»=key.KeyB)", &["`join` has no part `w`"]);
+    check(
+        "[map.m.a]\nvalue = \"plane\"\nbind.pad = \"«any(pad.left-stick, pad.south)»\"",
+        &["of two kinds: plane and axis"],
     );
     axis("«duo»(key.KeyA, «key.KeyBB»)", &["`duo` is not a composite", "did you mean `key.KeyB`?"]);
     axis("«key.Shift + key.KeyA»", &["held together (`+`) is not yet supported"]);
-    axis("«join»(key.KeyA, key.KeyB)", &["`join` is not yet supported"]);
     check(
         "[map.m.a]\nvalue = \"axis\"\nbind.desk = \"pair(key.KeyA, key.KeyB«\"»",
         &["expected `)`"],
@@ -137,32 +139,49 @@ fn steps() {
     plane("pad.left-stick | «dedzone» 0.1", &["did you mean `deadzone 0.1 full=0.96`?"]);
     plane("pad.left-stick | «press»", &["is a trigger, and stands in `fire`"]);
     plane("pad.left-stick | «ease» rise=4/s", &["`ease` is not yet supported"]);
-    plane("pad.left-stick | flip «when slow»", &["`when` on a step is not yet supported"]);
-    plane("pad.left-stick | scale «speed»", &["setting or fact `speed`"]);
+    plane("pad.left-stick | flip when «slow»", &["there is no setting or fact `slow`"]);
+    check(
+        "[fact.calm]\n[map.m.a]\nvalue = \"axis\"\nbind.pad = \"pad.left-stick | pick x «when calm»\"",
+        &["changes the kind: it cannot be skipped"],
+    );
+    plane("pad.left-stick | scale «speed»", &["there is no setting or fact `speed`"]);
     plane("pad.left-stick | scale «2s»", &["has no unit, but `2s` has one"]);
     plane("pad.left-stick | «scale»", &["needs a number"]);
-    plane("pad.left-stick | scale 1 2 «3»", &["does not take this"]);
+    plane("pad.left-stick | scale 1 2 «3»", &["takes one number or 2"]);
     plane("pad.left-stick | deadzone «1»", &["not under its `full` of 1"]);
     plane("pad.left-stick | deadzone «-0.1»", &["it is 0 to 1000000"]);
     plane("pad.left-stick | deadzone 0.1 «fulll»=0.9", &["did you mean `full=`?"]);
     plane("pad.left-stick | deadzone 0.1 by=«axis»", &["did you mean `by=axes`?"]);
     plane("pad.left-stick | curve «0»", &["cannot be `0`; it is 0.01 to 100"]);
-    plane("pad.left-stick | curve «(0.5 0.2)»", &["a curve through points is not yet supported"]);
+    plane("pad.left-stick | curve (0.5 0.2) «(0.5 1)»", &["do not go to the right"]);
+    plane("pad.left-stick | curve (0.5 0.2) «1»", &["two numbers in parentheses"]);
+    plane("pad.left-stick | «clamp» 1 0", &["keeps nothing between 1 and 0"]);
+    plane("pad.left-stick | «not»", &["`not` takes an axis, but this is a plane"]);
+    plane("pad.left-stick | order «xx»", &["names each of its components once"]);
+    plane("pad.left-stick | rotate «45»", &["has no unit of angle; write `45deg`"]);
+    plane("pad.left-stick | rotate 45deg «around=x»", &["turns around nothing but z"]);
+    plane("pad.left-stick | ways «2.5»", &["is a whole number"]);
+    plane("pad.left-stick | «remap» 1 1 0 1", &["cannot spread"]);
+    axis("key.KeyA | switch-at 0.5 «off=0.6»", &["go off above where it goes on"]);
     plane("pad.left-stick | cap «0%»", &["more than 0"]);
     plane("pad.left-stick | flip «z»", &["not a component of a plane"]);
     plane("pad.left-stick | «onto x»", &["takes an axis, but this is a plane already"]);
     plane("«@»hard", &["expected a control"]);
     plane("pad.left-stick | «@sofd»", &["did you mean `@soft`?"]);
-    axis("key.KeyA | «pick x»", &["takes a plane, but this is an axis already"]);
-    axis("key.KeyA | scale 1 «2»", &["takes one number here"]);
+    axis("key.KeyA | «pick x»", &["takes a plane or a space, but this is an axis already"]);
+    axis("key.KeyA | scale 1 «2»", &["takes one number"]);
     axis("key.KeyA | scale «1e3»", &["`e3` is not a unit"]);
     axis("key.KeyA | scale «1.2.3»", &["is not a number"]);
     axis("key.KeyA | flip «;» flip", &["`;` has no meaning"]);
-    check("preset.odd = \"pick x | «curv» 2\"\n[map.m]", &["did you mean `curve 1.6`?"]);
-    check("preset.two = \"«@soft»\"\n[map.m]", &["a preset within a preset"]);
+    check("preset.odd = \"pick x | «curv» 2\"\n[map.m]", &["did you mean `curve 1.6"]);
+    check(
+        "preset.one = \"@two\"\npreset.two = \"flip | «@one»\"\n[map.m]",
+        &["presets in a loop: @one, @two, @one"],
+    );
+    check("preset.two = \"«@sofd»\"\n[map.m]", &["did you mean `@soft`?"]);
     check(
         "preset.flat = \"pick x\"\n[map.m.a]\nvalue = \"axis\"\nbind.desk = \"key.KeyA | «@flat»\"",
-        &["takes a plane"],
+        &["takes a plane or a space"],
     );
     check("[map.m.a]\nvalue = \"plane\"\nshape = «\"pick x\"»", &["must give back the same"]);
 }
@@ -174,8 +193,25 @@ fn fire_rules_and_levels() {
         "hold «0s» or hold «-1s» or hold «2h»",
         &["more than 0 s", "more than 0 s", "`h` is not a unit"],
     );
-    fire("«hold» or «prss» or «tap» 0.2s", &["needs a time", "did you mean `press`?", "not yet"]);
-    fire("press «with quay.hail» «unless calm»", &["the guard `with`", "the guard `unless`"]);
+    fire(
+        "«hold» or «prss» or «taps» 2",
+        &["needs a time", "did you mean `press`?", "needs `gap=`"],
+    );
+    fire("taps «1.5» gap=1s or repeat 0.1s «ater»=1s", &["whole number", "did you mean `after=`?"]);
+    fire("«sequence(hail) within=1s» or press", &["stands alone in its rule"]);
+    check("[map.m.«a»]\nvalue = \"switch\"\nfire = \"press with a\"", &["in a loop: m.a → m.a"]);
+    check(
+        "[map.m.«a»]\nvalue = \"switch\"\nfire = \"press with b\"\n[map.m.b]\nvalue = \"switch\"\nyields-to = [\"a\"]",
+        &["in a loop: m.a → m.b → m.a"],
+    );
+    check(
+        "[map.m.a]\nvalue = \"axis\"\nyields-to = [«\"b\"»]\n[map.m.b]\nvalue = \"switch\"",
+        &["an action with `while` yields to nothing"],
+    );
+    fire(
+        "press with «quay.hial» unless «calm»",
+        &["did you mean `quay.hail`?", "no setting or fact `calm`"],
+    );
     fire("press «2»", &["does not take this"]);
     fire("«deadzone» 0.1", &["is a step, and stands behind `|`"]);
     check(
@@ -199,22 +235,15 @@ fn what_this_version_lacks_is_never_silently_accepted() {
         "«seats» = 2",
         "«reserved» = []",
         "«waive» = []",
-        "[«setting».gaze-speed]\ndefault = 1",
-        "[«fact».on-ladder]",
         "[«device».levers]\ncontrols = {}",
         "[scheme.slate]\ndevices = [«\"touch\"»]",
         "[map.m]\n«rank» = 1",
         "[map.m]\n«also» = []",
         "[map.m]\n«in-pause» = true",
         "[map.m]\nkind = «\"layer\"»",
-        "[map.m.a]\nvalue = «\"space\"»",
-        "[map.m.a]\nvalue = \"switch\"\nblend = «\"sum\"»",
-        "[map.m.a]\nvalue = \"switch\"\n«yields-to» = []",
+        "[map.m.a]\nvalue = «\"turn\"»",
         "[map.m.a]\nvalue = \"switch\"\n«claim» = false",
         "[map.m.a]\nvalue = \"switch\"\n«carry» = true",
-        "[map.m.a]\nvalue = \"switch\"\n«rebind» = false",
-        "[map.m.a]\nvalue = \"switch\"\nbind.«all» = \"key.KeyA\"",
-        "[map.m.a]\nvalue = \"switch\"\nbind.desk = «{ from = \"key.KeyA\" }»",
     ] {
         // Keys of the file itself stand before its tables.
         let (plain, spans) = unmarked(&format!("{text}\n"));
@@ -230,6 +259,27 @@ fn what_this_version_lacks_is_never_silently_accepted() {
         assert_eq!(findings[0].span.start, spans[0].start + 13, "{text}");
         assert!(told[0].contains("is not yet supported"), "{}", told[0]);
     }
+}
+
+#[test]
+fn settings_and_facts() {
+    check("[setting.«slow»]", &["has no default"]);
+    check("[setting.slow]\ndefault = «2»\nrange = [0, 1]", &["outside of the range; it is 0 to 1"]);
+    check("[setting.slow]\ndefault = true\nrange = «[0, 1]»", &["a switch has no range"]);
+    check("[setting.slow]\ndefault = «1»\nrange = «[2, 1]»", &["outside", "holds nothing"]);
+    check("[setting.slow]\ndefault = 1\nrange = «3»", &["a list of two numbers"]);
+    check("[setting.slow]\ndefault = 1\nunit = «\"min\"»", &["the units are s, ms, deg, rad"]);
+    check("[fact.slow]\ndefault = «true»", &["`default` is a number"]);
+    check("[setting.slow]\ndefault = 1\n[fact.«slow»]", &["is a setting and a fact"]);
+    check("[fact.«length»]", &["uses the word itself"]);
+    check(
+        "[fact.wait]\nunit = \"ms\"\n[map.m.a]\nvalue = \"axis\"\nbind.desk = \"key.KeyA | scale «wait»\"",
+        &["is not counted in ms, but `wait` is"],
+    );
+    check(
+        "[map.m.a]\nvalue = \"switch\"\nbind.desk = «{ rebind = false }»",
+        &["does not say what it reads"],
+    );
 }
 
 #[test]

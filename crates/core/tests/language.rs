@@ -40,7 +40,7 @@ fn binding(tree: &harmonym_core::lang::Binding) -> String {
     let steps = tree.steps.iter().map(|step| {
         let args: Vec<_> = step.args.iter().map(arg).collect();
         let at = if step.is_preset { "@" } else { "" };
-        let condition = step.condition.as_ref().map_or(String::new(), |c| {
+        let condition = step.conditions.first().map_or(String::new(), |c| {
             format!(" {} {}", if c.unless { "unless" } else { "when" }, c.name.text)
         });
         format!(" | {at}{}{}{condition}", step.name.text, args.concat())
@@ -147,21 +147,23 @@ fn the_plan_prints_as_text() {
 quay.walk: plane, wake 0.001 down 0.001 up 8e-4
   quay.walk@pad#1
     0 = pad.left-stick
-    1 = DeadzoneAxes { low: 0.1, full: 1.0 }
-    2 = Curve { power: 2.0 }
+    1 = deadzone of axes 0.1 1
+    2 = curve 2
   quay.walk@desk#1
-    3 = either key.ShiftLeft key.ShiftRight
-    4 = key.KeyA
-    5 = pair 3 4 Newest { memory: MemoryId(0), pos_later: false }
-    6 = Onto(Y)
+    3 = key.ShiftLeft
+    4 = key.ShiftRight
+    5 = greater 3 4
+    6 = key.KeyA
+    7 = pair 5 6 Newest { memory: MemoryId(0), pos_later: false }
+    8 = Onto(Y)
   shape
-    7 = Blended
-    8 = Cap { limit: 0.5 }
-  fires While
-  fires hold 0.08 s
+    9 = Blended
+    10 = cap 0.5
+  fires while
+  fires hold 80ms
 ";
     assert_eq!(plan.to_string(), expected);
-    assert!(size_of::<harmonym_core::plan::Op>() <= 24, "an operation grew");
+    assert!(size_of::<harmonym_core::plan::Op>() <= 32, "an operation grew");
 }
 
 #[test]
@@ -177,9 +179,9 @@ fn a_plan_that_is_not_sound_is_found_out() {
         plan.verify().expect_err("a fault")
     };
     let pair = OpId::new(2);
-    assert!(matches!(plan.ops[pair], harmonym_core::plan::Op::Pair { .. }));
+    assert!(matches!(plan.ops[pair].code, harmonym_core::plan::Code::Pair { .. }));
     let told = spoil(|plan, last| {
-        plan.ops[OpId::new(0)] = harmonym_core::plan::Op::Join { x: last, y: last };
+        plan.ops[OpId::new(0)].code = harmonym_core::plan::Code::Join { x: last, y: last, z: last };
     });
     assert!(told.contains("reads a later one"));
     let told = spoil(|plan, _| {

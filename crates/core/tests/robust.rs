@@ -7,7 +7,7 @@ use harmonym_core::plan::Plan;
 use harmonym_core::report::{Finding, Findings};
 use harmonym_core::score;
 use harmonym_core::source::{Quoted, Source, Span};
-use harmonym_core::take::{Reader, Report, write_report};
+use harmonym_core::take::{Input, Reader, What, write_input};
 use proptest::prelude::*;
 use std::sync::Arc;
 
@@ -120,7 +120,8 @@ proptest! {
         let source = Source::new("p", text);
         match harmonym_core::load(&source) {
             Ok((_, plan)) => {
-                let mut engine = Engine::new(Arc::new(plan), None);
+                let mut engine = Engine::new(Arc::new(plan));
+                engine.start(None, &mut |_| {});
                 engine.tick(Time::from_millis(1), &mut |_| {});
             }
             Err(findings) => {
@@ -152,9 +153,9 @@ proptest! {
             // A movement of years has more reports than anybody waits for.
             Some(score) => {
                 let mut last = Time::ZERO;
-                for report in score.perform().take(5000) {
-                    prop_assert!(report.t >= last);
-                    last = report.t;
+                for input in score.perform().take(5000) {
+                    prop_assert!(input.t >= last);
+                    last = input.t;
                 }
             }
             None => check_places(&source, &findings.sorted())?,
@@ -171,17 +172,17 @@ proptest! {
         }
     }
 
-    /// What is written of a report reads back as the same.
+    /// What is written of an input reads back as the same.
     #[test]
-    fn reports_survive_writing(nanos in 0_u64..10_000_000_000_000, x in -1.0_f64..1.0, y in -1.0_f64..1.0) {
+    fn inputs_survive_writing(nanos in 0_u64..10_000_000_000_000, x in -1.0_f64..1.0, y in -1.0_f64..1.0) {
         let plan = demo();
         let control = harmonym_core::controls::Catalogue::get().reported_id("pad.right-stick").unwrap();
         let value = harmonym_core::base::Vector::new(x, y);
-        let report = Report { t: Time::from_nanos(nanos), control, value };
+        let input = Input { t: Time::from_nanos(nanos), what: What::Report(control, value) };
         let mut line = String::new();
-        write_report(&mut line, &report).unwrap();
+        write_input(&mut line, &plan, &input).unwrap();
         let (mut reader, _) = Reader::new("{\"take\":1}", &plan).expect("a header");
-        prop_assert_eq!(reader.line(&line), Ok(Some(report)), "{}", line);
+        prop_assert_eq!(reader.line(&line), Ok(Some(input)), "{}", line);
     }
 
     /// Each character of a string is found where it is written.

@@ -11,7 +11,7 @@ use crate::view::events::Rows;
 use crate::view::json::Lines;
 use crate::view::style::Ink;
 use crate::view::summary::Summary;
-use harmonym_core::base::{ActionId, MapId, Rate, Time};
+use harmonym_core::base::{ActionId, Id, MapId, Rate, Time};
 use harmonym_core::engine::{Engine, Notice};
 use harmonym_core::plan::Plan;
 use harmonym_core::score::Score;
@@ -59,9 +59,11 @@ impl Options {
             .iter()
             .map(|address| find(&loaded.profile, address))
             .collect::<Result<_, _>>()?;
-        let is_shown =
-            |action| only.is_empty() || only.iter().any(|f| f.holds(&loaded.profile, action));
-        let shown = loaded.plan.actions.ids().map(is_shown).collect();
+        let by_file = &loaded.plan.by_file;
+        let mut shown = vec![only.is_empty(); by_file.len()];
+        for (model, plan) in loaded.profile.actions.ids().zip(by_file) {
+            shown[plan.index()] |= only.iter().any(|found| found.holds(&loaded.profile, model));
+        }
         Ok(Self { rate, until, shown, values: args.values, format: args.format })
     }
 
@@ -72,7 +74,7 @@ impl Options {
     }
 
     fn is_shown(&self, action: ActionId) -> bool {
-        self.shown[harmonym_core::base::Id::index(action)]
+        self.shown[action.index()]
     }
 }
 
@@ -97,8 +99,8 @@ pub fn play_score(
 ) -> Result<(), Failure> {
     let mut player =
         Player::begin(score.title.as_deref(), score.start, score.rate, loaded, options, output)?;
-    for report in score.perform() {
-        if player.run.report(report, &mut player.view).is_break() {
+    for input in score.perform() {
+        if player.run.input(input, &mut player.view).is_break() {
             break;
         }
     }
@@ -128,8 +130,8 @@ fn play_take(
         }
         let Some(line) = lines.next(path)? else { break };
         match reader.line(line) {
-            Ok(Some(report)) => {
-                if player.run.report(report, &mut player.view).is_break() {
+            Ok(Some(input)) => {
+                if player.run.input(input, &mut player.view).is_break() {
                     break;
                 }
             }

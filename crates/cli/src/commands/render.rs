@@ -6,7 +6,7 @@ use crate::output::Output;
 use harmonym_core::plan::Plan;
 use harmonym_core::report::Findings;
 use harmonym_core::score::{self, Score};
-use harmonym_core::take::{write_header, write_report};
+use harmonym_core::take::{write_header, write_input};
 use std::path::Path;
 
 pub fn run(
@@ -23,15 +23,15 @@ pub fn run(
     let _ = write_header(&mut text, score.title.as_deref(), start, score.rate);
     text.push('\n');
     let mut count = 0;
-    for report in score.perform() {
-        let _ = write_report(&mut text, &report);
+    for input in score.perform() {
+        let _ = write_input(&mut text, &loaded.plan, &input);
         text.push('\n');
         count += 1;
     }
     match to {
         Some(to) => {
             write_atomically(to, text.as_bytes())?;
-            output.line(&format!("wrote {} ({count} reports)", to.display()))
+            output.line(&format!("wrote {} ({count} inputs)", to.display()))
         }
         None => output.write(|out| out.push_str(&text)),
     }

@@ -1,11 +1,12 @@
 //! One action's whole way from controls to events, a line a station.
 
-use super::profile::rule;
+use super::profile::{guard_words, rule};
 use super::style::{Ink, Look};
-use harmonym_core::base::{ActionId, Kind, shortest};
+use harmonym_core::base::{ActionId, Component, Kind, shortest};
 use harmonym_core::controls::Catalogue;
 use harmonym_core::model::{
-    Action, Binding, By, Chain, Corner, Head, Opposed, Pick, Profile, Step, Trigger,
+    Action, Alternative, Binding, Blend, By, Chain, Corner, Form, Head, Number, Opposed, Pick,
+    Profile, Step, Trigger,
 };
 
 /// The way of one action.
@@ -24,22 +25,30 @@ pub fn way(profile: &Profile, id: ActionId, look: Look) -> String {
         station(&mut text, look, "bindings", "none yet: nothing reaches it");
     }
     text.push('\n');
-    let blend = match action.bindings.len() {
-        0 | 1 => "strongest (there is nothing to choose from)",
-        _ => "strongest: of all bindings the one of greatest magnitude counts",
+    let blend = match action.blend {
+        _ if action.bindings.len() < 2 => "there is nothing to choose from",
+        Blend::Strongest => "strongest: of all bindings the one of greatest magnitude counts",
+        Blend::Oldest => "oldest: the binding that left 0 first keeps the action until it is back",
+        Blend::Newest => "newest: the binding that left 0 last counts",
+        Blend::LastChange => "last-change: the binding that changed last counts",
+        Blend::Sum => "sum: all bindings are added",
     };
     station(&mut text, look, "blend", blend);
     if action.shape.is_empty() {
         station(&mut text, look, "shape", "none");
     }
     for step in &action.shape {
-        station(&mut text, look, "shape", &in_words(step, action.kind));
+        station(&mut text, look, "shape", &step_words(profile, step, action.kind));
     }
     station(&mut text, look, "levels", &levels(action));
     let given = if action.fire_given { "" } else { " (not said in the profile)" };
-    station(&mut text, look, "fire", &format!("{}{given}", rule(action)));
+    for other in &action.yields_to {
+        let what = format!("waits until {} has given up", profile.address(*other));
+        station(&mut text, look, "yields", &what);
+    }
+    station(&mut text, look, "fire", &format!("{}{given}", rule(profile, action)));
     for alternative in &action.fire {
-        station(&mut text, look, "", &trigger(alternative.trigger));
+        station(&mut text, look, "", &trigger(profile, alternative));
     }
     text
 }
@@ -50,21 +59,29 @@ fn station(text: &mut String, look: Look, name: &str, what: &str) {
 }
 
 fn write_binding(text: &mut String, profile: &Profile, binding: &Binding, look: Look) {
-    let scheme = &profile.schemes[binding.scheme].name;
+    let scheme = profile.scheme_name(binding);
     let name = format!("{scheme}#{}", binding.number);
     text.push_str(&format!(
         "\n{:>10}  {}\n",
         look.paint(Ink::Strong, format!("{name:>10}")),
         binding.text
     ));
-    write_chain(text, &binding.chain, look);
+    write_chain(text, profile, &binding.chain, look);
 }
 
-fn write_chain(text: &mut String, chain: &Chain, look: Look) {
+fn write_chain(text: &mut String, profile: &Profile, chain: &Chain, look: Look) {
     match &chain.head {
         Head::Control { name, kind, .. } => {
             let place = Catalogue::get().find(name).map_or("", |entry| entry.place.as_str());
             station(text, look, "control", &format!("{name}: {}, {place}", kind.word()));
+        }
+        Head::Action { name, kind, .. } => {
+            station(
+                text,
+                look,
+                "action",
+                &format!("{name}, as game code reads it: {}", kind.word()),
+            );
         }
         Head::Pair(pair) => {
             station(text, look, "pair", &format!("{} minus {}", part(&pair.pos), part(&pair.neg)));
@@ -82,19 +99,24 @@ fn write_chain(text: &mut String, chain: &Chain, look: Look) {
             };
             station(text, look, "corner", corner);
         }
-        Head::Group(inner) => write_chain(text, inner, look),
+        Head::Join(parts) => {
+            let named = ["x", "y", "z"].iter().zip(parts);
+            let parts: Vec<_> =
+                named.map(|(name, chain)| format!("{name} {}", part(chain))).collect();
+            station(text, look, "join", &parts.join(", "));
+        }
+        Head::Any(parts) => {
+            let parts: Vec<_> = parts.iter().map(part).collect();
+            station(text, look, "any", &format!("the greatest of {}", parts.join(", ")));
+        }
+        Head::Group(inner) => write_chain(text, profile, inner, look),
     }
-    let mut kind = match &chain.head {
-        Head::Control { kind, .. } => kind.yields().unwrap_or(Kind::Axis),
-        Head::Pair(_) => Kind::Axis,
-        Head::Four(_) => Kind::Plane,
-        Head::Group(inner) => inner.kind,
-    };
+    let mut kind = chain.head.kind();
     for step in &chain.steps {
-        station(text, look, "step", &in_words(step, kind));
-        kind = match step {
-            Step::Pick(_) => Kind::Axis,
-            Step::Onto { kind, .. } => *kind,
+        station(text, look, "step", &step_words(profile, step, kind));
+        kind = match &step.form {
+            Form::Pick(_) => Kind::Axis,
+            Form::Onto(_, kind) => *kind,
             _ => kind,
         };
     }
@@ -106,6 +128,9 @@ fn part(chain: &Chain) -> String {
         Head::Group(inner) => part(inner),
         Head::Pair(_) => "a pair".to_owned(),
         Head::Four(_) => "a four".to_owned(),
+        Head::Join(_) => "a join".to_owned(),
+        Head::Any(parts) => parts.iter().map(part).collect::<Vec<_>>().join(" or "),
+        Head::Action { name, .. } => name.clone(),
     }
 }
 
@@ -119,47 +144,96 @@ fn opposed(opposed: Opposed) -> &'static str {
     }
 }
 
-/// What a step does to a value of `kind`.
-fn in_words(step: &Step, kind: Kind) -> String {
-    let percent = |share: f64| format!("{} %", shortest((share * 1000.0).round() / 10.0));
-    match *step {
-        Step::Flip { x, y } => match (kind, x, y) {
-            (Kind::Plane, true, false) => "flip x: left and right change places".to_owned(),
-            (Kind::Plane, false, true) => "flip y: up and down change places".to_owned(),
-            (Kind::Plane, _, _) => "flip: both directions turn round".to_owned(),
-            _ => "flip: the sign turns".to_owned(),
-        },
-        Step::Scale { x, y } if kind == Kind::Plane && x != y => {
-            format!("scale: {} times as far across, {} times up and down", shortest(x), shortest(y))
+/// A number, or the name that stands for one.
+fn number(profile: &Profile, number: Number) -> String {
+    match number {
+        Number::Fixed(value) => shortest(value).to_string(),
+        Number::Named { named, .. } => profile.named[named].name.clone(),
+    }
+}
+
+/// What a step does to a value of `kind`, and when.
+fn step_words(profile: &Profile, step: &Step, kind: Kind) -> String {
+    let mut text = form_words(profile, &step.form, kind);
+    for condition in &step.conditions {
+        let name = &profile.named[condition.named].name;
+        let word = if condition.unless { "unless" } else { "when" };
+        text.push_str(&format!(", {word} {name}"));
+    }
+    text
+}
+
+fn form_words(profile: &Profile, form: &Form, kind: Kind) -> String {
+    let number = |n: &Number| number(profile, *n);
+    let percent = |n: &Number| match n {
+        Number::Fixed(share) => format!("{} %", (share * 1000.0).round() / 10.0),
+        named => number(named),
+    };
+    match form {
+        Form::Flip([x, y, z]) if kind.components() > 1 => {
+            let names: Vec<_> = Component::ALL
+                .iter()
+                .take(kind.components())
+                .zip([x, y, z])
+                .filter(|(_, turned)| **turned)
+                .map(|(component, _)| component.letter())
+                .collect();
+            format!("flip: the sign of {} turns", names.join(" and "))
         }
-        Step::Scale { x, .. } => format!("scale: {} times as much", shortest(x)),
-        Step::Deadzone { low, full, by } => {
+        Form::Flip(_) => "flip: the sign turns".to_owned(),
+        Form::Not => "not: on while the input is off".to_owned(),
+        Form::Toggle => "toggle: each press changes between on and off".to_owned(),
+        Form::SwitchAt { on, off } => {
+            let off = off.as_ref().map_or("0.8 of that".to_owned(), number);
+            format!("switch-at: on from {}, off under {off}", number(on))
+        }
+        Form::Scale(factors) => {
+            let all: Vec<_> = factors.iter().map(number).collect();
+            format!("scale: {} times as much", all.join(", "))
+        }
+        Form::Deadzone { low, full, by } => {
             let each =
-                if by == By::Axes && kind == Kind::Plane { ", each axis by itself" } else { "" };
+                if *by == By::Axes && kind.components() > 1 { ", each axis by itself" } else { "" };
             let (low, full) = (percent(low), percent(full));
             format!("dead zone: ignores the first {low} of travel, full at {full}{each}")
         }
-        Step::Curve { power } if power > 1.0 => {
-            format!(
-                "curve: finer near the middle (half way gives {})",
-                percent(0.5_f64.powf(power))
-            )
+        Form::Curve(Number::Fixed(power)) if *power != 1.0 => {
+            let how = if *power > 1.0 { "finer" } else { "quicker" };
+            let half = percent(&Number::Fixed(0.5_f64.powf(*power)));
+            format!("curve: {how} near the middle (half way gives {half})")
         }
-        Step::Curve { power } if power < 1.0 => {
-            format!(
-                "curve: quicker near the middle (half way gives {})",
-                percent(0.5_f64.powf(power))
-            )
+        Form::Curve(power) => format!("curve: to the power of {}", number(power)),
+        Form::Points(points) => {
+            let all: Vec<_> = points.iter().map(|(x, y)| format!("({x}, {y})")).collect();
+            format!("curve: straight lines from (0, 0) through {}", all.join(", "))
         }
-        Step::Curve { .. } => "curve: changes nothing".to_owned(),
-        Step::Cap { limit } => format!("cap: no longer than {}", shortest(limit)),
-        Step::Onto { component, .. } => {
-            format!("onto: becomes the component {}", component.letter())
+        Form::Cap(limit) => format!("cap: no longer than {}", number(limit)),
+        Form::Clamp(least, most) => {
+            format!("clamp: kept within {} and {}", number(least), number(most))
         }
-        Step::Pick(Pick::Component(component)) => {
+        Form::Unit => "unit: always of length 1".to_owned(),
+        Form::Remap([a, b, c, d]) => {
+            let [a, b, c, d] = [a, b, c, d].map(number);
+            format!("remap: {a} to {b} becomes {c} to {d}")
+        }
+        Form::Onto(component, _) => format!("onto: becomes the component {}", component.letter()),
+        Form::Pick(Pick::Component(component)) => {
             format!("pick: only the component {}", component.letter())
         }
-        Step::Pick(Pick::Length) => "pick: only how far, not which way".to_owned(),
+        Form::Pick(Pick::Length) => "pick: only how far, not which way".to_owned(),
+        Form::Order(order) => {
+            let letters: String = order.iter().map(|component| component.letter()).collect();
+            format!("order: the components in the order {letters}")
+        }
+        Form::Rotate(angle, around) => {
+            let angle = match angle {
+                Number::Fixed(radians) => format!("{:.1}°", radians.to_degrees()),
+                named => number(named),
+            };
+            format!("rotate: {angle} counter-clockwise around {}", around.letter())
+        }
+        Form::Ways { count, .. } => format!("ways: to the nearest of {} directions", number(count)),
+        Form::Notch(size) => format!("notch: in steps of {}", number(size)),
     }
 }
 
@@ -173,13 +247,49 @@ fn levels(action: &Action) -> String {
     format!("wakes from {wake}, down from {down}, up under {up}{given}")
 }
 
-fn trigger(trigger: Trigger) -> String {
-    match trigger {
+fn trigger(profile: &Profile, alternative: &Alternative) -> String {
+    let seconds = |n: &Number| match n {
+        Number::Fixed(seconds) => format!("{} s", shortest(*seconds)),
+        named => number(profile, *named),
+    };
+    let words = match &alternative.trigger {
         Trigger::Press => "press: fires once, when it goes down".to_owned(),
         Trigger::Release => "release: fires once, when it comes up".to_owned(),
         Trigger::While => "while: fires at every tick as long as it is down".to_owned(),
-        Trigger::Hold(time) => {
-            format!("hold: fires once, after {time} s of being down; let go earlier, it lapses")
+        Trigger::Change => {
+            "change: fires whenever its value changes, and when it comes up".to_owned()
         }
-    }
+        Trigger::Hold(time) => {
+            format!(
+                "hold: fires once, after {} of being down; let go earlier, it lapses",
+                seconds(time)
+            )
+        }
+        Trigger::Tap(time) => format!("tap: fires at coming up, within {}", seconds(time)),
+        Trigger::Charge(time) => {
+            format!("charge: fires at coming up, after {} at least", seconds(time))
+        }
+        Trigger::Taps { count, gap } => {
+            format!(
+                "taps: fires at press {}, each within {} of the last",
+                number(profile, *count),
+                seconds(gap)
+            )
+        }
+        Trigger::Repeat { every, after } => {
+            let after = seconds(after.as_ref().unwrap_or(every));
+            format!("repeat: fires at once, after {after}, then every {}", seconds(every))
+        }
+        Trigger::Sequence { steps, within } => {
+            let steps: Vec<_> = steps.iter().map(|&id| profile.address(id)).collect();
+            format!(
+                "sequence: fires when {} fired in order within {}",
+                steps.join(", "),
+                seconds(within)
+            )
+        }
+    };
+    let guards =
+        alternative.guards.iter().map(|guard| format!(", {}", guard_words(profile, *guard)));
+    format!("{words}{}", guards.collect::<String>())
 }

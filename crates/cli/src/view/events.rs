@@ -68,7 +68,7 @@ impl<'a> Rows<'a> {
             Notice::Event(event) => event,
         };
         let at = event.action.index();
-        if let EventKind::Fire(by) = event.kind
+        if let EventKind::Fire(by, _) = event.kind
             && self.plan.alternatives[by].trigger == Trigger::While
         {
             let waiting = &mut self.folded[at];
@@ -112,7 +112,10 @@ impl<'a> Rows<'a> {
         });
         let (ink, word, how) = match event.kind {
             EventKind::Wake => (Ink::Faint, "○ wake", from.to_owned()),
-            EventKind::Fire(by) => (Ink::Strong, "● fire", names.alternatives[by].clone()),
+            EventKind::Fire(by, since) => {
+                let kept = since.map_or(String::new(), |t| format!(", kept since {t:.4}"));
+                (Ink::Strong, "● fire", format!("{}{kept}", names.alternatives[by]))
+            }
             EventKind::Lapse(cause) => (Ink::Missed, "× lapse", self.lapse(event, cause)),
             EventKind::Rest(cause) => {
                 (Ink::Faint, "· rest", format!("{} after {:.4} s", cause.word(), event.held))

@@ -55,8 +55,11 @@ impl Lines<'_> {
         if let Some(binding) = event.from {
             let _ = write!(out, ",\"from\":\"{}\"", names.bindings[binding]);
         }
-        if let EventKind::Fire(by) = event.kind {
+        if let EventKind::Fire(by, since) = event.kind {
             let _ = write!(out, ",\"by\":{}", quoted(&names.alternatives[by]));
+            if let Some(since) = since {
+                let _ = write!(out, ",\"since\":{since}");
+            }
         }
         if let Some(cause) = event.kind.cause() {
             let _ = write!(out, ",\"cause\":\"{}\"", cause.word());
@@ -73,7 +76,8 @@ impl Lines<'_> {
         shown: impl Fn(harmonym_core::base::ActionId) -> bool,
     ) {
         let mut before = "{";
-        for action in engine.changed().filter(|&action| shown(action)) {
+        let in_order = self.plan.by_file.iter().copied();
+        for action in in_order.filter(|&action| engine.has_changed(action) && shown(action)) {
             if before == "{" {
                 let tick = engine.ticks();
                 let _ = write!(
@@ -100,6 +104,10 @@ fn write_value(out: &mut String, value: Vector, kind: Kind) {
         Kind::Switch => write!(out, "{}", value.x != 0.0),
         Kind::Axis => write!(out, "{}", shortest(value.x)),
         Kind::Plane => write!(out, "[{},{}]", shortest(value.x), shortest(value.y)),
+        Kind::Space => {
+            let [x, y, z] = value.components().map(shortest);
+            write!(out, "[{x},{y},{z}]")
+        }
     };
 }
 

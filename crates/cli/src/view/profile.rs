@@ -2,8 +2,21 @@
 
 use super::style::{Ink, Look};
 use super::table::table;
-use harmonym_core::base::{ActionId, Id, MapId, SchemeId};
-use harmonym_core::model::{Action, Profile};
+use harmonym_core::base::{ActionId, Id, MapId};
+use harmonym_core::model::{Action, Guard, Named, Profile};
+
+/// A setting or fact in a line.
+fn named_words(named: &Named) -> String {
+    let kind = if named.is_setting { "setting" } else { "fact" };
+    let value = match (named.is_switch, named.default) {
+        (true, 0.0) => "off".to_owned(),
+        (true, _) => "on".to_owned(),
+        (false, value) => format!("{value}{}", named.unit.as_deref().unwrap_or_default()),
+    };
+    let range = named.range.map_or(String::new(), |(least, most)| format!(" ({least} to {most})"));
+    let about = named.about.as_ref().map_or(String::new(), |about| format!(": {about}"));
+    format!("{kind} {} = {value}{range}{about}", named.name)
+}
 
 /// All maps, each as a table.
 pub fn glance(profile: &Profile, look: Look) -> String {
@@ -15,6 +28,9 @@ pub fn glance(profile: &Profile, look: Look) -> String {
     });
     let schemes: Vec<_> = schemes.collect();
     text.push_str(&format!("\nschemes: {}\n", schemes.join(", ")));
+    for named in profile.named.iter() {
+        text.push_str(&format!("{}\n", named_words(named)));
+    }
     for (name, steps) in &profile.presets {
         text.push_str(&format!("@{name} = {steps}\n"));
     }
@@ -44,12 +60,11 @@ pub fn one_map(profile: &Profile, id: MapId, look: Look) -> String {
 /// One row a binding; what is the same as in the row above is left out.
 fn rows(profile: &Profile, id: ActionId) -> Vec<[String; 5]> {
     let action = &profile.actions[id];
-    let mut last: Option<SchemeId> = None;
+    let mut last: Option<&str> = None;
     let mut rows: Vec<[String; 5]> = Vec::new();
     for binding in &action.bindings {
-        let is_new = last.replace(binding.scheme) != Some(binding.scheme);
-        let scheme =
-            if is_new { profile.schemes[binding.scheme].name.clone() } else { String::new() };
+        let name = profile.scheme_name(binding);
+        let scheme = if last.replace(name) != Some(name) { name.to_owned() } else { String::new() };
         rows.push([String::new(), String::new(), scheme, binding.text.clone(), String::new()]);
     }
     if rows.is_empty() {
@@ -57,15 +72,29 @@ fn rows(profile: &Profile, id: ActionId) -> Vec<[String; 5]> {
     }
     if let Some([name, value, _, _, fires]) = rows.first_mut() {
         (*name, *value, *fires) =
-            (action.name.clone(), action.kind.word().to_owned(), rule(action));
+            (action.name.clone(), action.kind.word().to_owned(), rule(profile, action));
     }
     rows
 }
 
 /// A fire rule as written.
-pub fn rule(action: &Action) -> String {
-    let all: Vec<_> = action.fire.iter().map(|a| a.text.as_str()).collect();
-    all.join(" or ")
+pub fn rule(profile: &Profile, action: &Action) -> String {
+    let all = action.fire.iter().map(|alternative| {
+        let guards =
+            alternative.guards.iter().map(|guard| format!(" {}", guard_words(profile, *guard)));
+        format!("{}{}", alternative.text, guards.collect::<String>())
+    });
+    all.collect::<Vec<_>>().join(" or ")
+}
+
+/// A guard as written.
+pub fn guard_words(profile: &Profile, guard: Guard) -> String {
+    match guard {
+        Guard::With(other) => format!("with {}", profile.address(other)),
+        Guard::Without(other) => format!("without {}", profile.address(other)),
+        Guard::When(named) => format!("when {}", profile.named[named].name),
+        Guard::Unless(named) => format!("unless {}", profile.named[named].name),
+    }
 }
 
 /// How many of each thing there are.

@@ -29,7 +29,7 @@ impl Summary {
         let Some(counts) = self.actions.get_mut(event.action.index()) else { return };
         match event.kind {
             EventKind::Wake => counts.woke += 1,
-            EventKind::Fire(_) => counts.fired += 1,
+            EventKind::Fire(..) => counts.fired += 1,
             EventKind::Lapse(cause) | EventKind::Rest(cause) => {
                 let fired = matches!(event.kind, EventKind::Rest(_));
                 *counts.ends.entry((fired, cause)).or_default() += 1;
@@ -41,8 +41,9 @@ impl Summary {
     /// A table of the actions that woke, and a line with those that didn't.
     pub fn table(&self, plan: &Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> String {
         let (woke, never): (Vec<_>, Vec<_>) = plan
-            .actions
-            .ids()
+            .by_file
+            .iter()
+            .copied()
             .filter(|&id| shown(id))
             .partition(|id| self.actions[id.index()].woke > 0);
         let rows = woke.iter().map(|&id| {

@@ -70,7 +70,7 @@ fn bad_takes_are_refused_at_their_line_and_what_came_before_stands() {
         (r#"{"t":-1,"control":"key.KeyH","value":0}"#, &["`-1` is not a time"]),
         (r#"{"t":"1","control":"key.KeyH","value":0}"#, &["is not a time"]),
         (r#"{"control":"key.KeyH","value":0}"#, &["the line has no time"]),
-        (r#"{"t":0.6,"control":"key.KeyH"}"#, &["reports no value"]),
+        (r#"{"t":0.6,"control":"key.KeyH"}"#, &["`key.KeyH` has no value"]),
         (r#"{"t":0.6}"#, &["nothing that happens"]),
         (r#"{"t":0.6,"controll":"key.KeyH","value":0}"#, &["did you mean `\"control\"`?"]),
         (r#"{"t":0.6,"t":0.7,"control":"key.KeyH","value":0}"#, &["`t` is given twice"]),

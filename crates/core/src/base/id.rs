@@ -39,6 +39,10 @@ ids! {
     ControlId;
     /// A map, in file order.
     MapId;
+    /// A setting or fact, in file order.
+    NamedId;
+    /// A number that an operation or trigger takes.
+    ParamId;
     /// A cell of memory that an operation keeps between events.
     MemoryId;
     /// One operation of a binding or shape.
@@ -149,5 +153,31 @@ impl<I: Id> IdRange<I> {
     /// Whether all ids lie under `len`.
     pub fn fits(self, len: usize) -> bool {
         self.start <= self.end && self.end as usize <= len
+    }
+}
+
+/// A stretch of a list that several owners share.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Stretch {
+    start: u32,
+    end: u32,
+}
+
+impl Stretch {
+    /// Adds `items` to the list that is shared, and gives where they are.
+    pub fn push<T>(list: &mut Vec<T>, items: impl IntoIterator<Item = T>) -> Self {
+        let start = list.len() as u32;
+        list.extend(items);
+        Self { start, end: list.len() as u32 }
+    }
+
+    /// The items.
+    pub fn of<T>(self, list: &[T]) -> &[T] {
+        list.get(self.start as usize..self.end as usize).unwrap_or_default()
+    }
+
+    /// Whether there are none.
+    pub fn is_empty(self) -> bool {
+        self.start == self.end
     }
 }

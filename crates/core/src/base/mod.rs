@@ -11,8 +11,8 @@ mod time;
 mod value;
 
 pub use id::{
-    ActionId, AlternativeId, BindingId, ControlId, Id, IdRange, MapId, MemoryId, OpId, SchemeId,
-    Table,
+    ActionId, AlternativeId, BindingId, ControlId, Id, IdRange, MapId, MemoryId, NamedId, OpId,
+    ParamId, SchemeId, Stretch, Table,
 };
 pub use name::{MAX_NAME, corrected_name, is_name};
 pub use number::{Decimal, shortest};

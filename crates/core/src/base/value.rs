@@ -17,6 +17,8 @@ pub enum Kind {
     Axis,
     /// x and y.
     Plane,
+    /// x, y and z.
+    Space,
 }
 
 impl Kind {
@@ -26,6 +28,7 @@ impl Kind {
             Self::Switch => "switch",
             Self::Axis => "axis",
             Self::Plane => "plane",
+            Self::Space => "space",
         }
     }
 
@@ -35,6 +38,7 @@ impl Kind {
             Self::Switch => "a switch",
             Self::Axis => "an axis",
             Self::Plane => "a plane",
+            Self::Space => "a space",
         }
     }
 
@@ -43,6 +47,7 @@ impl Kind {
         match self {
             Self::Switch | Self::Axis => 1,
             Self::Plane => 2,
+            Self::Space => 3,
         }
     }
 }
@@ -54,14 +59,25 @@ pub enum Component {
     X,
     /// Up.
     Y,
+    /// Towards the viewer.
+    Z,
 }
 
 impl Component {
+    /// All of them, in order.
+    pub const ALL: [Self; 3] = [Self::X, Self::Y, Self::Z];
+
+    /// The component called `letter`.
+    pub fn from_letter(letter: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|component| component.letter() == letter)
+    }
+
     /// Its letter.
     pub const fn letter(self) -> &'static str {
         match self {
             Self::X => "x",
             Self::Y => "y",
+            Self::Z => "z",
         }
     }
 }
@@ -73,20 +89,32 @@ pub struct Vector {
     pub x: f64,
     /// The second component.
     pub y: f64,
+    /// The third component.
+    pub z: f64,
 }
 
 impl Vector {
     /// All 0.
-    pub const ZERO: Self = Self { x: 0.0, y: 0.0 };
+    pub const ZERO: Self = Self { x: 0.0, y: 0.0, z: 0.0 };
 
-    /// Both components.
+    /// Both components of a plane.
     pub const fn new(x: f64, y: f64) -> Self {
-        Self { x, y }
+        Self { x, y, z: 0.0 }
     }
 
     /// A single number.
     pub const fn axis(x: f64) -> Self {
-        Self { x, y: 0.0 }
+        Self::new(x, 0.0)
+    }
+
+    /// All three components.
+    pub const fn space(x: f64, y: f64, z: f64) -> Self {
+        Self { x, y, z }
+    }
+
+    /// The components in order.
+    pub const fn components(self) -> [f64; 3] {
+        [self.x, self.y, self.z]
     }
 
     /// The component asked for.
@@ -94,6 +122,7 @@ impl Vector {
         match component {
             Component::X => self.x,
             Component::Y => self.y,
+            Component::Z => self.z,
         }
     }
 
@@ -102,17 +131,44 @@ impl Vector {
         match component {
             Component::X => Self { x: value, ..self },
             Component::Y => Self { y: value, ..self },
+            Component::Z => Self { z: value, ..self },
         }
     }
 
-    /// |v| of a single number, the length of several: √(x² + y²).
+    /// Each component changed by itself, and held within ±10¹⁵.
+    pub fn map(self, change: impl Fn(f64) -> f64) -> Self {
+        let held = |v: f64| change(v).clamp(-MOST, MOST);
+        Self { x: held(self.x), y: held(self.y), z: held(self.z) }
+    }
+
+    /// The same for so many components from the first on, the others kept.
+    pub fn map_first(self, components: u8, change: impl Fn(f64) -> f64) -> Self {
+        let all = self.map(change);
+        match components {
+            1 => Self { x: all.x, ..self },
+            2 => Self { z: self.z, ..all },
+            _ => all,
+        }
+    }
+
+    /// |v| of a single number, the length of several: √(x² + y² + z²).
     pub fn magnitude(self) -> f64 {
-        if self.y == 0.0 { self.x.abs() } else { (self.x * self.x + self.y * self.y).sqrt() }
+        if self.y == 0.0 && self.z == 0.0 {
+            return self.x.abs();
+        }
+        (self.x * self.x + self.y * self.y + self.z * self.z).sqrt()
     }
 
     /// Each component times its own factor, held within ±10¹⁵.
-    pub fn times(self, x: f64, y: f64) -> Self {
-        Self { x: (self.x * x).clamp(-MOST, MOST), y: (self.y * y).clamp(-MOST, MOST) }
+    pub fn times(self, by: Self) -> Self {
+        let held = |v: f64, by: f64| (v * by).clamp(-MOST, MOST);
+        Self { x: held(self.x, by.x), y: held(self.y, by.y), z: held(self.z, by.z) }
+    }
+
+    /// Component by component, held within ±10¹⁵.
+    pub fn plus(self, other: Self) -> Self {
+        let held = |a: f64, b: f64| (a + b).clamp(-MOST, MOST);
+        Self { x: held(self.x, other.x), y: held(self.y, other.y), z: held(self.z, other.z) }
     }
 
     /// The same direction with magnitude `to`; 0 stays 0. `from` is the present magnitude.
@@ -120,12 +176,14 @@ impl Vector {
         if from == 0.0 {
             return Self::ZERO;
         }
-        Self { x: self.x / from * to, y: self.y / from * to }
+        let resized = |v: f64| v / from * to;
+        Self { x: resized(self.x), y: resized(self.y), z: resized(self.z) }
     }
 
     /// Whether some component differs by more than [`AT_REST`].
     pub fn differs(self, other: Self) -> bool {
-        (self.x - other.x).abs() > AT_REST || (self.y - other.y).abs() > AT_REST
+        let apart = |a: f64, b: f64| (a - b).abs() > AT_REST;
+        apart(self.x, other.x) || apart(self.y, other.y) || apart(self.z, other.z)
     }
 
     /// The components that a value of `kind` has, −0 written as 0.
@@ -151,7 +209,12 @@ impl fmt::Display for Shown {
         let text = match self.kind {
             Kind::Switch => if self.value.x == 0.0 { "off" } else { "on" }.to_owned(),
             Kind::Axis => rounded(self.value.x),
-            Kind::Plane => format!("({}, {})", rounded(self.value.x), rounded(self.value.y)),
+            kind => {
+                let components = self.value.components();
+                let all: Vec<_> =
+                    components.iter().take(kind.components()).map(|&v| rounded(v)).collect();
+                format!("({})", all.join(", "))
+            }
         };
         f.pad_integral(true, "", &text)
     }

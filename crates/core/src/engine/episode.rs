@@ -1,148 +1,147 @@
-//! Levels, episodes and triggers.
+//! Levels and episodes.
 
 use super::Tell;
 use super::event::{Cause, Event, EventKind, Notice};
-use super::state::{AlternativeState as Stage, State};
-use crate::base::{ActionId, AlternativeId, Kind, Time, Vector};
+use super::state::{AlternativeState, Level, Stage, State};
+use crate::base::{ActionId, Kind, Time, Vector};
 use crate::plan::{Plan, Trigger};
 
 impl State {
+    /// Works an action out from what its bindings read now, and tells what comes of it.
+    pub fn work_out(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        let spec = &plan.actions[action];
+        if !self.open[spec.map] {
+            return;
+        }
+        if let Some(id) = spec.alternatives.iter().next()
+            && let Trigger::Sequence(steps, within) = plan.alternatives[id].trigger
+        {
+            self.follow_sequence(plan, id, steps, within, tell);
+            return;
+        }
+        self.evaluate_bindings(plan, action);
+        let (blended, won) = self.blend(plan, action);
+        if won.is_some() {
+            self.actions[action].from = won;
+        }
+        let value = self.evaluate(plan, spec.shape, blended);
+        self.settle_kept(plan, action, tell);
+        self.settle(plan, action, value, tell);
+    }
+
     /// Takes an action's new value, and tells what its levels make of it.
-    pub fn settle(&mut self, plan: &Plan, action: ActionId, value: Vector, tell: Tell<'_>) {
+    fn settle(&mut self, plan: &Plan, action: ActionId, value: Vector, tell: Tell<'_>) {
         let spec = &plan.actions[action];
         let before = self.actions[action];
         self.moved.insert(action);
-        if before.down && spec.kind == Kind::Axis && value.x * before.last_down.x < 0.0 {
+        let turned = spec.kind == Kind::Axis && value.x * before.last_down.x < 0.0;
+        if before.level == Level::Down && turned {
             self.actions[action].value = Vector::ZERO;
             self.come_up(plan, action, tell);
         }
         let magnitude = value.magnitude();
         let state = &mut self.actions[action];
         state.value = value;
-        if state.down {
-            match magnitude < spec.up {
-                true => self.come_up(plan, action, tell),
-                false => state.last_down = value,
+        match state.level {
+            Level::Down if magnitude < spec.up => self.come_up(plan, action, tell),
+            Level::Down => {
+                state.last_down = value;
+                self.look_at_guards(plan, action, tell);
+                self.look_at_change(plan, action, tell);
             }
-            return;
-        }
-        let wakes = !state.awake && magnitude >= spec.wake;
-        let goes_down = (state.awake || wakes) && magnitude >= spec.down;
-        if goes_down {
-            (state.down, state.down_at, state.last_down) = (true, self.now, value);
-        }
-        if wakes {
-            self.wake(plan, action, tell);
-        }
-        if goes_down {
-            self.go_down(plan, action, tell);
-        } else if self.actions[action].awake && magnitude < spec.up {
-            self.end(plan, action, Cause::TooLight, tell);
+            Level::Woken if magnitude >= spec.down => self.rise(plan, action, false, tell),
+            Level::Woken if magnitude < spec.up => {
+                state.level = Level::Up;
+                if state.awake && !state.was_down {
+                    self.end(plan, action, Cause::TooLight, tell);
+                }
+            }
+            Level::Up if magnitude >= spec.wake => self.rise(plan, action, true, tell),
+            Level::Woken | Level::Up => {}
         }
     }
 
-    fn wake(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    /// The magnitude reached `wake` (if `from_up`), or `down`, or both.
+    fn rise(&mut self, plan: &Plan, action: ActionId, from_up: bool, tell: Tell<'_>) {
+        let is_down = self.actions[action].value.magnitude() >= plan.actions[action].down;
+        let wakes = from_up && !self.actions[action].awake && !self.belongs_to_other(plan, action);
+        let waits = self.waits_for_a_press(plan, action);
+        let state = &mut self.actions[action];
+        state.level = if is_down { Level::Down } else { Level::Woken };
+        if is_down {
+            (state.down_at, state.last_down) = (self.now, state.value);
+            state.counts = wakes || (state.awake && waits);
+        }
+        if wakes {
+            self.wake(plan, action, Stage::Idle, tell);
+        }
+        if self.actions[action].is_down() {
+            self.actions[action].was_down = true;
+            self.go_down(plan, action, tell);
+        }
+    }
+
+    /// Opens an episode, with every alternative at `stage`.
+    pub fn wake(&mut self, plan: &Plan, action: ActionId, stage: Stage, tell: Tell<'_>) {
         let state = &mut self.actions[action];
         (state.awake, state.woke_at, state.first_fire, state.woke) = (true, self.now, None, true);
+        (state.was_down, state.may_resume, state.reached) = (false, false, 0.0);
         for alternative in plan.actions[action].alternatives.iter() {
-            self.alternatives[alternative] = Stage::Idle;
+            self.alternatives[alternative] = AlternativeState { stage, ..AlternativeState::NEW };
         }
         let value = self.value_now(plan, action);
         self.tell(action, EventKind::Wake, value, 0.0, tell);
     }
 
-    fn go_down(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
-        for id in plan.actions[action].alternatives.iter() {
-            self.alternatives[id] = Stage::Pending;
-            match plan.alternatives[id].trigger {
-                Trigger::Press => self.fire(plan, id, tell),
-                Trigger::Release => {}
-                Trigger::While => self.firing.insert(id),
-                Trigger::Hold(time) => self.timers.set(id, self.now + time),
-            }
+    /// Ends the episode if no alternative is pending or live any more.
+    pub fn end_if_over(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        if !self.actions[action].awake {
+            return;
         }
-    }
-
-    /// The control came up: each alternative fires or gives up, then the episode ends.
-    fn come_up(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
-        let reached = self.progress(plan, action);
-        self.actions[action].down = false;
-        for id in plan.actions[action].alternatives.iter() {
-            let fired = self.alternatives[id] == Stage::Live;
-            let fires_now = match plan.alternatives[id].trigger {
-                Trigger::Release => true,
-                Trigger::While => {
-                    self.firing.remove(id);
-                    !fired
-                }
-                Trigger::Press | Trigger::Hold(_) => false,
-            };
-            if fires_now {
-                let value = self.actions[action].last_down;
-                let value = if plan.actions[action].kind == Kind::Switch {
-                    Vector::axis(1.0)
-                } else {
-                    value
-                };
-                self.fire_with(plan, id, value, tell);
-            }
-            self.timers.cancel(id);
-            let fired = fired || fires_now;
-            let cause = if fired { Cause::Released } else { Cause::TooShort };
-            self.alternatives[id] = Stage::Over(cause, fired);
-        }
-        let cause = self.cause_of_end(plan, action);
-        self.end_with(plan, action, cause, reached, tell);
-    }
-
-    /// The cause of the alternative that ended last: all end together, so the first in the rule,
-    /// of those that fired if any did.
-    fn cause_of_end(&self, plan: &Plan, action: ActionId) -> Cause {
         let fired_any = self.actions[action].first_fire.is_some();
-        let over =
-            plan.actions[action].alternatives.iter().filter_map(|id| match self.alternatives[id] {
-                Stage::Over(cause, fired) if fired == fired_any => Some(cause),
-                _ => None,
-            });
-        over.into_iter().next().unwrap_or(Cause::Released)
-    }
-
-    /// Fires an alternative with the value of this moment.
-    pub fn fire(&mut self, plan: &Plan, id: AlternativeId, tell: Tell<'_>) {
-        let value = self.value_now(plan, plan.alternatives[id].action);
-        self.fire_with(plan, id, value, tell);
-    }
-
-    fn fire_with(&mut self, plan: &Plan, id: AlternativeId, value: Vector, tell: Tell<'_>) {
-        let action = plan.alternatives[id].action;
-        self.alternatives[id] = Stage::Live;
-        let state = &mut self.actions[action];
-        state.first_fire.get_or_insert(self.now);
-        state.fired = state.fired.saturating_add(1);
-        self.tell(action, EventKind::Fire(id), value, 1.0, tell);
+        let mut last: Option<(Time, Cause)> = None;
+        for id in plan.actions[action].alternatives.iter() {
+            let state = &self.alternatives[id];
+            match state.stage {
+                Stage::Idle | Stage::Open => return,
+                Stage::Over(cause) if state.fired == fired_any => {
+                    // Of several at one instant, the first in the rule.
+                    if last.is_none_or(|(at, _)| state.over_at > at) {
+                        last = Some((state.over_at, cause));
+                    }
+                }
+                Stage::Over(_) | Stage::Out => {}
+            }
+        }
+        self.end(plan, action, last.map_or(Cause::Released, |(_, cause)| cause), tell);
     }
 
     fn end(&mut self, plan: &Plan, action: ActionId, cause: Cause, tell: Tell<'_>) {
-        let reached = self.progress(plan, action);
-        self.end_with(plan, action, cause, reached, tell);
+        let value = self.value_now(plan, action);
+        let reached = self.progress(plan, action).max(self.actions[action].reached);
+        self.close(plan, action, cause, value, reached, tell);
     }
 
-    fn end_with(
+    pub fn close(
         &mut self,
         plan: &Plan,
         action: ActionId,
         cause: Cause,
+        value: Vector,
         reached: f64,
         tell: Tell<'_>,
     ) {
-        let value = self.value_now(plan, action);
+        for id in plan.actions[action].alternatives.iter() {
+            self.firing.remove(id);
+            self.timers.cancel(id);
+            self.due.remove(id);
+        }
         let state = &mut self.actions[action];
-        (state.awake, state.down) = (false, false);
+        (state.awake, state.counts) = (false, false);
         let fired = state.first_fire.is_some();
         state.ended = Some((fired, cause));
         let kind = if fired { EventKind::Rest(cause) } else { EventKind::Lapse(cause) };
-        let progress = if fired { 1.0 } else { reached };
-        self.tell(action, kind, value, progress, tell);
+        self.tell(action, kind, value, if fired { 1.0 } else { reached }, tell);
     }
 
     /// Ends an open episode without firing anything; its event carries 0.
@@ -150,15 +149,10 @@ impl State {
         if !self.actions[action].awake {
             return;
         }
-        let reached = self.progress(plan, action);
-        for id in plan.actions[action].alternatives.iter() {
-            self.firing.remove(id);
-            self.timers.cancel(id);
-        }
+        let reached = self.progress(plan, action).max(self.actions[action].reached);
         let state = &mut self.actions[action];
-        (state.down, state.value) = (false, Vector::ZERO);
-        self.moved.insert(action);
-        self.end_with(plan, action, cause, reached, tell);
+        (state.value, state.forced_at) = (Vector::ZERO, Some(self.now));
+        self.close(plan, action, cause, Vector::ZERO, reached, tell);
     }
 
     /// The share of the way to firing, of the alternative that is furthest.
@@ -167,26 +161,38 @@ impl State {
         if state.first_fire.is_some() {
             return 1.0;
         }
-        let mut furthest = 0.0_f64;
-        for id in plan.actions[action].alternatives.iter().filter(|_| state.down) {
-            if let Trigger::Hold(time) = plan.alternatives[id].trigger {
-                let waited = self.now.since(state.down_at).nanos() as f64;
-                furthest = furthest.max((waited / time.nanos() as f64).min(1.0));
+        let share = |id| {
+            let alternative = &self.alternatives[id];
+            if alternative.stage != Stage::Open {
+                return 0.0;
             }
-        }
-        furthest
+            match plan.alternatives[id].trigger {
+                Trigger::Hold(_) | Trigger::Charge(_) if state.is_down() => {
+                    let waited = self.now.since(state.down_at).nanos() as f64;
+                    (waited / alternative.time.nanos() as f64).min(1.0)
+                }
+                Trigger::Taps(count, _) => {
+                    f64::from(alternative.count) / self.params[count].round()
+                }
+                Trigger::Sequence(steps, _) => {
+                    f64::from(alternative.count) / steps.of(&plan.listed).len() as f64
+                }
+                _ => 0.0,
+            }
+        };
+        plan.actions[action].alternatives.iter().map(share).fold(0.0, f64::max)
     }
 
     /// The value of this moment: of a switch, whether it is down.
     pub fn value_now(&self, plan: &Plan, action: ActionId) -> Vector {
         let state = &self.actions[action];
         match plan.actions[action].kind {
-            Kind::Switch => Vector::axis(if state.down { 1.0 } else { 0.0 }),
-            Kind::Axis | Kind::Plane => state.value,
+            Kind::Switch => Vector::axis(if state.is_down() { 1.0 } else { 0.0 }),
+            Kind::Axis | Kind::Plane | Kind::Space => state.value,
         }
     }
 
-    fn tell(
+    pub fn tell(
         &mut self,
         action: ActionId,
         kind: EventKind,

@@ -47,8 +47,8 @@ pub struct Event {
 pub enum EventKind {
     /// The action left rest.
     Wake,
-    /// It fired.
-    Fire(By),
+    /// It fired, by an alternative; if the fire was kept, since when.
+    Fire(By, Option<Time>),
     /// Its episode ended and it never fired.
     Lapse(Cause),
     /// Its episode ended after it fired.
@@ -60,7 +60,7 @@ impl EventKind {
     pub const fn word(self) -> &'static str {
         match self {
             Self::Wake => "wake",
-            Self::Fire(_) => "fire",
+            Self::Fire(..) => "fire",
             Self::Lapse(_) => "lapse",
             Self::Rest(_) => "rest",
         }
@@ -70,7 +70,7 @@ impl EventKind {
     pub const fn cause(self) -> Option<Cause> {
         match self {
             Self::Lapse(cause) | Self::Rest(cause) => Some(cause),
-            Self::Wake | Self::Fire(_) => None,
+            Self::Wake | Self::Fire(..) => None,
         }
     }
 }
@@ -80,10 +80,22 @@ impl EventKind {
 pub enum Cause {
     /// The control came up.
     Released,
-    /// The control came up before `hold` had its time.
+    /// The sequence is complete.
+    Done,
+    /// The control came up before `hold` or `charge` had its time.
     TooShort,
+    /// The control was down for longer than `tap` allows.
+    TooLong,
     /// The control never reached the down level.
     TooLight,
+    /// The next press, or the rest of a sequence, did not come in time.
+    Gap,
+    /// Another step of a sequence fired.
+    OutOfOrder,
+    /// A guard failed.
+    Guard,
+    /// An action that it yields to had it.
+    Yielded,
     /// The run ended.
     Stopped,
 }
@@ -93,8 +105,14 @@ impl Cause {
     pub const fn word(self) -> &'static str {
         match self {
             Self::Released => "released",
+            Self::Done => "done",
             Self::TooShort => "too-short",
+            Self::TooLong => "too-long",
             Self::TooLight => "too-light",
+            Self::Gap => "gap",
+            Self::OutOfOrder => "out-of-order",
+            Self::Guard => "guard",
+            Self::Yielded => "yielded",
             Self::Stopped => "stopped",
         }
     }

@@ -10,16 +10,20 @@ mod episode;
 mod evaluate;
 mod event;
 mod frame;
+mod pass;
+mod sequence;
 mod state;
 mod timers;
+mod trigger;
 
 pub use event::{Cause, Event, EventKind, Notice};
 pub use frame::{Phase, Reading};
 
-use crate::base::{ActionId, AlternativeId, ControlId, Id, MapId, Time, Vector};
-use crate::plan::{ControlKind, Plan};
+use crate::base::{ActionId, AlternativeId, ControlId, Id, MapId, NamedId, Time, Vector};
+use crate::plan::{ControlKind, Plan, Trigger};
 use state::State;
 use std::sync::Arc;
+use timers::When;
 
 /// One player's hands on one plan.
 ///
@@ -35,18 +39,21 @@ pub struct Engine {
 pub type Tell<'a> = &'a mut dyn FnMut(Notice);
 
 impl Engine {
-    /// An engine at time 0. `start` is the solo map that is open; if none is named, the one that
-    /// the profile starts with.
-    pub fn new(plan: Arc<Plan>, start: Option<MapId>) -> Self {
-        let mut state = State::new(&plan);
-        state.open_at_start(&plan, start);
+    /// An engine at time 0 with no map open yet.
+    pub fn new(plan: Arc<Plan>) -> Self {
+        let state = State::new(&plan);
         Self { plan, state }
     }
 
+    /// Opens the map `start`, or the one that the profile starts with, and works out its actions
+    /// once. Call it first.
+    pub fn start(&mut self, start: Option<MapId>, tell: Tell<'_>) {
+        self.state.open_at_start(&self.plan, start, tell);
+    }
+
     /// Back to time 0, as if new.
-    pub fn reset(&mut self, start: Option<MapId>) {
-        self.state.reset();
-        self.state.open_at_start(&self.plan, start);
+    pub fn reset(&mut self) {
+        self.state.reset(&self.plan);
     }
 
     /// The plan that runs.
@@ -57,7 +64,7 @@ impl Engine {
     /// Takes what a control reports at `at`: first everything that falls due by then.
     pub fn report(&mut self, at: Time, control: ControlId, value: Vector, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.advance(plan, at, tell);
+        state.advance(plan, at, When::Reach, tell);
         let (Some(spec), Some(before)) = (plan.controls.get(control), state.raw.get(control))
         else {
             return;
@@ -71,29 +78,38 @@ impl Engine {
         if before.magnitude() < state::IN_USE && value.magnitude() >= state::IN_USE {
             state.use_class(plan, class, tell);
         }
-        let mut readers = plan.readers[control].iter().copied().peekable();
-        while let Some(binding) = readers.next() {
+        for &binding in &plan.readers[control] {
             let action = plan.bindings[binding].action;
-            if !state.open[plan.actions[action].map] {
-                continue;
-            }
-            state.evaluate_binding(plan, binding);
-            let more = readers.peek().is_some_and(|&next| plan.bindings[next].action == action);
-            if !more {
-                state.work_out(plan, action, tell);
+            if state.open[plan.actions[action].map] {
+                state.stale.insert(binding);
+                state.dirty.insert(action);
             }
         }
+        state.pass(plan, tell);
+    }
+
+    /// The player or the game changes a setting or fact at `at`, to `value` in its own unit; a
+    /// switch is 1 or 0.
+    pub fn set_number(&mut self, at: Time, named: NamedId, value: f64, tell: Tell<'_>) {
+        let Self { plan, state } = self;
+        state.advance(plan, at, When::Reach, tell);
+        state.set_named(plan, named, if value.is_finite() { value } else { 0.0 }, tell);
     }
 
     /// One frame of the game, at `at`: everything that falls due by then, then the tick itself.
     pub fn tick(&mut self, at: Time, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.advance(plan, at, tell);
+        state.advance(plan, at, When::RunOut, tell);
         let mut next = state.firing.next(0);
         while let Some(alternative) = next {
-            state.fire(plan, alternative, tell);
+            let action = plan.alternatives[alternative].action;
+            state.pass_before(plan, Some(action), tell);
+            if state.firing.next(alternative.index()) == Some(alternative) {
+                state.fire_at_tick(plan, alternative, tell);
+            }
             next = state.firing.next(alternative.index() + 1);
         }
+        state.pass(plan, tell);
         state.settle_frame(plan);
     }
 
@@ -105,9 +121,11 @@ impl Engine {
         }
     }
 
-    /// Whether nothing is due any more: no trigger waits for its time (`while` aside).
+    /// Whether nothing is due any more: no trigger waits for its time (`repeat` and `while`
+    /// aside).
     pub fn is_settled(&self) -> bool {
-        self.state.timers.is_empty()
+        let repeats = |id| matches!(self.plan.alternatives[id].trigger, Trigger::Repeat(..));
+        self.state.timers.waiting().all(repeats)
     }
 
     /// How many ticks there were.
@@ -118,6 +136,11 @@ impl Engine {
     /// What game code reads of an action after a tick.
     pub fn read(&self, action: ActionId) -> Reading {
         self.state.read(&self.plan, action)
+    }
+
+    /// Whether an action's value at the last tick differs from that at the tick before.
+    pub fn has_changed(&self, action: ActionId) -> bool {
+        self.state.changed.next(action.index()) == Some(action)
     }
 
     /// The actions whose value at the last tick differs from that at the tick before, in order.

@@ -1,13 +1,15 @@
 //! All that changes while a plan runs. Made once; nothing in it grows.
 
+use super::Tell;
+use super::evaluate::{BindingState, Memory};
 use super::event::{Cause, Notice};
+use super::sequence::Sequences;
 use super::timers::Timers;
-use super::{Tell, evaluate::Sides};
 use crate::base::{
-    ActionId, AlternativeId, BindingId, ControlId, IdSet, MapId, MemoryId, OpId, SchemeId, Table,
-    Time, Vector,
+    ActionId, AlternativeId, BindingId, ControlId, IdSet, MapId, MemoryId, NamedId, OpId, ParamId,
+    SchemeId, Table, Time, Vector,
 };
-use crate::plan::{Class, Plan};
+use crate::plan::{Class, Param, Plan};
 
 /// From this magnitude on, a control tells that its device is in use.
 pub(super) const IN_USE: f64 = 0.5;
@@ -18,13 +20,26 @@ pub(super) struct State {
     /// Ticks that were.
     pub ticks: u64,
     /// Whether nothing happened since the last tick: the frame's counts still stand.
-    frame_stands: bool,
+    pub frame_stands: bool,
     pub raw: Table<ControlId, Vector>,
+    /// Settings and facts, in base units.
+    pub named: Table<NamedId, f64>,
+    pub params: Table<ParamId, f64>,
     pub values: Table<OpId, Vector>,
-    pub memories: Table<MemoryId, Sides>,
+    pub memories: Table<MemoryId, Memory>,
+    pub bindings: Table<BindingId, BindingState>,
+    /// Counts every time that a binding leaves 0 or changes, to tell which came first.
+    pub moment: u64,
     pub actions: Table<ActionId, ActionState>,
     pub alternatives: Table<AlternativeId, AlternativeState>,
+    pub sequences: Sequences,
     pub timers: Timers,
+    /// The waiting alternatives that are due at this instant.
+    pub due: IdSet<AlternativeId>,
+    /// The bindings to be evaluated again.
+    pub stale: IdSet<BindingId>,
+    /// The actions to be worked out.
+    pub dirty: IdSet<ActionId>,
     /// The alternatives that fire at every tick.
     pub firing: IdSet<AlternativeId>,
     pub open: Table<MapId, bool>,
@@ -37,10 +52,28 @@ pub(super) struct State {
     pub changed: IdSet<ActionId>,
 }
 
+/// Where an action's magnitude is between its levels.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Level {
+    /// Under `up` since it was so last.
+    Up,
+    /// It reached `wake`.
+    Woken,
+    /// It reached `down`.
+    Down,
+}
+
 #[derive(Clone, Copy, Debug)]
 pub(super) struct ActionState {
+    pub level: Level,
+    /// Whether an episode is open.
     pub awake: bool,
-    pub down: bool,
+    /// Whether the action was down in this episode.
+    pub was_down: bool,
+    /// Whether being down now belongs to the open episode.
+    pub counts: bool,
+    /// Whether a `while` whose guards failed may wake it anew while it is still down.
+    pub may_resume: bool,
     /// Its value after the shape.
     pub value: Vector,
     /// The last value with which it was down.
@@ -48,7 +81,15 @@ pub(super) struct ActionState {
     pub woke_at: Time,
     pub down_at: Time,
     pub first_fire: Option<Time>,
+    /// The furthest progress of this episode, of alternatives that are over.
+    pub reached: f64,
     pub from: Option<BindingId>,
+    /// When it last became live, and when it was last ended by force.
+    pub live_at: Option<Time>,
+    pub forced_at: Option<Time>,
+    /// How many episodes have fired, and when the last of them did so first.
+    pub first_fires: u64,
+    pub first_fired_at: Option<Time>,
     /// In this frame.
     pub fired: u32,
     pub woke: bool,
@@ -59,97 +100,194 @@ pub(super) struct ActionState {
 
 impl ActionState {
     const NEW: Self = Self {
+        level: Level::Up,
         awake: false,
-        down: false,
+        was_down: false,
+        counts: false,
+        may_resume: false,
         value: Vector::ZERO,
         last_down: Vector::ZERO,
         woke_at: Time::ZERO,
         down_at: Time::ZERO,
         first_fire: None,
+        reached: 0.0,
         from: None,
+        live_at: None,
+        forced_at: None,
+        first_fires: 0,
+        first_fired_at: None,
         fired: 0,
         woke: false,
         ended: None,
         shown: Vector::ZERO,
     };
+
+    /// Whether it is down, and that belongs to an open episode.
+    pub fn is_down(&self) -> bool {
+        self.awake && self.counts && self.level == Level::Down
+    }
 }
 
 /// How far an alternative is in its action's episode.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum AlternativeState {
+pub(super) enum Stage {
     /// Not yet down.
     Idle,
-    /// Down, and not fired.
-    Pending,
-    /// Fired.
-    Live,
-    /// Over, with its cause; `true` if it fired.
-    Over(Cause, bool),
+    /// Pending or live.
+    Open,
+    /// Over, with its cause.
+    Over(Cause),
+    /// Not part of this episode.
+    Out,
+}
+
+#[derive(Clone, Copy, Debug)]
+pub(super) struct AlternativeState {
+    pub stage: Stage,
+    pub over_at: Time,
+    /// In this episode.
+    pub fired: bool,
+    /// Of a `while`: whether it is on, and whether it fired since.
+    pub on: bool,
+    pub stretch_fired: bool,
+    /// Of `taps`: the presses; of a `sequence`: the steps done.
+    pub count: u32,
+    /// The time that it waits for, as it was when it began.
+    pub time: Time,
+    /// A fire that waits for other actions to give up: when and with what it would have come.
+    pub kept: Option<(Time, Vector)>,
+    /// Of `change`: what it last fired with.
+    pub seen: Option<Vector>,
+}
+
+impl AlternativeState {
+    pub const NEW: Self = Self {
+        stage: Stage::Idle,
+        over_at: Time::ZERO,
+        fired: false,
+        on: false,
+        stretch_fired: false,
+        count: 0,
+        time: Time::ZERO,
+        kept: None,
+        seen: None,
+    };
 }
 
 impl State {
     pub fn new(plan: &Plan) -> Self {
         let actions = plan.actions.len();
-        Self {
+        let alternatives = plan.alternatives.len();
+        let mut state = Self {
             now: Time::ZERO,
             ticks: 0,
             frame_stands: false,
             raw: Table::filled(Vector::ZERO, plan.controls.len()),
+            named: Table::filled(0.0, plan.named.len()),
+            params: Table::filled(0.0, plan.params.len()),
             values: Table::filled(Vector::ZERO, plan.ops.len()),
-            memories: Table::filled(Sides::default(), plan.memories),
+            memories: Table::filled(Memory::default(), plan.memories),
+            bindings: Table::filled(BindingState::default(), plan.bindings.len()),
+            moment: 0,
             actions: Table::filled(ActionState::NEW, actions),
-            alternatives: Table::filled(AlternativeState::Idle, plan.alternatives.len()),
-            timers: Timers::new(plan.alternatives.len()),
-            firing: IdSet::new(plan.alternatives.len()),
+            alternatives: Table::filled(AlternativeState::NEW, alternatives),
+            sequences: Sequences::new(plan),
+            timers: Timers::new(alternatives),
+            due: IdSet::new(alternatives),
+            stale: IdSet::new(plan.bindings.len()),
+            dirty: IdSet::new(actions),
+            firing: IdSet::new(alternatives),
             open: Table::filled(false, plan.maps.len()),
             scheme: None,
             told: IdSet::new(actions),
             moved: IdSet::new(actions),
             changed: IdSet::new(actions),
-        }
+        };
+        state.set_numbers(plan);
+        state
     }
 
-    pub fn reset(&mut self) {
+    pub fn reset(&mut self, plan: &Plan) {
         self.now = Time::ZERO;
         self.ticks = 0;
         self.frame_stands = false;
         self.raw.fill(Vector::ZERO);
         self.values.fill(Vector::ZERO);
-        self.memories.fill(Sides::default());
+        self.memories.fill(Memory::default());
+        self.bindings.fill(BindingState::default());
+        self.moment = 0;
         self.actions.fill(ActionState::NEW);
-        self.alternatives.fill(AlternativeState::Idle);
+        self.alternatives.fill(AlternativeState::NEW);
+        self.sequences.reset();
         self.timers.clear();
-        self.firing.clear();
         self.open.fill(false);
         self.scheme = None;
-        self.told.clear();
-        self.moved.clear();
-        self.changed.clear();
+        for set in [&mut self.dirty, &mut self.told, &mut self.moved, &mut self.changed] {
+            set.clear();
+        }
+        self.due.clear();
+        self.stale.clear();
+        self.firing.clear();
+        self.set_numbers(plan);
     }
 
-    /// Opens `start`, or the map that the profile starts with. No step of this version turns 0
-    /// into anything else, so that working out the actions at 0 would change nothing.
-    pub fn open_at_start(&mut self, plan: &Plan, start: Option<MapId>) {
+    /// Settings and facts as they are at first.
+    fn set_numbers(&mut self, plan: &Plan) {
+        for (id, named) in plan.named.entries() {
+            self.named[id] = named.default * named.factor;
+        }
+        self.set_params(plan);
+    }
+
+    /// What every step and trigger reads, after settings and facts.
+    fn set_params(&mut self, plan: &Plan) {
+        for (id, param) in plan.params.entries() {
+            let named = match param {
+                Param::Named { named, .. } => self.named[*named],
+                Param::Fixed(_) => 0.0,
+            };
+            self.params[id] = param.value(named);
+        }
+    }
+
+    /// Opens `start`, or the map that the profile starts with, and works out its actions once.
+    pub fn open_at_start(&mut self, plan: &Plan, start: Option<MapId>, tell: Tell<'_>) {
         let first = || plan.maps.entries().find(|(_, map)| map.start).map(|(id, _)| id);
-        if let Some(map) = start.or_else(first).filter(|&map| plan.maps.get(map).is_some()) {
-            self.open[map] = true;
+        let Some(map) = start.or_else(first).filter(|&map| plan.maps.get(map).is_some()) else {
+            return;
+        };
+        self.open[map] = true;
+        for &action in &plan.maps[map].actions {
+            self.touch(plan, action);
         }
+        self.pass(plan, tell);
     }
 
-    /// Goes on to `at`, through every trigger that reaches its time by then. A time before the
-    /// present one counts as the present one.
-    pub fn advance(&mut self, plan: &Plan, at: Time, tell: Tell<'_>) {
-        self.begin_frame();
-        while let Some((due, alternative)) = self.timers.first().filter(|(due, _)| *due <= at) {
-            self.now = self.now.max(due);
-            self.timers.cancel(alternative);
-            self.fire(plan, alternative, tell);
+    /// A setting or fact becomes `value`, in its own unit.
+    pub fn set_named(&mut self, plan: &Plan, id: NamedId, value: f64, tell: Tell<'_>) {
+        let Some(named) = plan.named.get(id) else { return };
+        self.named[id] = value * named.factor;
+        self.set_params(plan);
+        for &action in &named.readers {
+            self.touch(plan, action);
         }
-        self.now = self.now.max(at);
+        self.pass(plan, tell);
+    }
+
+    /// Has an action worked out, with all its bindings.
+    pub fn touch(&mut self, plan: &Plan, action: ActionId) {
+        let spec = &plan.actions[action];
+        if !self.open[spec.map] {
+            return;
+        }
+        self.dirty.insert(action);
+        for binding in spec.bindings.iter() {
+            self.stale.insert(binding);
+        }
     }
 
     /// Forgets the counts of the frame that was read.
-    fn begin_frame(&mut self) {
+    pub fn begin_frame(&mut self) {
         if !std::mem::take(&mut self.frame_stands) {
             return;
         }

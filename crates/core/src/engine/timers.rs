@@ -3,6 +3,15 @@
 
 use crate::base::{AlternativeId, Id, Table, Time};
 
+/// When within an instant something is due.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) enum When {
+    /// Triggers that reach their time: before raw events.
+    Reach,
+    /// Triggers that run out of time: after raw events.
+    RunOut,
+}
+
 /// Not in the heap.
 const ABSENT: u32 = u32::MAX;
 
@@ -14,7 +23,7 @@ pub(super) struct Timers {
     len: usize,
     /// Where in the heap each alternative is.
     places: Table<AlternativeId, u32>,
-    due: Table<AlternativeId, Time>,
+    due: Table<AlternativeId, (Time, When)>,
 }
 
 impl Timers {
@@ -23,12 +32,8 @@ impl Timers {
             heap: vec![AlternativeId::new(0); alternatives].into(),
             len: 0,
             places: Table::filled(ABSENT, alternatives),
-            due: Table::filled(Time::ZERO, alternatives),
+            due: Table::filled((Time::ZERO, When::Reach), alternatives),
         }
-    }
-
-    pub fn is_empty(&self) -> bool {
-        self.len == 0
     }
 
     pub fn clear(&mut self) {
@@ -37,15 +42,21 @@ impl Timers {
     }
 
     /// The alternative that is due first, and when.
-    pub fn first(&self) -> Option<(Time, AlternativeId)> {
+    pub fn first(&self) -> Option<(Time, When, AlternativeId)> {
         let id = self.at(0)?;
-        Some((self.due[id], id))
+        let (due, phase) = self.due[id];
+        Some((due, phase, id))
+    }
+
+    /// The alternatives that wait, in no order.
+    pub fn waiting(&self) -> impl Iterator<Item = AlternativeId> {
+        self.heap.iter().take(self.len).copied()
     }
 
     /// Lets `id` wait until `due`, in place of what it waited for.
-    pub fn set(&mut self, id: AlternativeId, due: Time) {
+    pub fn set(&mut self, id: AlternativeId, due: Time, phase: When) {
         self.cancel(id);
-        self.due[id] = due;
+        self.due[id] = (due, phase);
         let end = self.len;
         self.len += 1;
         self.put(end, id);
@@ -121,27 +132,28 @@ mod tests {
     #[test]
     fn it_agrees_with_a_sorted_map() {
         let mut timers = Timers::new(50);
-        let mut slow: BTreeMap<AlternativeId, Time> = BTreeMap::new();
+        let mut slow: BTreeMap<AlternativeId, (Time, When)> = BTreeMap::new();
         let mut seed = 3_u64;
         for _ in 0..20_000 {
             seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
             let id = AlternativeId::new((seed >> 40) as usize % 50);
             if seed & (1 << 30) == 0 {
                 let due = Time::from_nanos((seed >> 33) % 20);
-                timers.set(id, due);
-                slow.insert(id, due);
+                let phase = if seed & 1 == 0 { When::Reach } else { When::RunOut };
+                timers.set(id, due, phase);
+                slow.insert(id, (due, phase));
             } else {
                 timers.cancel(id);
                 slow.remove(&id);
             }
-            let first = slow.iter().map(|(id, due)| (*due, *id)).min();
+            let first = slow.iter().map(|(id, due)| (due.0, due.1, *id)).min();
             assert_eq!(timers.first(), first);
-            assert_eq!(timers.is_empty(), slow.is_empty());
+            assert_eq!(timers.waiting().count(), slow.len());
         }
-        while let Some((_, id)) = timers.first() {
+        while let Some((_, _, id)) = timers.first() {
             timers.cancel(id);
             slow.remove(&id);
-            assert_eq!(timers.first(), slow.iter().map(|(id, due)| (*due, *id)).min());
+            assert_eq!(timers.first(), slow.iter().map(|(id, due)| (due.0, due.1, *id)).min());
         }
         assert!(slow.is_empty());
     }

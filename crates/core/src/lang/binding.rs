@@ -87,8 +87,8 @@ fn step(cursor: &mut Cursor<'_>) -> Parsed<Step> {
     let is_preset = cursor.take_mark('@');
     let name = cursor.expect_word(if is_preset { "a preset's name" } else { "a step" })?;
     let args = if is_preset { Vec::new() } else { args(cursor, &["when", "unless"])? };
-    let condition = condition(cursor)?;
-    Ok(Step { name, is_preset, args, condition, span: start.to(cursor.last_span()) })
+    let conditions = condition(cursor)?.into_iter().collect();
+    Ok(Step { name, is_preset, args, conditions, span: start.to(cursor.last_span()) })
 }
 
 fn condition(cursor: &mut Cursor<'_>) -> Parsed<Option<Condition>> {

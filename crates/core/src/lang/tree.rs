@@ -111,8 +111,8 @@ pub struct Step {
     pub is_preset: bool,
     /// What follows the name.
     pub args: Vec<Arg>,
-    /// `when name` or `unless name`.
-    pub condition: Option<Condition>,
+    /// `when name` or `unless name`; several where a preset with one stands in a step with one.
+    pub conditions: Vec<Condition>,
     /// All of it.
     pub span: Span,
 }

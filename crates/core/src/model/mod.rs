@@ -5,9 +5,11 @@
 
 mod expression;
 
-pub use expression::{By, Chain, Corner, Four, Head, Opposed, Pair, Pick, Step};
+pub use expression::{
+    By, Chain, Condition, Corner, Form, Four, Head, Number, Opposed, Pair, Pick, Step,
+};
 
-use crate::base::{ActionId, Kind, MapId, SchemeId, Table, Time};
+use crate::base::{ActionId, Kind, MapId, NamedId, SchemeId, Table};
 use crate::controls::Class;
 
 /// A whole profile.
@@ -19,6 +21,8 @@ pub struct Profile {
     pub about: Option<String>,
     /// Its schemes.
     pub schemes: Table<SchemeId, Scheme>,
+    /// Its settings and facts.
+    pub named: Table<NamedId, Named>,
     /// Its named chains of steps, as written: name and steps.
     pub presets: Vec<(String, String)>,
     /// Its maps.
@@ -38,6 +42,42 @@ pub struct Scheme {
     pub about: Option<String>,
     /// What players read.
     pub label: Option<String>,
+}
+
+/// A number that the player or the game supplies.
+#[derive(Clone, Debug)]
+pub struct Named {
+    /// Its name.
+    pub name: String,
+    /// Whether it is the player's.
+    pub is_setting: bool,
+    /// Whether it is on or off.
+    pub is_switch: bool,
+    /// Its value at first, in its own unit; of a switch 1 or 0.
+    pub default: f64,
+    /// The least and the most, in its own unit, where that is said.
+    pub range: Option<(f64, f64)>,
+    /// Its unit, where that is said.
+    pub unit: Option<String>,
+    /// How many base units (seconds, radians) one of its own is.
+    pub factor: f64,
+    /// A text for people.
+    pub about: Option<String>,
+}
+
+/// How the bindings of one action share it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Blend {
+    /// The one of greatest magnitude; a tie goes to the earlier.
+    Strongest,
+    /// The one that left 0 earliest keeps the action until it is back at 0.
+    Oldest,
+    /// The one that left 0 latest.
+    Newest,
+    /// The one whose value changed last.
+    LastChange,
+    /// Added, component by component.
+    Sum,
 }
 
 /// The actions of one situation.
@@ -66,6 +106,8 @@ pub struct Action {
     pub kind: Kind,
     /// Its bindings in file order.
     pub bindings: Vec<Binding>,
+    /// How they share it.
+    pub blend: Blend,
     /// Steps after the blend.
     pub shape: Vec<Step>,
     /// The shape as written.
@@ -76,8 +118,12 @@ pub struct Action {
     pub levels_given: bool,
     /// When it fires.
     pub fire: Vec<Alternative>,
+    /// The actions that must have given up before it fires.
+    pub yields_to: Vec<ActionId>,
     /// Whether the profile names its fire rule.
     pub fire_given: bool,
+    /// Whether the player may rebind it.
+    pub rebind: bool,
     /// A text for people.
     pub about: Option<String>,
     /// What players read.
@@ -98,14 +144,18 @@ pub struct Levels {
 /// A way from controls to an action.
 #[derive(Clone, Debug)]
 pub struct Binding {
-    /// The scheme it belongs to.
-    pub scheme: SchemeId,
+    /// The scheme it belongs to; `bind.all` belongs to none and always counts.
+    pub scheme: Option<SchemeId>,
     /// Which of the action's bindings in that scheme it is, from 1.
     pub number: usize,
     /// As written.
     pub text: String,
     /// What it reads and how that is changed.
     pub chain: Chain,
+    /// Whether the player may rebind it.
+    pub rebind: bool,
+    /// What players read.
+    pub label: Option<String>,
 }
 
 /// One alternative of a fire rule.
@@ -113,12 +163,27 @@ pub struct Binding {
 pub struct Alternative {
     /// The condition.
     pub trigger: Trigger,
+    /// What else must be so.
+    pub guards: Vec<Guard>,
     /// As written, without guards.
     pub text: String,
 }
 
-/// When an action fires.
+/// What must be so for an alternative to fire.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Guard {
+    /// An action is live.
+    With(ActionId),
+    /// An action is not live.
+    Without(ActionId),
+    /// A setting or fact is other than 0.
+    When(NamedId),
+    /// A setting or fact is 0.
+    Unless(NamedId),
+}
+
+/// When an action fires.
+#[derive(Clone, Debug, PartialEq)]
 pub enum Trigger {
     /// Once, when it goes down.
     Press,
@@ -126,8 +191,62 @@ pub enum Trigger {
     Release,
     /// At every tick while it is down.
     While,
+    /// Whenever the value changes while it is down, and when it comes up.
+    Change,
     /// Once, after so long of being down.
-    Hold(Time),
+    Hold(Number),
+    /// At coming up, if that was within so long.
+    Tap(Number),
+    /// At coming up, if it was down for at least so long.
+    Charge(Number),
+    /// At so many presses, each soon after the one before.
+    Taps {
+        /// How many.
+        count: Number,
+        /// How soon.
+        gap: Number,
+    },
+    /// At the press, then again and again.
+    Repeat {
+        /// The time between fires.
+        every: Number,
+        /// The time to the second fire; the same if left out.
+        after: Option<Number>,
+    },
+    /// When other actions have fired in this order, none of them out of order.
+    Sequence {
+        /// The actions.
+        steps: Vec<ActionId>,
+        /// The time from the first fire to the last.
+        within: Number,
+    },
+}
+
+impl Action {
+    /// The actions that it names: `act.`, `with`, `without`, `yields-to`, `sequence`.
+    pub fn names(&self) -> Vec<ActionId> {
+        let mut named = self.yields_to.clone();
+        for alternative in &self.fire {
+            if let Trigger::Sequence { steps, .. } = &alternative.trigger {
+                named.extend(steps);
+            }
+            for guard in &alternative.guards {
+                if let Guard::With(other) | Guard::Without(other) = guard {
+                    named.push(*other);
+                }
+            }
+        }
+        for binding in &self.bindings {
+            binding.chain.for_each_head(&mut |head| {
+                if let Head::Action { action, .. } = head {
+                    named.push(*action);
+                }
+            });
+        }
+        named.sort();
+        named.dedup();
+        named
+    }
 }
 
 impl Profile {
@@ -139,8 +258,13 @@ impl Profile {
 
     /// A binding's address, `map.action@scheme#N`.
     pub fn binding_address(&self, action: ActionId, binding: &Binding) -> String {
-        let scheme = &self.schemes[binding.scheme].name;
+        let scheme = self.scheme_name(binding);
         format!("{}@{scheme}#{}", self.address(action), binding.number)
+    }
+
+    /// The name of a binding's scheme, `all` without one.
+    pub fn scheme_name(&self, binding: &Binding) -> &str {
+        binding.scheme.map_or("all", |scheme| &self.schemes[scheme].name)
     }
 
     /// The map called `name`.

@@ -1,7 +1,7 @@
 //! The plan as text, for looking and for golden tests.
 
-use super::{Action, Op, Plan, Trigger};
-use crate::base::{ControlId, Id, IdRange, OpId, shortest};
+use super::{Action, Code, Param, Plan};
+use crate::base::{ControlId, Id, IdRange, OpId, ParamId, shortest};
 use std::fmt;
 
 /// One paragraph an action: its levels, each binding with its operations, its shape, its triggers.
@@ -19,10 +19,7 @@ impl fmt::Display for Plan {
             writeln!(f, "  shape")?;
             self.dump_ops(f, action.shape)?;
             for alternative in action.alternatives.iter() {
-                match self.alternatives[alternative].trigger {
-                    Trigger::Hold(time) => writeln!(f, "  fires hold {time} s")?,
-                    other => writeln!(f, "  fires {other:?}")?,
-                }
+                writeln!(f, "  fires {}", self.names.alternatives[alternative])?;
             }
         }
         Ok(())
@@ -34,20 +31,41 @@ impl Plan {
         for id in ops.iter() {
             let name = |c: ControlId| self.names.controls[c].as_str();
             write!(f, "    {} = ", id.index())?;
-            match self.ops[id] {
-                Op::Whole(c) => writeln!(f, "{}", name(c))?,
-                Op::Part(c, component) => writeln!(f, "{}.{}", name(c), component.letter())?,
-                Op::Half(c, component, positive) => {
+            let number = |p: ParamId| match self.params[p] {
+                Param::Fixed(value) => shortest(value).to_string(),
+                Param::Named { named, .. } => self.names.named[named].clone(),
+            };
+            match self.ops[id].code {
+                Code::Whole(c) => write!(f, "{}", name(c))?,
+                Code::Part(c, component) => write!(f, "{}.{}", name(c), component.letter())?,
+                Code::Half(c, component, positive) => {
                     let sign = if positive { '+' } else { '-' };
-                    writeln!(f, "{}.{sign}{}", name(c), component.letter())?;
+                    write!(f, "{}.{sign}{}", name(c), component.letter())?;
                 }
-                Op::Either(a, b) => writeln!(f, "either {} {}", name(a), name(b))?,
-                Op::Pair { neg, pos, opposed } => {
-                    writeln!(f, "pair {} {} {opposed:?}", neg.index(), pos.index())?;
+                Code::Action(action) => write!(f, "{}", self.names.actions[action])?,
+                Code::Pair { neg, pos, opposed } => {
+                    write!(f, "pair {} {} {opposed:?}", neg.index(), pos.index())?;
                 }
-                Op::Join { x, y } => writeln!(f, "join {} {}", x.index(), y.index())?,
-                other => writeln!(f, "{other:?}")?,
+                Code::Join { x, y, z } => {
+                    write!(f, "join {} {} {}", x.index(), y.index(), z.index())?;
+                }
+                Code::Greater(a, b) => write!(f, "greater {} {}", a.index(), b.index())?,
+                Code::Scale(p) => write!(f, "scale {}", number(p))?,
+                Code::Deadzone { low, full } => {
+                    write!(f, "deadzone {} {}", number(low), number(full))?;
+                }
+                Code::DeadzoneAxes { low, full } => {
+                    write!(f, "deadzone of axes {} {}", number(low), number(full))?;
+                }
+                Code::Curve(p) => write!(f, "curve {}", number(p))?,
+                Code::Cap(p) => write!(f, "cap {}", number(p))?,
+                other => write!(f, "{other:?}")?,
             }
+            for condition in self.ops[id].conditions.of(&self.conditions) {
+                let word = if condition.unless { "unless" } else { "when" };
+                write!(f, " {word} {}", self.names.named[condition.named])?;
+            }
+            writeln!(f)?;
         }
         Ok(())
     }

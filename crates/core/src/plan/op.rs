@@ -1,18 +1,37 @@
 //! The operations that values flow through.
 
-use crate::base::{Component, ControlId, MemoryId, OpId};
+use crate::base::{ActionId, Component, ControlId, MemoryId, NamedId, OpId, ParamId, Stretch};
 
-/// One operation. Steps read the operation right before them; m is the magnitude of that.
+/// One operation, and when it is done.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub enum Op {
+pub struct Op {
+    /// What it does.
+    pub code: Code,
+    /// The conditions that must all hold, of those of the plan. If one doesn't, the operation gives
+    /// its input and forgets what it keeps.
+    pub conditions: Stretch,
+}
+
+/// A setting or fact that must be other than 0.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Condition {
+    /// The setting or fact.
+    pub named: NamedId,
+    /// Whether it must be 0 instead.
+    pub unless: bool,
+}
+
+/// What an operation does. Steps read the operation right before them; m is its magnitude.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Code {
     /// A control as it is.
     Whole(ControlId),
     /// One component of a stick.
     Part(ControlId, Component),
     /// One half of a component, 0 to 1; `true` for the positive one.
     Half(ControlId, Component, bool),
-    /// The greater of two buttons.
-    Either(ControlId, ControlId),
+    /// What game code would read of an action.
+    Action(ActionId),
     /// POS − NEG of two operations, each held to 0…1.
     Pair {
         /// The negative side.
@@ -22,52 +41,83 @@ pub enum Op {
         /// What both together give.
         opposed: Opposed,
     },
-    /// A plane of two operations.
+    /// A value of two or three operations; without a third, z is 0.
     Join {
         /// Its first component.
         x: OpId,
         /// Its second component.
         y: OpId,
+        /// Its third component; the same as `y` for a plane.
+        z: OpId,
     },
+    /// The one of greater magnitude of two operations; a tie goes to the first.
+    Greater(OpId, OpId),
     /// What the blend of the action's bindings gave: the start of a shape.
     Blended,
-    /// Each component times its factor.
-    Scale {
-        /// The factor of x.
-        x: f64,
-        /// The factor of y.
-        y: f64,
+    /// −v on the named components.
+    Flip([bool; 3]),
+    /// 1 while the input is off.
+    Not(MemoryId),
+    /// Changes each time the input comes on.
+    Toggle(MemoryId),
+    /// 1 from `on` until under `off`.
+    SwitchAt {
+        /// From here it is 1.
+        on: ParamId,
+        /// Under this it is 0 again; the same as `on` stands for 0.8 · on.
+        off: ParamId,
+        /// Whether it is 1.
+        memory: MemoryId,
     },
+    /// Every component times one factor.
+    Scale(ParamId),
+    /// Each component times its own of three factors, from this one on.
+    ScaleEach(ParamId),
     /// 0 up to `low`, 1 from `full`, (m − low)/(full − low) between, direction kept.
     Deadzone {
         /// The end of the dead part.
-        low: f64,
+        low: ParamId,
         /// The start of the full part.
-        full: f64,
+        full: ParamId,
     },
     /// The same, to each component by itself.
     DeadzoneAxes {
         /// The end of the dead part.
-        low: f64,
+        low: ParamId,
         /// The start of the full part.
-        full: f64,
+        full: ParamId,
     },
     /// m^power, direction kept.
-    Curve {
-        /// The exponent.
-        power: f64,
-    },
+    Curve(ParamId),
+    /// Straight lines through so many points, x and y in turn from this parameter on.
+    Points(ParamId, u32),
     /// Length limited, direction kept.
-    Cap {
-        /// The greatest length.
-        limit: f64,
-    },
+    Cap(ParamId),
+    /// So many components kept within this parameter and the next.
+    Clamp(ParamId, u8),
+    /// v / m.
+    Unit,
+    /// So many components from a…b to c…d: four parameters from this one on.
+    Remap(ParamId, u8),
     /// A number as the named component, the others 0.
     Onto(Component),
     /// One component as a number.
     Pick(Component),
     /// The length as a number.
     Length,
+    /// Components re-ordered.
+    Order([Component; 3]),
+    /// Turned counter-clockwise around an axis.
+    Rotate(ParamId, Component),
+    /// Direction to the nearest of so many, the first at an angle.
+    Ways {
+        /// How many.
+        count: ParamId,
+        /// Where the first one points.
+        from: ParamId,
+    },
+    /// Magnitude to the nearest multiple.
+    Notch(ParamId),
 }
 
 /// What two opposite parts held together give.
@@ -93,4 +143,30 @@ pub enum Opposed {
     Neg,
     /// Only the positive side.
     Pos,
+}
+
+/// A number that an operation or trigger takes.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Param {
+    /// Always this.
+    Fixed(f64),
+    /// What a setting or fact is worth, held to a range.
+    Named {
+        /// The setting or fact.
+        named: NamedId,
+        /// The least it counts as.
+        least: f64,
+        /// The most it counts as.
+        most: f64,
+    },
+}
+
+impl Param {
+    /// The number, when the setting or fact is worth `named`.
+    pub fn value(self, named: f64) -> f64 {
+        match self {
+            Self::Fixed(value) => value,
+            Self::Named { least, most, .. } => named.clamp(least, most),
+        }
+    }
 }

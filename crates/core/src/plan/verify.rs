@@ -1,7 +1,7 @@
 //! What must hold of every plan.
 
-use super::{Op, Opposed, Plan};
-use crate::base::{Id, IdRange, MemoryId, OpId};
+use super::{Code, Op, Opposed, Plan};
+use crate::base::{Id, IdRange, MemoryId, OpId, ParamId};
 
 impl Plan {
     /// Checks every id and every order in the plan.
@@ -34,6 +34,13 @@ impl Plan {
             let own = action.alternatives.iter().all(|a| self.alternatives[a].action == id);
             ensure(own, "an action has another one's alternative")?;
             self.verify_ops(action.shape)?;
+            let listed = action.yields_to.of(&self.listed).iter();
+            ensure(listed.copied().all(|other| other < id), "an action yields to a later one")?;
+            let listed = action.named_by.of(&self.listed).iter();
+            ensure(
+                listed.copied().all(|other| other > id),
+                "an action is named by an earlier one",
+            )?;
             let in_order =
                 0.0 < action.up && action.up <= action.wake && action.wake <= action.down;
             ensure(in_order, "levels are out of order")?;
@@ -51,10 +58,14 @@ impl Plan {
         let control = |c| ensure(self.controls.get(c).is_some(), "control out of bounds");
         let before = |o: OpId| ensure(o < id, "an operation reads a later one");
         let memory = |m: MemoryId| ensure(m.index() < self.memories, "memory out of bounds");
-        match op {
-            Op::Whole(c) | Op::Part(c, _) | Op::Half(c, _, _) => control(c),
-            Op::Either(a, b) => control(a).and(control(b)),
-            Op::Pair { neg, pos, opposed } => {
+        let params = |first: ParamId, count: usize| {
+            ensure(first.index() + count <= self.params.len(), "number out of bounds")?;
+            ensure(id.index() > 0, "a step has nothing before it")
+        };
+        match op.code {
+            Code::Whole(c) | Code::Part(c, _) | Code::Half(c, _, _) => control(c),
+            Code::Action(action) => ensure(self.actions.get(action).is_some(), "no such action"),
+            Code::Pair { neg, pos, opposed } => {
                 if let Opposed::Newest { memory: m, .. } | Opposed::Oldest { memory: m, .. } =
                     opposed
                 {
@@ -62,16 +73,32 @@ impl Plan {
                 }
                 before(neg).and(before(pos))
             }
-            Op::Join { x, y } => before(x).and(before(y)),
-            Op::Blended => Ok(()),
-            Op::Scale { .. }
-            | Op::Deadzone { .. }
-            | Op::DeadzoneAxes { .. }
-            | Op::Curve { .. }
-            | Op::Cap { .. }
-            | Op::Onto(_)
-            | Op::Pick(_)
-            | Op::Length => ensure(id.index() > 0, "a step has nothing before it"),
+            Code::Join { x, y, z } => before(x).and(before(y)).and(before(z)),
+            Code::Greater(a, b) => before(a).and(before(b)),
+            Code::Blended => Ok(()),
+            Code::Not(m) | Code::Toggle(m) => memory(m).and(params(ParamId::new(0), 0)),
+            Code::SwitchAt { on, off, memory: m } => {
+                memory(m).and(params(on, 1)).and(params(off, 1))
+            }
+            Code::Deadzone { low, full } | Code::DeadzoneAxes { low, full } => {
+                params(low, 1).and(params(full, 1))
+            }
+            Code::Scale(p)
+            | Code::Curve(p)
+            | Code::Cap(p)
+            | Code::Rotate(p, _)
+            | Code::Notch(p) => params(p, 1),
+            Code::Ways { count, from } => params(count, 1).and(params(from, 1)),
+            Code::Clamp(p, _) => params(p, 2),
+            Code::ScaleEach(p) => params(p, 3),
+            Code::Remap(p, _) => params(p, 4),
+            Code::Points(p, count) => params(p, 2 * count as usize),
+            Code::Flip(_)
+            | Code::Unit
+            | Code::Onto(_)
+            | Code::Pick(_)
+            | Code::Length
+            | Code::Order(_) => params(ParamId::new(0), 0),
         }
     }
 }

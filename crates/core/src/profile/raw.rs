@@ -5,7 +5,7 @@ use crate::report::Finding;
 use crate::source::{Quoted, Span};
 
 /// The whole file.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, std::default::Default)]
 pub struct Profile {
     /// What the game is called.
     pub title: Option<Quoted>,
@@ -13,6 +13,8 @@ pub struct Profile {
     pub about: Option<Quoted>,
     /// `[scheme.NAME]` in file order.
     pub schemes: Vec<Scheme>,
+    /// `[setting.NAME]` and `[fact.NAME]` in file order.
+    pub named: Vec<Named>,
     /// `[preset]` in file order.
     pub presets: Vec<Preset>,
     /// `[map.NAME]` in file order.
@@ -30,6 +32,43 @@ pub struct Scheme {
     pub devices: Option<Vec<Quoted>>,
     /// A text for people.
     pub about: Option<Quoted>,
+    /// What players read.
+    pub label: Option<Quoted>,
+}
+
+/// A `[setting.NAME]` or `[fact.NAME]`.
+#[derive(Clone, Debug)]
+pub struct Named {
+    /// Its name.
+    pub name: Word,
+    /// Whether it is a setting.
+    pub is_setting: bool,
+    /// Its value at first, when that is said.
+    pub default: Option<Default>,
+    /// The least and the most.
+    pub range: Option<((f64, f64), Span)>,
+    /// Its unit.
+    pub unit: Option<Quoted>,
+    /// A text for people.
+    pub about: Option<Quoted>,
+}
+
+/// The value of a setting or fact at first.
+#[derive(Clone, Copy, Debug)]
+pub enum Default {
+    /// A number.
+    Number(f64, Span),
+    /// A switch.
+    Switch(bool),
+}
+
+/// One binding of an action.
+#[derive(Clone, Debug)]
+pub struct Binding {
+    /// The expression.
+    pub from: Quoted,
+    /// Whether the player may rebind it, when that is said.
+    pub rebind: Option<bool>,
     /// What players read.
     pub label: Option<Quoted>,
 }
@@ -67,8 +106,10 @@ pub struct Action {
     pub name: Word,
     /// Its kind of value.
     pub value: Option<Quoted>,
-    /// Its bindings: schemes in file order, each with its expressions.
-    pub binds: Vec<(Word, Vec<Quoted>)>,
+    /// Its bindings: schemes in file order, each with its own; `all` stands for no scheme.
+    pub binds: Vec<(Word, Vec<Binding>)>,
+    /// Whether the player may rebind it, when that is said.
+    pub rebind: Option<bool>,
     /// How its bindings share it.
     pub blend: Option<Quoted>,
     /// Steps after the blend.
@@ -77,6 +118,8 @@ pub struct Action {
     pub levels: Option<Levels>,
     /// Its fire rule.
     pub fire: Option<Quoted>,
+    /// The actions it yields to.
+    pub yields_to: Vec<Quoted>,
     /// A text for people.
     pub about: Option<Quoted>,
     /// What players read.
@@ -86,7 +129,7 @@ pub struct Action {
 }
 
 /// `levels = { wake = …, down = …, up = … }`.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, std::default::Default)]
 pub struct Levels {
     /// Where it wakes.
     pub wake: Option<(f64, Span)>,

@@ -1,6 +1,6 @@
 //! TOML to raw.
 
-use super::raw::{Action, Levels, Map, Preset, Profile, Scheme};
+use super::raw::{Action, Binding, Default, Levels, Map, Named, Preset, Profile, Scheme};
 use super::table;
 use super::toml_value::{Reader, Value, entries};
 use crate::base::{corrected_name, is_name};
@@ -36,7 +36,7 @@ fn syntax_fault(message: &str, span: Span) -> Finding {
 
 impl Reader<'_> {
     fn profile(&mut self, top: &DeTable<'_>) -> Profile {
-        let mut profile = Profile::default();
+        let mut profile = <Profile as std::default::Default>::default();
         self.format(top);
         for (key, value) in entries(top) {
             if !self.is_known(&key, table::TOP, "a profile") {
@@ -49,6 +49,16 @@ impl Reader<'_> {
                     let schemes = self.named(&key.text, value, Self::scheme);
                     profile.schemes = schemes;
                 }
+                "setting" => {
+                    let settings =
+                        self.named(&key.text, value, |this, name, t| this.setting(name, t, true));
+                    profile.named.extend(settings);
+                }
+                "fact" => {
+                    let facts =
+                        self.named(&key.text, value, |this, name, t| this.setting(name, t, false));
+                    profile.named.extend(facts);
+                }
                 "preset" => profile.presets = self.presets(value),
                 "map" => {
                     profile.maps = self.named(&key.text, value, Self::map);
@@ -56,6 +66,7 @@ impl Reader<'_> {
                 _ => {}
             }
         }
+        profile.named.sort_by_key(|named| named.name.span);
         profile
     }
 
@@ -100,7 +111,8 @@ impl Reader<'_> {
         for (name, value) in entries(table) {
             let reserved = match key {
                 "map" => &["map", "scheme", "setting", "fact", "preset", "device"][..],
-                _ => &["all"],
+                "scheme" => &["all"],
+                _ => table::WORDS,
             };
             self.check_name(&name, &format!("a {key}"), reserved);
             if let Some(table) = self.table(&format!("{key}.{}", name.text), value) {
@@ -140,6 +152,47 @@ impl Reader<'_> {
             }
         }
         scheme
+    }
+
+    fn setting(&mut self, name: Word, table: &DeTable<'_>, is_setting: bool) -> Named {
+        let mut named =
+            Named { name, is_setting, default: None, range: None, unit: None, about: None };
+        let (known, of) = match is_setting {
+            true => (table::SETTING, "a setting"),
+            false => (table::FACT, "a fact"),
+        };
+        for (key, value) in entries(table) {
+            if !self.is_known(&key, known, of) {
+                continue;
+            }
+            match (key.text.as_str(), value.get_ref()) {
+                ("default", DeValue::Boolean(on)) if is_setting => {
+                    named.default = Some(Default::Switch(*on));
+                }
+                ("default", _) => {
+                    let number = self.number("default", value);
+                    named.default = number.map(|(number, span)| Default::Number(number, span));
+                }
+                ("range", _) => named.range = self.range(value),
+                ("unit", _) => named.unit = self.text("unit", value),
+                _ => named.about = self.text("about", value),
+            }
+        }
+        named
+    }
+
+    /// Two numbers, the least and the most.
+    fn range(&mut self, value: &Value<'_>) -> Option<((f64, f64), Span)> {
+        if let DeValue::Array(list) = value.get_ref()
+            && let [least, most] = list.iter().collect::<Vec<_>>()[..]
+        {
+            let (least, most) = (self.number("range", least)?.0, self.number("range", most)?.0);
+            return Some(((least, most), value.span().into()));
+        }
+        let message = "`range` is a list of two numbers";
+        let help = "write `range = [0.2, 4]`, the least and the most";
+        self.findings.push(Finding::new(Rule::WrongKind, value.span().into(), message, help));
+        None
     }
 
     fn presets(&mut self, value: &Value<'_>) -> Vec<Preset> {
@@ -184,10 +237,12 @@ impl Reader<'_> {
             name,
             value: None,
             binds: Vec::new(),
+            rebind: None,
             blend: None,
             shape: None,
             levels: None,
             fire: None,
+            yields_to: Vec::new(),
             about: None,
             label: None,
             has_faults: false,
@@ -199,10 +254,12 @@ impl Reader<'_> {
             match key.text.as_str() {
                 "value" => action.value = self.text("value", value),
                 "bind" => action.binds = self.binds(value),
+                "rebind" => action.rebind = self.boolean("rebind", value).map(|(yes, _)| yes),
                 "blend" => action.blend = self.text("blend", value),
                 "shape" => action.shape = self.text("shape", value),
                 "levels" => action.levels = self.levels(value),
                 "fire" => action.fire = self.text("fire", value),
+                "yields-to" => action.yields_to = self.texts("yields-to", value),
                 "about" => action.about = self.text("about", value),
                 "label" => action.label = self.text("label", value),
                 _ => {}
@@ -212,19 +269,44 @@ impl Reader<'_> {
         action
     }
 
-    fn binds(&mut self, value: &Value<'_>) -> Vec<(Word, Vec<crate::source::Quoted>)> {
+    fn binds(&mut self, value: &Value<'_>) -> Vec<(Word, Vec<Binding>)> {
         let Some(table) = self.table("bind.SCHEME", value) else { return Vec::new() };
         let mut binds = Vec::new();
         for (scheme, value) in entries(table) {
-            if scheme.text == "all" {
-                let help = "bind under each scheme by its name";
-                self.findings.push(Finding::not_yet(scheme.span, "`bind.all`", help));
-                continue;
-            }
-            let texts = self.texts(&format!("bind.{}", scheme.text), value);
-            binds.push((scheme, texts));
+            let key = format!("bind.{}", scheme.text);
+            let bindings = match value.get_ref() {
+                DeValue::Array(list) => {
+                    list.iter().filter_map(|one| self.binding(&key, one)).collect()
+                }
+                _ => self.binding(&key, value).into_iter().collect(),
+            };
+            binds.push((scheme, bindings));
         }
         binds
+    }
+
+    /// An expression, alone or in a table.
+    fn binding(&mut self, key: &str, value: &Value<'_>) -> Option<Binding> {
+        let DeValue::Table(table) = value.get_ref() else {
+            let from = self.texts(key, value).into_iter().next()?;
+            return Some(Binding { from, rebind: None, label: None });
+        };
+        let (mut from, mut rebind, mut label) = (None, None, None);
+        for (key, value) in entries(table) {
+            if self.is_known(&key, table::BINDING, "a binding") {
+                match key.text.as_str() {
+                    "from" => from = self.text("from", value),
+                    "rebind" => rebind = self.boolean("rebind", value).map(|(yes, _)| yes),
+                    _ => label = self.text("label", value),
+                }
+            }
+        }
+        if from.is_none() {
+            let message = "the binding does not say what it reads";
+            let help = "write `{ from = \"key.KeyE\" }`";
+            self.findings.push(Finding::new(Rule::Missing, value.span().into(), message, help));
+        }
+        Some(Binding { from: from?, rebind, label })
     }
 
     fn levels(&mut self, value: &Value<'_>) -> Option<Levels> {
@@ -242,7 +324,7 @@ impl Reader<'_> {
                 return None;
             }
         };
-        let mut levels = Levels::default();
+        let mut levels = <Levels as std::default::Default>::default();
         for (key, value) in entries(table) {
             if self.is_known(&key, table::LEVELS, "levels") {
                 let level = self.number(&key.text, value);

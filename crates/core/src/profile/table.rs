@@ -30,8 +30,8 @@ pub const TOP: &[Key] = &[
     later("waive", "rules that are switched off"),
     key("scheme", "sets of device classes that people use together"),
     later("device", "device classes of the owner's own"),
-    later("setting", "numbers and switches the player owns"),
-    later("fact", "numbers the game supplies"),
+    key("setting", "numbers and switches the player owns"),
+    key("fact", "numbers the game supplies"),
     key("preset", "named chains of steps"),
     key("map", "groups of actions"),
 ];
@@ -42,6 +42,87 @@ pub const SCHEME: &[Key] = &[
     key("about", "a text for people"),
     key("label", "what players read"),
 ];
+
+/// The keys of a `[setting.NAME]`.
+pub const SETTING: &[Key] = &[
+    key("default", "a number, or true or false"),
+    key("range", "the least and the most"),
+    key("unit", "s, ms, deg or rad"),
+    key("about", "a text for people"),
+];
+
+/// The keys of a `[fact.NAME]`.
+pub const FACT: &[Key] = &[
+    key("about", "a text for people"),
+    key("unit", "s, ms, deg or rad"),
+    key("default", "a number, 0 if left out"),
+];
+
+/// The keys of a binding as a table.
+pub const BINDING: &[Key] = &[
+    key("from", "the expression"),
+    key("rebind", "whether the player may rebind it"),
+    key("label", "what players read"),
+];
+
+/// Words that steps and triggers use, and that no setting or fact may be called.
+pub const WORDS: &[&str] = &[
+    "x",
+    "y",
+    "z",
+    "length",
+    "axes",
+    "full",
+    "by",
+    "off",
+    "from",
+    "around",
+    "rise",
+    "fall",
+    "reverse",
+    "cut",
+    "gap",
+    "after",
+    "within",
+    "when",
+    "unless",
+    "with",
+    "without",
+    "or",
+    "flip",
+    "not",
+    "toggle",
+    "switch-at",
+    "scale",
+    "deadzone",
+    "curve",
+    "cap",
+    "clamp",
+    "unit",
+    "remap",
+    "onto",
+    "pick",
+    "order",
+    "rotate",
+    "ways",
+    "notch",
+    "ease",
+    "smooth",
+    "travel",
+    "press",
+    "release",
+    "while",
+    "change",
+    "hold",
+    "tap",
+    "charge",
+    "taps",
+    "repeat",
+    "sequence",
+];
+
+/// The units that a setting or fact may have.
+pub const UNITS: &[&str] = &["s", "ms", "deg", "rad"];
 
 /// The keys of a `[map.NAME]` besides its actions.
 pub const MAP: &[Key] = &[
@@ -57,17 +138,17 @@ pub const MAP: &[Key] = &[
 
 /// The keys of an action.
 pub const ACTION: &[Key] = &[
-    key("value", "switch, axis or plane"),
+    key("value", "switch, axis, plane or space"),
     key("bind", "its bindings by scheme"),
     key("blend", "how its bindings share it"),
     key("shape", "steps after the blend"),
     key("levels", "where it wakes, is down and is up"),
     key("fire", "the fire rule"),
-    later("yields-to", "actions that must have given up before it fires"),
+    key("yields-to", "actions that must have given up before it fires"),
     later("claim", "whether it keeps its controls from lower maps"),
     later("carry", "whether controls held at opening count"),
     later("in-pause", "whether it works while the game is paused"),
-    later("rebind", "whether the player may rebind it"),
+    key("rebind", "whether the player may rebind it"),
     key("about", "a text for people"),
     key("label", "what players read"),
     later("waive", "rules that are switched off"),
@@ -87,6 +168,22 @@ pub enum Counts {
     Plain,
     /// A time with its unit.
     Time,
+    /// A turn with its unit.
+    Angle,
+    /// So much a second.
+    Rate,
+}
+
+impl Counts {
+    /// The unit that messages write behind a number.
+    pub const fn unit(self) -> &'static str {
+        match self {
+            Self::Plain => "",
+            Self::Time => " s",
+            Self::Angle => " rad",
+            Self::Rate => "/s",
+        }
+    }
 }
 
 /// One number that a step, a trigger or a key takes. Both ends belong to the range, but for
@@ -113,7 +210,7 @@ impl Number {
 
     /// The range in words.
     pub fn range(&self) -> String {
-        let unit = if self.counts == Counts::Time { " s" } else { "" };
+        let unit = self.counts.unit();
         let (least, most) = (self.least, self.most);
         match self.over {
             true => format!("more than {least}{unit}, at most {most}{unit}"),
@@ -126,26 +223,64 @@ const fn number(name: &'static str, least: f64, most: f64, over: bool) -> Number
     Number { name, counts: Counts::Plain, least, most, over }
 }
 
+const fn angle(name: &'static str) -> Number {
+    Number { name, counts: Counts::Angle, least: -1e3, most: 1e3, over: false }
+}
+
+const fn time(name: &'static str) -> Number {
+    Number { name, counts: Counts::Time, least: 0.0, most: 3600.0, over: true }
+}
+
 /// What `scale` multiplies by.
 pub const SCALE: Number = number("the factor of `scale`", -1e6, 1e6, false);
+/// From where `switch-at` gives 1.
+pub const SWITCH_ON: Number = number("the on point of `switch-at`", 0.0, 1e6, true);
+/// Under which `switch-at` gives 0 again.
+pub const SWITCH_OFF: Number = number("`off` of `switch-at`", 0.0, 1e6, true);
 /// Up to where `deadzone` gives 0.
 pub const DEADZONE_LOW: Number = number("the low end of `deadzone`", 0.0, 1e6, false);
 /// From where `deadzone` gives 1.
 pub const DEADZONE_FULL: Number = number("`full` of `deadzone`", 0.0, 1e6, true);
 /// The power of `curve`.
 pub const CURVE: Number = number("the power of `curve`", 0.01, 100.0, false);
+/// Where a point of `curve` lies.
+pub const CURVE_X: Number = number("the input of a point of `curve`", 0.0, 1e6, true);
+/// What a point of `curve` gives.
+pub const CURVE_Y: Number = number("the output of a point of `curve`", -1e6, 1e6, false);
 /// The greatest length that `cap` lets through.
 pub const CAP: Number = number("the limit of `cap`", 0.0, 1e6, true);
+/// Either end of `clamp`.
+pub const CLAMP: Number = number("an end of `clamp`", -1e6, 1e6, false);
+/// Any of the four ends of `remap`.
+pub const REMAP: Number = number("an end of `remap`", -1e6, 1e6, false);
+/// How far `rotate` turns.
+pub const ROTATE: Number = angle("the angle of `rotate`");
+/// How many directions `ways` leaves.
+pub const WAYS: Number = number("the count of `ways`", 1.0, 360.0, false);
+/// Where the first direction of `ways` points.
+pub const WAYS_FROM: Number = angle("`from` of `ways`");
+/// The size of a `notch`.
+pub const NOTCH: Number = number("the size of `notch`", 1e-6, 1e6, false);
 /// The levels of an action.
 pub const LEVEL: Number = number("a level", 0.0, 1e6, true);
 /// How long `hold` waits.
-pub const HOLD: Number = Number {
-    name: "the time of `hold`",
-    counts: Counts::Time,
-    least: 0.0,
-    most: 3600.0,
-    over: true,
-};
+pub const HOLD: Number = time("the time of `hold`");
+/// How long a `tap` may last.
+pub const TAP: Number = time("the time of `tap`");
+/// How long a `charge` takes.
+pub const CHARGE: Number = time("the time of `charge`");
+/// How many presses `taps` wants.
+pub const TAPS: Number = number("the count of `taps`", 1.0, 100.0, false);
+/// How long `taps` waits for the next press.
+pub const TAPS_GAP: Number = time("`gap` of `taps`");
+/// How long `repeat` waits between fires.
+pub const REPEAT: Number = time("the time of `repeat`");
+/// How long `repeat` waits before its second fire.
+pub const REPEAT_AFTER: Number = time("`after` of `repeat`");
+/// How long a `sequence` may take.
+pub const SEQUENCE: Number = time("`within` of `sequence`");
+/// What a setting or fact may be.
+pub const NAMED: Number = number("the value of a setting or fact", -1e9, 1e9, false);
 
 /// The down level of a switch that names none.
 pub const SWITCH_DOWN: f64 = 0.55;
@@ -178,7 +313,7 @@ pub const VALUES: &[Vocable] = &[
     word("switch", "switch"),
     word("axis", "axis"),
     word("plane", "plane"),
-    word_later("space", "space"),
+    word("space", "space"),
     word_later("turn", "turn"),
 ];
 
@@ -189,39 +324,39 @@ pub const MAP_KINDS: &[Vocable] =
 /// The ways to blend bindings.
 pub const BLENDS: &[Vocable] = &[
     word("strongest", "strongest"),
-    word_later("oldest", "oldest"),
-    word_later("newest", "newest"),
-    word_later("last-change", "last-change"),
-    word_later("sum", "sum"),
+    word("oldest", "oldest"),
+    word("newest", "newest"),
+    word("last-change", "last-change"),
+    word("sum", "sum"),
 ];
 
 /// The composites.
 pub const COMPOSITES: &[Vocable] = &[
     word("pair", "pair(NEG, POS)"),
     word("four", "four(UP, LEFT, DOWN, RIGHT)"),
-    word_later("join", "join(X, Y)"),
-    word_later("any", "any(A, B)"),
+    word("join", "join(X, Y)"),
+    word("any", "any(A, B)"),
 ];
 
 /// The steps.
 pub const STEPS: &[Vocable] = &[
     word("flip", "flip, or flip x"),
-    word_later("not", "not"),
-    word_later("toggle", "toggle"),
-    word_later("switch-at", "switch-at 0.5 off=0.4"),
+    word("not", "not"),
+    word("toggle", "toggle"),
+    word("switch-at", "switch-at 0.5 off=0.4"),
     word("scale", "scale 0.5, or scale 1 0.5"),
     word("deadzone", "deadzone 0.1 full=0.96"),
-    word("curve", "curve 1.6"),
+    word("curve", "curve 1.6, or curve (0.5 0.2) (1 1)"),
     word("cap", "cap 1"),
-    word_later("clamp", "clamp 0 1"),
-    word_later("unit", "unit"),
-    word_later("remap", "remap 0 1 -1 1"),
+    word("clamp", "clamp 0 1"),
+    word("unit", "unit"),
+    word("remap", "remap 0 1 -1 1"),
     word("onto", "onto x"),
     word("pick", "pick x, or pick length"),
-    word_later("order", "order yx"),
-    word_later("rotate", "rotate 45deg"),
-    word_later("ways", "ways 8"),
-    word_later("notch", "notch 0.25"),
+    word("order", "order yx"),
+    word("rotate", "rotate 45deg"),
+    word("ways", "ways 8"),
+    word("notch", "notch 0.25"),
     word_later("ease", "ease rise=4/s"),
     word_later("smooth", "smooth 50ms"),
     word_later("travel", "travel"),
@@ -232,13 +367,13 @@ pub const TRIGGERS: &[Vocable] = &[
     word("press", "press"),
     word("release", "release"),
     word("while", "while"),
-    word_later("change", "change"),
+    word("change", "change"),
     word("hold", "hold 0.8s"),
-    word_later("tap", "tap 0.2s"),
-    word_later("charge", "charge 0.6s"),
-    word_later("taps", "taps 2 gap=0.3s"),
-    word_later("repeat", "repeat 0.1s after=0.4s"),
-    word_later("sequence", "sequence(a, b) within=1s"),
+    word("tap", "tap 0.2s"),
+    word("charge", "charge 0.6s"),
+    word("taps", "taps 2 gap=0.3s"),
+    word("repeat", "repeat 0.1s after=0.4s"),
+    word("sequence", "sequence(a, b) within=1s"),
 ];
 
 /// What `opposed` may be.

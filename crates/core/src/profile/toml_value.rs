@@ -98,12 +98,6 @@ impl Reader<'_> {
 
     fn text_of_list(&mut self, key: &str, value: &Value<'_>) -> Option<Quoted> {
         match value.get_ref() {
-            DeValue::Table(_) => {
-                let help = "write the expression alone: `\"key.KeyE\"`";
-                let finding = Finding::not_yet(value.span().into(), "a binding as a table", help);
-                self.findings.push(finding);
-                None
-            }
             DeValue::String(_) => self.text(key, value),
             _ => {
                 self.wrong_type(

@@ -1,10 +1,11 @@
 //! Actions: kind, bindings, levels, fire rule.
 
 use super::binding::Scope;
-use super::{Resolver, fire, said};
+use super::fire::{self, Owner};
+use super::{Resolver, said};
 use crate::base::{Kind, MapId, SchemeId};
 use crate::lang::{self, Word};
-use crate::model::{Action, Binding, Chain, Levels};
+use crate::model::{Action, Binding, Blend, Chain, Levels};
 use crate::profile::{self, table};
 use crate::report::{Rule, nearest};
 use crate::source::{Quoted, Span};
@@ -14,13 +15,14 @@ impl Resolver<'_> {
     pub(super) fn action(&mut self, map: MapId, raw: &profile::Action) -> Option<Action> {
         let before = self.findings.len();
         let kind = self.kind(raw);
-        let bindings = self.bindings(raw, kind);
+        let bindings = self.bindings(raw, kind, map);
         let shape = raw.shape.as_ref().and_then(|shape| self.shape(shape, kind));
         let levels = self.levels(raw, kind.unwrap_or(Kind::Switch));
-        let fire = raw.fire.as_ref().and_then(|rule| self.fire(rule));
-        if let Some(blend) = &raw.blend {
-            self.word(blend, table::BLENDS, "a blend");
-        }
+        let owner = Owner { raw, map, kind };
+        let fire = raw.fire.as_ref().and_then(|rule| self.fire(rule, owner));
+        let fire = fire.unwrap_or_else(|| fire::default_rule(kind.unwrap_or(Kind::Switch)));
+        let yields_to = self.yields(owner, &fire);
+        let blend = self.blend(raw);
         let kind = kind?;
         if self.findings.len() > before {
             return None;
@@ -30,12 +32,15 @@ impl Resolver<'_> {
             map,
             kind,
             bindings,
+            blend: blend?,
             shape: shape.unwrap_or_default(),
             shape_text: said(raw.shape.as_ref()),
             levels: levels?,
             levels_given: raw.levels.is_some(),
-            fire: fire.unwrap_or_else(|| fire::default_rule(kind)),
+            fire,
+            yields_to,
             fire_given: raw.fire.is_some(),
+            rebind: raw.rebind.unwrap_or(true),
             about: said(raw.about.as_ref()),
             label: said(raw.label.as_ref()),
         })
@@ -45,7 +50,7 @@ impl Resolver<'_> {
         let Some(value) = &raw.value else {
             if !raw.has_faults {
                 let message = format!("the action `{}` does not say its `value`", raw.name.text);
-                let help = "write `value = \"switch\"`, \"axis\" or \"plane\"";
+                let help = "write `value = \"switch\"`, \"axis\", \"plane\" or \"space\"";
                 self.fault(Rule::Missing, raw.name.span, message, help);
             }
             return None;
@@ -53,23 +58,47 @@ impl Resolver<'_> {
         match self.word(value, table::VALUES, "a kind of value")? {
             "switch" => Some(Kind::Switch),
             "axis" => Some(Kind::Axis),
-            _ => Some(Kind::Plane),
+            "plane" => Some(Kind::Plane),
+            _ => Some(Kind::Space),
         }
     }
 
-    fn bindings(&mut self, raw: &profile::Action, kind: Option<Kind>) -> Vec<Binding> {
+    fn blend(&mut self, raw: &profile::Action) -> Option<Blend> {
+        let Some(blend) = &raw.blend else { return Some(Blend::Strongest) };
+        match self.word(blend, table::BLENDS, "a blend")? {
+            "oldest" => Some(Blend::Oldest),
+            "newest" => Some(Blend::Newest),
+            "last-change" => Some(Blend::LastChange),
+            "sum" => Some(Blend::Sum),
+            _ => Some(Blend::Strongest),
+        }
+    }
+
+    fn bindings(&mut self, raw: &profile::Action, kind: Option<Kind>, map: MapId) -> Vec<Binding> {
         let mut bindings = Vec::new();
-        for (scheme, texts) in &raw.binds {
-            let Some(id) = self.scheme(scheme) else { continue };
-            for (index, text) in texts.iter().enumerate() {
-                let Some(tree) = lang::parse_binding(text, self.findings) else { continue };
-                let scope = Scope { scheme: id, action: Some(kind.unwrap_or(Kind::Plane)) };
+        for (scheme, all) in &raw.binds {
+            let id = match scheme.text.as_str() {
+                "all" => None,
+                _ => match self.scheme(scheme) {
+                    None => continue,
+                    found => found,
+                },
+            };
+            for (index, one) in all.iter().enumerate() {
+                let Some(tree) = lang::parse_binding(&one.from, self.findings) else { continue };
+                let scope = Scope { scheme: id, map, action: Some(kind.unwrap_or(Kind::Space)) };
                 let Some(chain) = self.chain(&tree, scope) else { continue };
                 if let Some(kind) = kind {
                     self.check_kind(&chain, kind, tree.span);
                 }
-                let text = text.value().trim().to_owned();
-                bindings.push(Binding { scheme: id, number: index + 1, text, chain });
+                bindings.push(Binding {
+                    scheme: id,
+                    number: index + 1,
+                    text: one.from.value().trim().to_owned(),
+                    chain,
+                    rebind: one.rebind.unwrap_or(true),
+                    label: said(one.label.as_ref()),
+                });
             }
         }
         bindings
@@ -90,16 +119,21 @@ impl Resolver<'_> {
 
     /// A binding has its action's kind; whatever passes as an axis reaches a switch.
     fn check_kind(&mut self, chain: &Chain, kind: Kind, span: Span) {
-        let wants_plane = kind == Kind::Plane;
-        if wants_plane == (chain.kind == Kind::Plane) {
+        if kind.components() == chain.kind.components() {
             return;
         }
-        let (found, help) = match wants_plane {
-            true => (
-                "an axis",
-                "add `| onto x` or `| onto y`, or join four controls: `four(UP, LEFT, DOWN, RIGHT)`",
-            ),
-            false => ("a plane", "add `| pick x`, `| pick y` or `| pick length`"),
+        let found = chain.kind.a_word();
+        let help = match (kind, chain.kind) {
+            (_, Kind::Plane | Kind::Space) if kind.components() == 1 => {
+                "add `| pick x`, `| pick y` or `| pick length`"
+            }
+            (Kind::Plane, Kind::Axis) => {
+                "add `| onto x` or `| onto y`, or join four controls: `four(UP, LEFT, DOWN, RIGHT)`"
+            }
+            (Kind::Space, Kind::Axis) => {
+                "add `| onto x`, `| onto y` or `| onto z`, or use `join(X, Y, Z)`"
+            }
+            _ => "take its components with `pick` and put them together with `join`",
         };
         let message = format!("the action is {}, but this binding gives {found}", kind.a_word());
         self.fault(Rule::WrongKind, span, message, help);
@@ -111,7 +145,7 @@ impl Resolver<'_> {
             self.check_steps_alone(&trees);
             return None;
         };
-        let flows = if kind == Kind::Plane { Kind::Plane } else { Kind::Axis };
+        let flows = if kind == Kind::Switch { Kind::Axis } else { kind };
         let (steps, gives) = self.steps(&trees, flows, Some(kind))?;
         if gives != flows {
             let message = format!("the shape of {} must give back the same", kind.a_word());

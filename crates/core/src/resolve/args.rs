@@ -1,10 +1,10 @@
 //! What stands behind the name of a step or trigger.
 
 use super::Resolver;
-use crate::base::Time;
-use crate::lang::{Arg, ArgValue, Number, Unit, Word};
+use crate::lang::{Arg, ArgValue, Number as NumberTree, Unit, Word};
+use crate::model::Number;
 use crate::profile::table::{self, Counts};
-use crate::report::{Finding, Rule, nearest};
+use crate::report::{Rule, nearest};
 use crate::source::Span;
 
 /// The arguments of one step or trigger, taken one by one.
@@ -22,6 +22,11 @@ impl<'t> Args<'t> {
         let unnamed = args.iter().filter(|a| a.name.is_none()).collect();
         let named = args.iter().filter_map(|a| a.name.as_ref().map(|n| (n, a))).collect();
         Self { name, form, unnamed, named }
+    }
+
+    /// The place of the name they belong to.
+    pub fn span(&self) -> Span {
+        self.name.span
     }
 
     /// The next argument without a name, taken out.
@@ -80,16 +85,35 @@ impl Resolver<'_> {
         }
     }
 
-    /// The number that an argument is, in its range and unit.
-    pub(super) fn number(&mut self, arg: &Arg, spec: &table::Number) -> Option<f64> {
-        let number = self.number_tree(arg, spec)?;
+    /// The number that an argument is, in its range and unit; or the setting or fact in its place.
+    pub(super) fn number(&mut self, arg: &Arg, spec: &table::Number) -> Option<Number> {
+        let number = match &arg.value {
+            ArgValue::Number(number) => number,
+            ArgValue::Word(word) => {
+                let named = self.named_of(word, spec.counts, spec.name)?;
+                return Some(Number::Named { named, least: spec.least, most: spec.most });
+            }
+            ArgValue::Point(_) => {
+                let message = format!("{} is a number, not a point", spec.name);
+                let help = format!("it is {}", spec.range());
+                self.fault(Rule::WrongKind, arg.span, message, help);
+                return None;
+            }
+        };
+        self.plain(number, spec).map(Number::Fixed)
+    }
+
+    /// A number as written, in its range and unit.
+    pub(super) fn plain(&mut self, number: &NumberTree, spec: &table::Number) -> Option<f64> {
         if number.unit == Unit::Broken {
             return None;
         }
-        let fits = matches!(
-            (spec.counts, number.unit),
-            (Counts::Plain, Unit::Plain | Unit::Percent) | (Counts::Time, Unit::Time)
-        );
+        let fits = match spec.counts {
+            Counts::Plain => matches!(number.unit, Unit::Plain | Unit::Percent),
+            Counts::Time => number.unit == Unit::Time,
+            Counts::Angle => number.unit == Unit::Angle,
+            Counts::Rate => number.unit == Unit::Rate,
+        };
         if !fits {
             self.wrong_unit(number, spec);
             return None;
@@ -97,12 +121,16 @@ impl Resolver<'_> {
         self.in_range(number.value, &number.text, number.span, spec)
     }
 
-    /// The time that an argument is, to the nanosecond.
-    pub(super) fn time(&mut self, arg: &Arg, spec: &table::Number) -> Option<Time> {
-        self.number(arg, spec)?;
-        match &arg.value {
-            ArgValue::Number(number) => number.time,
-            _ => None,
+    /// A count: a whole number, or the setting or fact in its place.
+    pub(super) fn count(&mut self, arg: &Arg, spec: &table::Number) -> Option<Number> {
+        let number = self.number(arg, spec)?;
+        match number {
+            Number::Fixed(count) if count.fract() != 0.0 => {
+                let message = format!("{} is a whole number", spec.name);
+                self.fault(Rule::OutOfRange, arg.span, message, format!("it is {}", spec.range()));
+                None
+            }
+            _ => Some(number),
         }
     }
 
@@ -122,24 +150,7 @@ impl Resolver<'_> {
         None
     }
 
-    fn number_tree<'t>(&mut self, arg: &'t Arg, spec: &table::Number) -> Option<&'t Number> {
-        match &arg.value {
-            ArgValue::Number(number) => return Some(number),
-            ArgValue::Word(word) => {
-                let what = format!("the setting or fact `{}` in place of a number", word.text);
-                let help = format!("write the number itself; {} is {}", spec.name, spec.range());
-                self.findings.push(Finding::not_yet(arg.span, &what, help));
-            }
-            ArgValue::Point(_) => {
-                let message = format!("{} is a number, not a point", spec.name);
-                let help = format!("it is {}", spec.range());
-                self.fault(Rule::WrongKind, arg.span, message, help);
-            }
-        }
-        None
-    }
-
-    fn wrong_unit(&mut self, number: &Number, spec: &table::Number) {
+    fn wrong_unit(&mut self, number: &NumberTree, spec: &table::Number) {
         let text = &number.text;
         let (message, help) = match spec.counts {
             Counts::Time if number.unit == Unit::Plain => {
@@ -148,6 +159,14 @@ impl Resolver<'_> {
             Counts::Time => (
                 format!("{} is a time, not `{text}`", spec.name),
                 "times end in s, ms or us: `0.8s`".to_owned(),
+            ),
+            Counts::Angle => (
+                format!("the angle `{text}` has no unit of angle"),
+                "write `45deg` or `0.8rad`".to_owned(),
+            ),
+            Counts::Rate => (
+                format!("{} is so much a second, not `{text}`", spec.name),
+                "write `6/s`".to_owned(),
             ),
             Counts::Plain => (
                 format!("{} has no unit, but `{text}` has one", spec.name),

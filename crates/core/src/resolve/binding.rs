@@ -1,7 +1,7 @@
 //! Bindings: composites, their parts, and the kinds that come out.
 
 use super::Resolver;
-use crate::base::{Kind, SchemeId};
+use crate::base::{Kind, MapId, SchemeId};
 use crate::lang::{self, Composite, Part, Word};
 use crate::model::{Chain, Corner, Four, Head, Opposed, Pair};
 use crate::profile::table;
@@ -11,7 +11,10 @@ use crate::source::Span;
 /// Where an expression stands.
 #[derive(Clone, Copy)]
 pub(super) struct Scope {
-    pub scheme: SchemeId,
+    /// `None` for `bind.all`.
+    pub scheme: Option<SchemeId>,
+    /// The map whose actions may be named without it.
+    pub map: MapId,
     /// The action's kind, where `onto` may give it; `None` inside composites.
     pub action: Option<Kind>,
 }
@@ -36,6 +39,7 @@ impl Resolver<'_> {
 
     fn head(&mut self, head: &lang::Head, scope: Scope) -> Option<Chain> {
         match head {
+            lang::Head::Control(word) if word.text.starts_with("act.") => self.act(word, scope.map),
             lang::Head::Control(word) => self.control(word, scope.scheme),
             lang::Head::Composite(composite) => self.composite(composite, scope),
             lang::Head::Group(binding) => {
@@ -63,6 +67,9 @@ impl Resolver<'_> {
             }
             return None;
         };
+        if matches!(name, "join" | "any") {
+            return self.gathering(tree, name, scope);
+        }
         let is_four = name == "four";
         let names: &[&str] =
             if is_four { &["up", "left", "down", "right"] } else { &["neg", "pos"] };
@@ -82,6 +89,66 @@ impl Resolver<'_> {
         }
         let head = Head::Pair(Box::new(pair(parts.next(), parts.next())?));
         Some(Chain { head, steps: Vec::new(), kind: Kind::Axis })
+    }
+
+    /// `join` and `any`: parts that go side by side.
+    fn gathering(&mut self, tree: &Composite, name: &str, scope: Scope) -> Option<Chain> {
+        for (option, _) in &tree.options {
+            let message = format!("`{name}` has no `{}`", option.text);
+            self.fault(Rule::UnknownWord, option.span, message, "take it out");
+        }
+        let names: &[&str] = if name == "join" { &["x", "y", "z"] } else { &[] };
+        let mut parts: Vec<Option<(usize, Chain)>> = Vec::new();
+        for (index, part) in tree.parts.iter().enumerate() {
+            let place = match &part.name {
+                None => Some(index),
+                Some(word) if name == "join" => {
+                    let found = names.iter().position(|&n| n == word.text);
+                    if found.is_none() {
+                        self.unknown_part(word, tree, names);
+                    }
+                    found
+                }
+                Some(word) => {
+                    let message = "the parts of `any` have no names";
+                    self.fault(Rule::UnknownWord, word.span, message, "take the name out");
+                    None
+                }
+            };
+            let chain = match name {
+                "join" => self.part(part, tree, scope),
+                _ => self.chain(&part.binding, scope),
+            };
+            parts.push(place.zip(chain));
+        }
+        let most = if name == "join" { 3 } else { 64 };
+        if !(2..=most).contains(&parts.len()) {
+            let message = format!("`{name}` has {} parts", parts.len());
+            let help = if name == "join" { "write two or three" } else { "write two or more" };
+            self.fault(Rule::Missing, tree.span, message, help);
+            return None;
+        }
+        let mut parts: Vec<(usize, Chain)> = parts.into_iter().collect::<Option<_>>()?;
+        parts.sort_by_key(|(place, _)| *place);
+        if let Some(twice) = parts.windows(2).position(|pair| pair[0].0 == pair[1].0) {
+            let message = format!("`{}` is given twice", names[parts[twice].0]);
+            self.fault(Rule::UsedTwice, tree.span, message, "keep one of them");
+            return None;
+        }
+        let chains: Vec<Chain> = parts.into_iter().map(|(_, chain)| chain).collect();
+        if let Some(odd) = chains.iter().find(|chain| chain.kind != chains[0].kind) {
+            let message = format!(
+                "the parts of `any` are of two kinds: {} and {}",
+                chains[0].kind.word(),
+                odd.kind.word()
+            );
+            let help = "parts of `any` share a kind: use `pick` in one of them";
+            self.fault(Rule::WrongKind, tree.span, message, help);
+            return None;
+        }
+        let head = if name == "join" { Head::Join(chains) } else { Head::Any(chains) };
+        let kind = head.kind();
+        Some(Chain { head, steps: Vec::new(), kind })
     }
 
     fn options(&mut self, tree: &Composite, is_four: bool) -> Option<(Opposed, Corner)> {
@@ -147,16 +214,15 @@ impl Resolver<'_> {
 
     /// One part's chain, which must be an axis.
     fn part(&mut self, part: &Part, tree: &Composite, scope: Scope) -> Option<Chain> {
-        if let Some(step) = part.binding.steps.first() {
-            let help = "put the steps behind the composite";
-            let what = "a part with steps of its own";
-            self.findings.push(Finding::not_yet(step.span, what, help));
-        }
         let chain = self.chain(&part.binding, scope)?;
         if chain.kind == Kind::Axis {
             return Some(chain);
         }
-        let message = format!("a part of `{}` is an axis, but this is a plane", tree.name.text);
+        let message = format!(
+            "a part of `{}` is an axis, but this is {}",
+            tree.name.text,
+            chain.kind.a_word()
+        );
         let help = "name one side of it, such as `pad.left-stick.up`";
         self.fault(Rule::WrongKind, part.binding.span, message, help);
         None

@@ -1,7 +1,7 @@
 //! Controls by name.
 
 use super::Resolver;
-use crate::base::SchemeId;
+use crate::base::{Id, SchemeId};
 use crate::controls::{Catalogue, Class, Entry};
 use crate::lang::Word;
 use crate::model::{Chain, Head};
@@ -10,11 +10,10 @@ use crate::report::{Finding, Rule, nearest, nearest_in_class};
 
 impl Resolver<'_> {
     /// The control that `word` names, read as it is. `None` after telling what is wrong.
-    pub(super) fn control(&mut self, word: &Word, scheme: SchemeId) -> Option<Chain> {
+    pub(super) fn control(&mut self, word: &Word, scheme: Option<SchemeId>) -> Option<Chain> {
         let (class, rest) = word.text.split_once('.').unwrap_or((&word.text, ""));
-        if class == "act" || class == "char" || class.contains('#') {
+        if class == "char" || class.contains('#') {
             let what = match class {
-                "act" => format!("reading another action (`{}`)", word.text),
                 "char" => format!("a key by its character (`{}`)", word.text),
                 _ => format!("naming one of several devices (`{}`)", word.text),
             };
@@ -39,8 +38,8 @@ impl Resolver<'_> {
         Some(Chain { head, steps: Vec::new(), kind })
     }
 
-    fn check_class(&mut self, entry: &Entry, word: &Word, scheme: SchemeId) {
-        let Some(scheme) = self.schemes.get(crate::base::Id::index(scheme)) else { return };
+    fn check_class(&mut self, entry: &Entry, word: &Word, scheme: Option<SchemeId>) {
+        let Some(scheme) = scheme.and_then(|id| self.schemes.get(id.index())) else { return };
         // A scheme whose devices were refused has none: its bindings are not at fault.
         if scheme.classes.is_empty() || scheme.classes.contains(&entry.class) {
             return;

@@ -7,13 +7,15 @@ mod args;
 mod binding;
 mod control;
 mod fire;
+mod named;
+mod reference;
 mod step;
 mod words;
 
 use crate::base::{ActionId, Id, MapId, SchemeId, Table};
 use crate::controls::Class;
 use crate::lang::{self, Step as StepTree};
-use crate::model::{Map, Profile, Scheme};
+use crate::model::{Map, Named, Profile, Scheme};
 use crate::profile::{self, table};
 use crate::report::{Finding, Findings, Rule, nearest};
 use crate::source::{Quoted, Span};
@@ -21,11 +23,21 @@ use crate::source::{Quoted, Span};
 /// Looks up everything that a profile names. `None` when something is wrong with it.
 pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profile> {
     let before = findings.len();
-    let mut resolver = Resolver { raw, schemes: Vec::new(), presets: Vec::new(), findings };
+    let mut resolver = Resolver {
+        raw,
+        actions: Vec::new(),
+        schemes: Vec::new(),
+        named: Vec::new(),
+        presets: Vec::new(),
+        findings,
+    };
+    resolver.know_actions();
     resolver.schemes();
+    resolver.named_numbers();
     resolver.presets();
     let (maps, actions) = resolver.maps();
     let schemes = std::mem::take(&mut resolver.schemes);
+    let named = std::mem::take(&mut resolver.named);
     if findings.len() > before {
         return None;
     }
@@ -34,6 +46,7 @@ pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profil
         title: said(raw.title.as_ref()),
         about: said(raw.about.as_ref()),
         schemes: schemes.into(),
+        named: named.into(),
         presets: presets.collect(),
         maps,
         actions,
@@ -54,7 +67,10 @@ struct Preset {
 
 struct Resolver<'a> {
     raw: &'a profile::Profile,
+    /// All actions in file order, before any is resolved.
+    actions: Vec<reference::Known>,
     schemes: Vec<Scheme>,
+    named: Vec<Named>,
     presets: Vec<Preset>,
     findings: &'a mut Findings,
 }
@@ -121,13 +137,69 @@ impl Resolver<'_> {
         None
     }
 
-    /// Reads all presets and tells what is wrong in them.
+    /// Reads all presets, puts those within presets in their place, and tells what is wrong.
     fn presets(&mut self) {
-        for raw in &self.raw.presets {
-            let trees = lang::parse_steps(&raw.steps, self.findings);
-            let steps = trees.filter(|trees| !self.check_preset(trees));
-            self.presets.push(Preset { name: raw.name.text.clone(), steps });
+        let raw = &self.raw.presets;
+        let trees: Vec<_> =
+            raw.iter().map(|preset| lang::parse_steps(&preset.steps, self.findings)).collect();
+        for (index, preset) in raw.iter().enumerate() {
+            let mut way = vec![index];
+            let flat = self.flat(&trees, &mut way);
+            let steps = flat.filter(|steps| !self.check_preset(steps));
+            self.presets.push(Preset { name: preset.name.text.clone(), steps });
         }
+    }
+
+    /// The steps of the last preset on the way, with those of other presets in their place.
+    fn flat(
+        &mut self,
+        trees: &[Option<Vec<StepTree>>],
+        way: &mut Vec<usize>,
+    ) -> Option<Vec<StepTree>> {
+        let mut flat = Vec::new();
+        for tree in trees[*way.last()?].as_ref()? {
+            if !tree.is_preset {
+                flat.push(tree.clone());
+                continue;
+            }
+            let raw = &self.raw.presets;
+            let Some(inner) = raw.iter().position(|preset| preset.name.text == tree.name.text)
+            else {
+                // Told once, at the preset that says it.
+                if way.len() == 1 {
+                    self.unknown_preset(tree);
+                }
+                return None;
+            };
+            if let Some(start) = way.iter().position(|&on_way| on_way == inner) {
+                // Told once: by the preset of the loop that stands first.
+                if start == 0 && way.iter().min() == way.first() {
+                    let names = way[start..]
+                        .iter()
+                        .chain([&inner])
+                        .map(|&i| format!("@{}", raw[i].name.text));
+                    let message =
+                        format!("presets in a loop: {}", names.collect::<Vec<_>>().join(", "));
+                    self.fault(
+                        Rule::Loop,
+                        tree.span,
+                        message,
+                        "write the steps themselves in one of them",
+                    );
+                }
+                return None;
+            }
+            way.push(inner);
+            let steps = self.flat(trees, way);
+            way.pop();
+            let steps = steps?;
+            let conditioned = steps.into_iter().map(|mut step| {
+                step.conditions.extend(tree.conditions.iter().cloned());
+                step
+            });
+            flat.extend(conditioned);
+        }
+        Some(flat)
     }
 
     fn maps(&mut self) -> (Table<MapId, Map>, Table<ActionId, crate::model::Action>) {
@@ -164,6 +236,9 @@ impl Resolver<'_> {
                 label: said(raw.label.as_ref()),
                 actions: ids,
             });
+        }
+        if actions.len() == self.actions.len() {
+            self.check_loops(&actions);
         }
         (maps.into(), actions.into())
     }

@@ -4,7 +4,7 @@ use super::Resolver;
 use super::args::Args;
 use crate::base::{Component, Kind};
 use crate::lang::{Arg, ArgValue, Step as StepTree};
-use crate::model::{By, Pick, Step};
+use crate::model::{By, Condition, Form, Number, Pick, Step};
 use crate::profile::table;
 use crate::report::{Finding, Rule, nearest};
 use crate::source::Span;
@@ -27,7 +27,7 @@ impl Resolver<'_> {
             };
             sound &= more.is_some();
             for step in more.into_iter().flatten() {
-                kind = kind_after(step, kind);
+                kind = step.form.kind_after(kind);
                 steps.push(step);
             }
         }
@@ -44,40 +44,41 @@ impl Resolver<'_> {
     /// Looks at a preset by itself, whichever kind it is for, so that a fault in it is told once
     /// and at its place. Gives whether it has any.
     pub(super) fn check_preset(&mut self, steps: &[StepTree]) -> bool {
-        let nested = steps.iter().filter(|tree| tree.is_preset);
-        for tree in nested {
-            let help = "write its steps here";
-            self.findings.push(Finding::not_yet(tree.span, "a preset within a preset", help));
-        }
-        let own: Vec<_> = steps.iter().filter(|tree| !tree.is_preset).cloned().collect();
         let before = self.findings.len();
-        let mut faults = [Kind::Plane, Kind::Axis].map(|kind| {
-            self.steps(&own, kind, Some(Kind::Plane));
+        let mut faults = [Kind::Plane, Kind::Axis, Kind::Space].map(|kind| {
+            self.steps(steps, kind, Some(Kind::Space));
             self.findings.split_off(before)
         });
         faults.sort_by_key(Vec::len);
-        let [fewest, _] = faults;
-        let has_faults = !fewest.is_empty() || own.len() < steps.len();
+        let [fewest, ..] = faults;
+        let has_faults = !fewest.is_empty();
         for finding in fewest {
             self.findings.push(finding);
         }
         has_faults
     }
 
+    /// Tells that there is no such preset.
+    pub(super) fn unknown_preset(&mut self, tree: &StepTree) {
+        let name = &tree.name.text;
+        let help = match nearest(name, self.raw.presets.iter().map(|p| p.name.text.as_str())) {
+            Some(near) => format!("did you mean `@{near}`?"),
+            None => format!("write its steps under `[preset]`: `{name} = \"deadzone 0.1\"`"),
+        };
+        self.fault(Rule::UnknownName, tree.span, format!("there is no preset `{name}`"), help);
+    }
+
     fn preset(&mut self, tree: &StepTree, kind: Kind, action: Option<Kind>) -> Option<Vec<Step>> {
-        self.no_condition(tree);
         let name = &tree.name.text;
         let Some(preset) = self.presets.iter().find(|preset| preset.name == *name).cloned() else {
-            let known = self.presets.iter().map(|preset| preset.name.as_str());
-            let help = match nearest(name, known) {
-                Some(near) => format!("did you mean `@{near}`?"),
-                None => format!("write its steps under `[preset]`: `{name} = \"deadzone 0.1\"`"),
-            };
-            self.fault(Rule::UnknownName, tree.span, format!("there is no preset `{name}`"), help);
+            self.unknown_preset(tree);
             return None;
         };
         // A preset with faults of its own was told of at its place.
-        let trees = preset.steps?;
+        let mut trees = preset.steps?;
+        for step in &mut trees {
+            step.conditions.extend(tree.conditions.iter().cloned());
+        }
         let before = self.findings.len();
         let steps = self.steps(&trees, kind, action);
         for finding in self.findings.split_off(before) {
@@ -88,39 +89,84 @@ impl Resolver<'_> {
         steps.map(|(steps, _)| steps)
     }
 
-    fn no_condition(&mut self, tree: &StepTree) {
-        if let Some(condition) = &tree.condition {
-            let word = if condition.unless { "unless" } else { "when" };
-            let help = "take the condition out";
-            let what = format!("`{word}` on a step");
-            self.findings.push(Finding::not_yet(condition.span, &what, help));
-        }
-    }
-
     /// One step on a value of `kind`. `None` after telling what is wrong.
     fn step(&mut self, tree: &StepTree, kind: Kind, action: Option<Kind>) -> Option<Step> {
-        self.no_condition(tree);
+        let mut conditions = Vec::new();
+        for condition in &tree.conditions {
+            let named = self.named(&condition.name);
+            conditions.extend(named.map(|named| Condition { named, unless: condition.unless }));
+        }
         let name = self.look_up(&tree.name.text, tree.name.span, table::STEPS, "a step")?;
         let form = table::STEPS.iter().find(|s| s.name == name).map_or("", |s| s.form);
         let mut args = Args::new(&tree.name, &tree.args, form);
-        let (step, known): (Option<Step>, &[&str]) = match name {
-            "flip" => (self.flip(&mut args, kind), &[]),
-            "scale" => (self.scale(&mut args, kind), &[]),
-            "deadzone" => (self.deadzone(&mut args), &["full", "by"]),
-            "curve" => (self.curve(&mut args), &[]),
-            "cap" => {
-                let limit = self.needed(&mut args, &table::CAP);
-                (limit.map(|limit| Step::Cap { limit }), &[])
+        let form = self.form(name, &mut args, tree.span, kind, action);
+        self.no_more(args, names_of(name));
+        let form = form?;
+        if form.kind_after(kind) != kind
+            && let Some(condition) = tree.conditions.first()
+        {
+            let message = format!("`{name}` changes the kind: it cannot be skipped");
+            self.fault(Rule::WrongKind, condition.span, message, "take the condition out");
+            return None;
+        }
+        Some(Step { form, conditions })
+    }
+
+    fn form(
+        &mut self,
+        name: &str,
+        args: &mut Args<'_>,
+        span: Span,
+        kind: Kind,
+        action: Option<Kind>,
+    ) -> Option<Form> {
+        match name {
+            "not" | "toggle" | "switch-at" => self.wants(name, kind, &[Kind::Axis], span)?,
+            "unit" | "order" | "rotate" => {
+                self.wants(name, kind, &[Kind::Plane, Kind::Space], span)?;
             }
-            "onto" => (self.onto(&mut args, tree.span, kind, action), &[]),
-            _ => (self.pick(&mut args, tree.span, kind), &[]),
+            "ways" => self.wants(name, kind, &[Kind::Plane], span)?,
+            _ => {}
+        }
+        match name {
+            "flip" => self.flip(args, kind),
+            "not" => Some(Form::Not),
+            "toggle" => Some(Form::Toggle),
+            "switch-at" => self.switch_at(args),
+            "scale" => self.scale(args, kind),
+            "deadzone" => self.deadzone(args),
+            "curve" => self.curve(args),
+            "cap" => self.needed(args, &table::CAP).map(Form::Cap),
+            "clamp" => self.clamp(args),
+            "unit" => Some(Form::Unit),
+            "remap" => self.remap(args),
+            "onto" => self.onto(args, span, kind, action),
+            "order" => self.order(args, kind),
+            "rotate" => self.rotate(args, kind),
+            "ways" => self.ways(args),
+            "notch" => self.needed(args, &table::NOTCH).map(Form::Notch),
+            _ => self.pick(args, span, kind),
+        }
+    }
+
+    /// Tells when a step doesn't take `kind`.
+    fn wants(&mut self, name: &str, kind: Kind, takes: &[Kind], span: Span) -> Option<()> {
+        if takes.contains(&kind) {
+            return Some(());
+        }
+        let words: Vec<_> = takes.iter().map(|k| k.a_word()).collect();
+        let message =
+            format!("`{name}` takes {}, but this is {}", words.join(" or "), kind.a_word());
+        let help = match kind {
+            Kind::Axis | Kind::Switch => "put it on the whole stick, or take it out",
+            _ => "put `pick x` or `pick length` before it, or take it out",
         };
-        self.no_more(args, known);
-        step
+        self.fault(Rule::WrongKind, span, message, help);
+        None
     }
 
     /// The number that a step can't do without.
-    fn needed(&mut self, args: &mut Args<'_>, spec: &table::Number) -> Option<f64> {
+    fn needed(&mut self, args: &mut Args<'_>, spec: &table::Number) -> Option<Number> {
         match args.take() {
             Some(arg) => self.number(arg, spec),
             None => {
@@ -130,34 +176,58 @@ impl Resolver<'_> {
         }
     }
 
-    fn flip(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Step> {
+    fn flip(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Form> {
         let named = args.take_rest();
         if named.is_empty() {
-            return Some(Step::Flip { x: true, y: kind == Kind::Plane });
+            return Some(Form::Flip([true; 3]));
         }
-        let (mut x, mut y) = (false, false);
+        let mut flips = [false; 3];
         for arg in named {
-            match self.component(arg, kind)? {
-                Component::X => x = true,
-                Component::Y => y = true,
-            }
+            flips[self.component(arg, kind)? as usize] = true;
         }
-        Some(Step::Flip { x, y })
+        Some(Form::Flip(flips))
     }
 
-    fn scale(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Step> {
-        let x = self.needed(args, &table::SCALE);
-        let Some(second) = args.take() else { return x.map(|x| Step::Scale { x, y: x }) };
-        let y = self.number(second, &table::SCALE);
-        if kind != Kind::Plane {
-            let message = "an axis has one component: `scale` takes one number here";
-            self.fault(Rule::WrongKind, second.span, message, "take the second number out");
+    fn switch_at(&mut self, args: &mut Args<'_>) -> Option<Form> {
+        let off_arg = args.take_named("off");
+        let off = off_arg.map(|arg| self.number(arg, &table::SWITCH_OFF));
+        let on = self.needed(args, &table::SWITCH_ON)?;
+        let off = match off {
+            Some(off) => Some(off?),
+            None => None,
+        };
+        if let (Number::Fixed(on), Some(Number::Fixed(off)), Some(arg)) = (on, off, off_arg)
+            && off > on
+        {
+            let message = "`switch-at` would go off above where it goes on";
+            self.fault(Rule::OutOfRange, arg.span, message, "write an `off` under the on point");
             return None;
         }
-        Some(Step::Scale { x: x?, y: y? })
+        Some(Form::SwitchAt { on, off })
     }
 
-    fn deadzone(&mut self, args: &mut Args<'_>) -> Option<Step> {
+    fn scale(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Form> {
+        let mut factors = vec![self.needed(args, &table::SCALE)];
+        let rest = args.take_rest();
+        factors.extend(rest.iter().map(|arg| self.number(arg, &table::SCALE)));
+        let count = kind.components();
+        if factors.len() != 1 && factors.len() != count {
+            let last = rest.last().map_or(Span::default(), |arg| arg.span);
+            let message = format!("`scale` of {} takes one number or {count}", kind.a_word());
+            let message =
+                if count == 1 { "`scale` of an axis takes one number".to_owned() } else { message };
+            self.fault(
+                Rule::WrongKind,
+                last,
+                message,
+                "give one for all, or one for each component",
+            );
+            return None;
+        }
+        factors.into_iter().collect::<Option<_>>().map(Form::Scale)
+    }
+
+    fn deadzone(&mut self, args: &mut Args<'_>) -> Option<Form> {
         let low_arg = args.take();
         let low = match low_arg {
             Some(arg) => self.number(arg, &table::DEADZONE_LOW),
@@ -168,25 +238,24 @@ impl Resolver<'_> {
         };
         let full = match args.take_named("full") {
             Some(arg) => self.number(arg, &table::DEADZONE_FULL),
-            None => Some(1.0),
+            None => Some(Number::Fixed(1.0)),
         };
         let by = match args.take_named("by") {
             Some(arg) => self.by(arg),
             None => Some(By::Length),
         };
         let (low, full, by) = (low?, full?, by?);
-        if low >= full {
+        if let (Number::Fixed(low), Number::Fixed(full)) = (low, full)
+            && low >= full
+        {
             let span = low_arg.map_or(Span::default(), |arg| arg.span);
-            let message = format!(
-                "the dead zone ends at {}, which is not under its `full` of {}",
-                crate::base::shortest(low),
-                crate::base::shortest(full)
-            );
+            let message =
+                format!("the dead zone ends at {low}, which is not under its `full` of {full}");
             let help = "write a low end under `full`, as in `deadzone 0.1 full=0.96`";
             self.fault(Rule::OutOfRange, span, message, help);
             return None;
         }
-        Some(Step::Deadzone { low, full, by })
+        Some(Form::Deadzone { low, full, by })
     }
 
     fn by(&mut self, arg: &Arg) -> Option<By> {
@@ -202,15 +271,63 @@ impl Resolver<'_> {
         }
     }
 
-    fn curve(&mut self, args: &mut Args<'_>) -> Option<Step> {
-        if args.is_point() {
-            let points = args.take_rest();
-            let span = points.first().map_or(Span::default(), |arg| arg.span);
-            let help = "write a power: `curve 1.6`";
-            self.findings.push(Finding::not_yet(span, "a curve through points", help));
+    fn curve(&mut self, args: &mut Args<'_>) -> Option<Form> {
+        if !args.is_point() {
+            return self.needed(args, &table::CURVE).map(Form::Curve);
+        }
+        let mut points: Vec<(f64, f64)> = Vec::new();
+        for arg in args.take_rest() {
+            let point = match &arg.value {
+                ArgValue::Point(numbers) => numbers.as_slice(),
+                _ => &[],
+            };
+            let [x, y] = point else {
+                let message = "a point of `curve` is two numbers in parentheses";
+                self.fault(Rule::WrongKind, arg.span, message, "write `curve (0.5 0.2) (1 1)`");
+                return None;
+            };
+            let point = (self.plain(x, &table::CURVE_X)?, self.plain(y, &table::CURVE_Y)?);
+            if points.last().is_some_and(|last| last.0 >= point.0) {
+                let message = "the points of `curve` do not go to the right";
+                self.fault(Rule::OutOfRange, arg.span, message, "order them by their first number");
+                return None;
+            }
+            points.push(point);
+        }
+        Some(Form::Points(points))
+    }
+
+    /// Two numbers, the first no greater than the second.
+    fn clamp(&mut self, args: &mut Args<'_>) -> Option<Form> {
+        let (least, most) = (self.needed(args, &table::CLAMP), self.needed(args, &table::CLAMP));
+        let (least, most) = (least?, most?);
+        if let (Number::Fixed(low), Number::Fixed(high)) = (least, most)
+            && low > high
+        {
+            let message = format!("`clamp` keeps nothing between {low} and {high}");
+            self.fault(
+                Rule::OutOfRange,
+                args.span(),
+                message,
+                "write the least first: `clamp 0 1`",
+            );
             return None;
         }
-        self.needed(args, &table::CURVE).map(|power| Step::Curve { power })
+        Some(Form::Clamp(least, most))
+    }
+
+    fn remap(&mut self, args: &mut Args<'_>) -> Option<Form> {
+        let ends = [(); 4].map(|()| self.needed(args, &table::REMAP));
+        let [a, b, c, d] = ends;
+        let (a, b, c, d) = (a?, b?, c?, d?);
+        if let (Number::Fixed(from), Number::Fixed(to)) = (a, b)
+            && from == to
+        {
+            let message = format!("`remap` cannot spread what lies from {from} to {to}");
+            self.fault(Rule::OutOfRange, args.span(), message, "write two different ends first");
+            return None;
+        }
+        Some(Form::Remap([a, b, c, d]))
     }
 
     fn onto(
@@ -219,7 +336,7 @@ impl Resolver<'_> {
         span: Span,
         kind: Kind,
         action: Option<Kind>,
-    ) -> Option<Step> {
+    ) -> Option<Form> {
         let Some(arg) = args.take() else {
             self.missing(args, "a component");
             return None;
@@ -231,56 +348,107 @@ impl Resolver<'_> {
             return None;
         };
         let component = self.component(arg, action)?;
-        if kind == Kind::Plane {
-            let message = "`onto` takes an axis, but this is a plane already";
+        if kind.components() > 1 {
+            let message = format!("`onto` takes an axis, but this is {} already", kind.a_word());
             self.fault(Rule::WrongKind, span, message, "put `pick x` before it, or take it out");
             return None;
         }
-        let kind = if action == Kind::Plane { Kind::Plane } else { Kind::Axis };
-        Some(Step::Onto { component, kind })
+        let kind = if action == Kind::Switch { Kind::Axis } else { action };
+        Some(Form::Onto(component, kind))
     }
 
-    fn pick(&mut self, args: &mut Args<'_>, span: Span, kind: Kind) -> Option<Step> {
+    fn pick(&mut self, args: &mut Args<'_>, span: Span, kind: Kind) -> Option<Form> {
         let Some(arg) = args.take() else {
             self.missing(args, "a component");
             return None;
         };
-        let what = match &arg.value {
-            ArgValue::Word(word) if word.text == "length" => Pick::Length,
-            _ => Pick::Component(self.component(arg, Kind::Plane)?),
-        };
-        if kind != Kind::Plane {
-            let message = "`pick` takes a plane, but this is an axis already";
+        if kind.components() == 1 {
+            let message = "`pick` takes a plane or a space, but this is an axis already";
             self.fault(Rule::WrongKind, span, message, "take it out");
             return None;
         }
-        Some(Step::Pick(what))
+        match &arg.value {
+            ArgValue::Word(word) if word.text == "length" => Some(Form::Pick(Pick::Length)),
+            _ => self.component(arg, kind).map(|c| Form::Pick(Pick::Component(c))),
+        }
+    }
+
+    fn order(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Form> {
+        let Some(arg) = args.take() else {
+            self.missing(args, "the components in their new order");
+            return None;
+        };
+        let count = kind.components();
+        let word = if let ArgValue::Word(word) = &arg.value { word.text.as_str() } else { "" };
+        let letters: Vec<_> =
+            word.chars().map(|c| Component::from_letter(&c.to_string())).collect();
+        let known: Vec<_> = letters.iter().flatten().copied().collect();
+        let all_once = Component::ALL.iter().take(count).all(|c| known.contains(c));
+        if known.len() != count || letters.len() != count || !all_once {
+            let message = format!("`order` of {} names each of its components once", kind.a_word());
+            let help = if count == 2 { "write `order yx`" } else { "write `order zxy`, say" };
+            self.fault(Rule::UnknownWord, arg.span, message, help);
+            return None;
+        }
+        Some(Form::Order(known))
+    }
+
+    fn rotate(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Form> {
+        let angle = self.needed(args, &table::ROTATE);
+        let around = match args.take_named("around") {
+            None => Some(Component::Z),
+            Some(arg) if kind == Kind::Plane => {
+                let message = "a plane turns around nothing but z";
+                self.fault(Rule::WrongKind, arg.span, message, "take `around` out");
+                None
+            }
+            Some(arg) => self.component(arg, kind),
+        };
+        Some(Form::Rotate(angle?, around?))
+    }
+
+    fn ways(&mut self, args: &mut Args<'_>) -> Option<Form> {
+        let from = match args.take_named("from") {
+            Some(arg) => self.number(arg, &table::WAYS_FROM),
+            None => Some(Number::Fixed(0.0)),
+        };
+        let count = match args.take() {
+            Some(arg) => self.count(arg, &table::WAYS),
+            None => {
+                self.missing(args, "a count");
+                None
+            }
+        };
+        Some(Form::Ways { count: count?, from: from? })
     }
 
     /// The component of a `kind` that an argument names.
     fn component(&mut self, arg: &Arg, kind: Kind) -> Option<Component> {
         let component = match &arg.value {
-            ArgValue::Word(word) => match word.text.as_str() {
-                "x" => Some(Component::X),
-                "y" if kind == Kind::Plane => Some(Component::Y),
-                _ => None,
-            },
+            ArgValue::Word(word) => Component::from_letter(&word.text)
+                .filter(|component| (*component as usize) < kind.components()),
             _ => None,
         };
         if component.is_none() {
             let message = format!("this is not a component of {}", kind.a_word());
-            let help = if kind == Kind::Plane { "write `x` or `y`" } else { "its only one is `x`" };
+            let help = match kind.components() {
+                1 => "its only one is `x`",
+                2 => "write `x` or `y`",
+                _ => "write `x`, `y` or `z`",
+            };
             self.fault(Rule::UnknownWord, arg.span, message, help);
         }
         component
     }
 }
 
-/// The kind that a step gives for an input of `kind`.
-fn kind_after(step: Step, kind: Kind) -> Kind {
+/// The names of a step's arguments that have one.
+fn names_of(step: &str) -> &'static [&'static str] {
     match step {
-        Step::Pick(_) => Kind::Axis,
-        Step::Onto { kind, .. } => kind,
-        _ => kind,
+        "switch-at" => &["off"],
+        "deadzone" => &["full", "by"],
+        "rotate" => &["around"],
+        "ways" => &["from"],
+        _ => &[],
     }
 }

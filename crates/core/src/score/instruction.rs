@@ -1,21 +1,28 @@
 //! What hands do, with every word and number settled.
 
-use crate::base::{Component, ControlId, Time, Vector};
+use crate::base::{Component, ControlId, NamedId, Time, Vector};
 
 /// One instruction at its moment.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Instruction {
     /// When it begins.
     pub at: Time,
-    /// The control it is about.
-    pub target: Target,
-    /// What happens to it.
+    /// What happens.
     pub act: Act,
 }
 
-/// What happens to a control.
+/// What an instruction does.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Act {
+    /// A hand moves a control.
+    Hand(Target, Hand),
+    /// A setting or fact becomes a number, in its own unit; a switch 1 or 0.
+    Number(NamedId, f64),
+}
+
+/// What a hand does to a control.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Hand {
     /// It is fully down, and up again after so long if that is said.
     Down(Option<Time>),
     /// It moves in a straight line to a value, taking so long.
@@ -31,8 +38,9 @@ impl Instruction {
     /// When it is over.
     pub fn end(&self) -> Time {
         match self.act {
-            Act::Down(time) => self.at + time.unwrap_or_default(),
-            Act::Move { over, .. } => self.at + over,
+            Act::Hand(_, Hand::Down(time)) => self.at + time.unwrap_or_default(),
+            Act::Hand(_, Hand::Move { over, .. }) => self.at + over,
+            Act::Number(..) => self.at,
         }
     }
 }

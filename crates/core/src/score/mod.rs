@@ -3,12 +3,14 @@
 //! Guarantees to every later stage: instructions are sound and in the order of the file; what is
 //! performed comes in order of time.
 
+mod act;
 mod instruction;
 mod perform;
 mod read;
+mod value;
 mod words;
 
-pub use instruction::{Act, Instruction, Part, Target};
+pub use instruction::{Act, Hand, Instruction, Part, Target};
 pub use perform::Performance;
 pub use read::read;
 

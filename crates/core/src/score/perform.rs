@@ -1,9 +1,9 @@
 //! Instructions to reports.
 
-use super::instruction::{Act, Target};
+use super::instruction::{Act, Hand, Target};
 use super::{Instruction, Score};
 use crate::base::{ControlId, Time, Vector};
-use crate::take::Report;
+use crate::take::{Input, What};
 use std::cmp::Reverse;
 use std::collections::{BTreeMap, BinaryHeap};
 
@@ -61,10 +61,10 @@ impl<'a> Performance<'a> {
         self.places.get(&control).copied().unwrap_or_default()
     }
 
-    fn put(&mut self, t: Time, target: Target, value: Vector) -> Report {
+    fn put(&mut self, t: Time, target: Target, value: Vector) -> Input {
         let value = target.part.put(self.place(target.control), value);
         self.places.insert(target.control, value);
-        Report { t, control: target.control, value }
+        Input { t, what: What::Report(target.control, value) }
     }
 
     /// Ends every movement of the same part, and tells where the part is.
@@ -81,18 +81,21 @@ impl<'a> Performance<'a> {
         target.part.of(whole)
     }
 
-    fn begin(&mut self, t: Time, index: usize) -> Report {
-        let Instruction { target, act, .. } = self.score.instructions[index];
+    fn begin(&mut self, t: Time, index: usize) -> Input {
+        let (target, act) = match self.score.instructions[index].act {
+            Act::Number(named, value) => return Input { t, what: What::Number(named, value) },
+            Act::Hand(target, act) => (target, act),
+        };
         let from = self.take_over(t, target);
         match act {
-            Act::Down(time) => {
+            Hand::Down(time) => {
                 if let Some(time) = time {
                     self.due.push(Reverse((t + time, index, Due::Up)));
                 }
                 self.put(t, target, Vector::axis(1.0))
             }
-            Act::Move { to, over } if over == Time::ZERO => self.put(t, target, to),
-            Act::Move { to, over } => {
+            Hand::Move { to, over } if over == Time::ZERO => self.put(t, target, to),
+            Hand::Move { to, over } => {
                 let movement =
                     Movement { instruction: index, target, start: t, over, from, to, samples: 0 };
                 self.moving.push(movement);
@@ -113,7 +116,7 @@ impl<'a> Performance<'a> {
         }
     }
 
-    fn sample(&mut self, t: Time, index: usize) -> Option<Report> {
+    fn sample(&mut self, t: Time, index: usize) -> Option<Input> {
         let movement = *self.moving.iter().find(|m| m.instruction == index)?;
         if t.since(movement.start) >= movement.over {
             self.moving.retain(|m| m.instruction != index);
@@ -125,16 +128,15 @@ impl<'a> Performance<'a> {
 }
 
 impl Iterator for Performance<'_> {
-    type Item = Report;
+    type Item = Input;
 
-    fn next(&mut self) -> Option<Report> {
+    fn next(&mut self) -> Option<Input> {
         loop {
             let Reverse((t, index, due)) = self.due.pop()?;
-            let target = self.score.instructions.get(index)?.target;
-            let report = match due {
-                Due::Begin => Some(self.begin(t, index)),
-                Due::Up => Some(self.put(t, target, Vector::ZERO)),
-                Due::Sample => self.sample(t, index),
+            let report = match (due, self.score.instructions.get(index)?.act) {
+                (Due::Begin, _) => Some(self.begin(t, index)),
+                (Due::Up, Act::Hand(target, _)) => Some(self.put(t, target, Vector::ZERO)),
+                _ => self.sample(t, index),
             };
             if report.is_some() {
                 return report;

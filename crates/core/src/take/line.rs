@@ -39,9 +39,9 @@ pub(super) struct Line<'a> {
     #[serde(borrow)]
     pub close: Option<&'a RawValue>,
     #[serde(borrow)]
-    pub fact: Option<&'a RawValue>,
+    pub fact: Option<Cow<'a, str>>,
     #[serde(borrow)]
-    pub setting: Option<&'a RawValue>,
+    pub setting: Option<Cow<'a, str>>,
     #[serde(borrow)]
     pub plug: Option<&'a RawValue>,
     #[serde(borrow)]
@@ -68,8 +68,6 @@ impl Line<'_> {
             ("by", self.by),
             ("open", self.open),
             ("close", self.close),
-            ("fact", self.fact),
-            ("setting", self.setting),
             ("plug", self.plug),
             ("unplug", self.unplug),
             ("give", self.give),

@@ -12,19 +12,26 @@ mod write;
 
 pub use read::{Header, Reader};
 pub use run::{End, Run, Watcher};
-pub use write::{write_header, write_report};
+pub use write::{write_header, write_input};
 
-use crate::base::{ControlId, Time, Vector};
+use crate::base::{ControlId, NamedId, Time, Vector};
 
-/// What a hand does at a moment.
+/// Something that happens at a moment.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Report {
+pub struct Input {
     /// When.
     pub t: Time,
-    /// The control that a device reports.
-    pub control: ControlId,
-    /// What it reports.
-    pub value: Vector,
+    /// What.
+    pub what: What,
+}
+
+/// What happens to an engine.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum What {
+    /// A device reports a control.
+    Report(ControlId, Vector),
+    /// A setting or fact becomes a number, in its own unit; a switch 1 or 0.
+    Number(NamedId, f64),
 }
 
 /// A fault in a take. Nothing after it is believed.

@@ -2,8 +2,8 @@
 
 use super::control::Controls;
 use super::line::{Components, HeaderLine, Line};
-use super::{Fault, Report, quick};
-use crate::base::{MapId, Rate, Time, Vector};
+use super::{Fault, Input, What, quick};
+use crate::base::{MapId, NamedId, Rate, Time, Vector};
 use crate::controls::{Class, ControlKind};
 use crate::plan::Plan;
 use crate::report::nearest;
@@ -23,7 +23,8 @@ pub struct Header {
 }
 
 /// Reads a take line by line.
-pub struct Reader {
+pub struct Reader<'p> {
+    plan: &'p Plan,
     controls: Controls,
     line: usize,
     last: Time,
@@ -48,13 +49,13 @@ impl LineFault {
     }
 }
 
-impl Reader {
+impl<'p> Reader<'p> {
     /// Reads a take from its first line, the header.
     ///
     /// # Errors
     /// When the line isn't a header, or names a map that `plan` doesn't have.
-    pub fn new(first: &str, plan: &Plan) -> Result<(Self, Header), Fault> {
-        let reader = Self { controls: Controls::new(), line: 1, last: Time::ZERO };
+    pub fn new(first: &str, plan: &'p Plan) -> Result<(Self, Header), Fault> {
+        let reader = Self { plan, controls: Controls::new(), line: 1, last: Time::ZERO };
         let header = match serde_json::from_str::<HeaderLine<'_>>(first) {
             Ok(line) => header(&line, plan).map_err(|fault| reader.fault(first, fault))?,
             Err(error) => {
@@ -74,24 +75,24 @@ impl Reader {
     ///
     /// # Errors
     /// When it isn't an input, or its time goes back.
-    pub fn line(&mut self, text: &str) -> Result<Option<Report>, Fault> {
+    pub fn line(&mut self, text: &str) -> Result<Option<Input>, Fault> {
         self.line += 1;
         if text.trim_ascii().is_empty() {
             return Ok(None);
         }
-        let report = match quick::plain_report(text) {
+        let input = match quick::plain_report(text) {
             Some((t, control, value)) => self.read_report(t, control, value),
             None => {
                 let line = serde_json::from_str(text);
-                self.report(&line.map_err(|error| self.json_fault(text, &error))?)
+                self.input(&line.map_err(|error| self.json_fault(text, &error))?)
             }
         };
-        let report = report.map_err(|fault| self.fault(text, fault))?;
-        self.last = report.t;
-        Ok(Some(report))
+        let input = input.map_err(|fault| self.fault(text, fault))?;
+        self.last = input.t;
+        Ok(Some(input))
     }
 
-    fn report(&self, line: &Line<'_>) -> Result<Report, LineFault> {
+    fn input(&self, line: &Line<'_>) -> Result<Input, LineFault> {
         let Some(t) = line.t else {
             return Err(LineFault::new("the line has no time", "write `\"t\":SECONDS` first"));
         };
@@ -99,30 +100,75 @@ impl Reader {
             let message = format!("`{later}` in a take is not yet supported");
             return Err(LineFault::new(message, "take the line out").about(&format!("\"{later}\"")));
         }
-        let Some(control) = &line.control else {
+        let does = [("control", &line.control), ("fact", &line.fact), ("setting", &line.setting)];
+        let mut said = does.into_iter().filter_map(|(key, name)| Some((key, name.as_deref()?)));
+        let Some((key, name)) = said.next() else {
             let help = "write `\"control\":\"key.Space\",\"value\":1`, say";
             return Err(LineFault::new("the line says nothing that happens", help));
         };
+        if let Some((other, _)) = said.next() {
+            let message = format!("a line says one thing, not both `{key}` and `{other}`");
+            return Err(LineFault::new(message, "write two lines").about(&format!("\"{other}\"")));
+        }
         let Some(value) = line.value else {
             let help = "write `\"value\":1`, or `\"value\":[0.6,0.8]` for a stick";
-            return Err(LineFault::new(format!("`{control}` reports no value"), help));
+            return Err(LineFault::new(format!("`{name}` has no value"), help));
         };
-        self.read_report(t.get(), control, value)
+        match key {
+            "control" => self.read_report(t.get(), name, value),
+            _ => {
+                let t = self.time(t.get())?;
+                Ok(Input { t, what: self.number(name, key == "setting", value)? })
+            }
+        }
     }
 
-    fn read_report(&self, t: &str, control: &str, value: Components) -> Result<Report, LineFault> {
-        let t = time(t)?;
-        if t < self.last {
-            let message = format!("the time goes back, from {} s to {t} s", self.last);
-            let help = "lines stand in order of time; sort them by `t`";
-            return Err(LineFault::new(message, help).about(&t.to_string()));
+    fn number(&self, name: &str, is_setting: bool, value: Components) -> Result<What, LineFault> {
+        let of_kind = |id: &NamedId| self.plan.named[*id].is_setting == is_setting;
+        let kind = if is_setting { "setting" } else { "fact" };
+        let Some(id) = self.plan.find_named(name).filter(of_kind) else {
+            let known = self.plan.names.named.entries().filter(|(id, _)| of_kind(id));
+            let help = match nearest(name, known.map(|(_, name)| name.as_str())) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => format!("name a {kind} of the profile"),
+            };
+            return Err(LineFault::new(format!("there is no {kind} `{name}`"), help).about(name));
+        };
+        if value.is_list {
+            let message = format!("`{name}` is one number");
+            return Err(LineFault::new(message, "write `\"value\":1`").about("\"value\""));
         }
+        let number = value.numbers[0];
+        if let Some((least, most)) =
+            self.plan.named[id].range.filter(|(l, m)| !(*l..=*m).contains(&number))
+        {
+            let message = format!("`{name}` cannot be {}", crate::base::shortest(number));
+            return Err(
+                LineFault::new(message, format!("it is {least} to {most}")).about("\"value\"")
+            );
+        }
+        Ok(What::Number(id, number))
+    }
+
+    /// A time that doesn't go back.
+    fn time(&self, text: &str) -> Result<Time, LineFault> {
+        let t = time(text)?;
+        if t >= self.last {
+            return Ok(t);
+        }
+        let message = format!("the time goes back, from {} s to {t} s", self.last);
+        let help = "lines stand in order of time; sort them by `t`";
+        Err(LineFault::new(message, help).about(&t.to_string()))
+    }
+
+    fn read_report(&self, t: &str, control: &str, value: Components) -> Result<Input, LineFault> {
+        let t = self.time(t)?;
         let (id, kind) = self
             .controls
             .find(control)
             .map_err(|(message, help)| LineFault::new(message, help).about(control))?;
         let value = components(value, kind, control)?;
-        Ok(Report { t, control: id, value })
+        Ok(Input { t, what: What::Report(id, value) })
     }
 
     fn fault(&self, line: &str, fault: LineFault) -> Fault {

@@ -1,6 +1,6 @@
 //! Plays reports on an engine at a rate, tick by tick.
 
-use super::Report;
+use super::{Input, What};
 use crate::base::{MapId, Rate, Time};
 use crate::engine::{Engine, Notice};
 use crate::plan::Plan;
@@ -23,6 +23,8 @@ pub trait Watcher {
 #[derive(Debug)]
 pub struct Run {
     engine: Engine,
+    /// The map to open, until it is open.
+    start: Option<Option<MapId>>,
     rate: Rate,
     last_input: Time,
     /// The tick at which it ends, when that was asked for.
@@ -42,21 +44,34 @@ impl Run {
     /// A run from time 0. With `until`, it ends at the first tick at or after that.
     pub fn new(plan: Arc<Plan>, start: Option<MapId>, rate: Rate, until: Option<Time>) -> Self {
         let end = until.map(|until| first_tick_at(rate, until));
-        Self { engine: Engine::new(plan, start), rate, last_input: Time::ZERO, end }
+        Self { engine: Engine::new(plan), start: Some(start), rate, last_input: Time::ZERO, end }
     }
 
-    /// The ticks before `report`, then the report. Breaks when the run ends before it; then
+    /// Opens the first map, before anything else happens.
+    fn start(&mut self, watcher: &mut impl Watcher) {
+        if let Some(start) = self.start.take() {
+            self.engine.start(start, &mut |n| watcher.notice(n));
+        }
+    }
+
+    /// The ticks before `input`, then the input. Breaks when the run ends before it; then
     /// [`finish`](Self::finish) is next.
-    pub fn report(&mut self, report: Report, watcher: &mut impl Watcher) -> ControlFlow<()> {
-        self.ticks_before(report.t, watcher)?;
-        self.last_input = report.t;
-        self.engine.report(report.t, report.control, report.value, &mut |n| watcher.notice(n));
+    pub fn input(&mut self, input: Input, watcher: &mut impl Watcher) -> ControlFlow<()> {
+        self.start(watcher);
+        self.ticks_before(input.t, watcher)?;
+        self.last_input = input.t;
+        let (t, tell) = (input.t, &mut |notice| watcher.notice(notice));
+        match input.what {
+            What::Report(control, value) => self.engine.report(t, control, value, tell),
+            What::Number(named, value) => self.engine.set_number(t, named, value, tell),
+        }
         ControlFlow::Continue(())
     }
 
-    /// The ticks after the last report until nothing is due any more, at the latest 10 s after
+    /// The ticks after the last input until nothing is due any more, at the latest 10 s after
     /// it (or until the end that was asked for); then ends what is still open.
     pub fn finish(mut self, watcher: &mut impl Watcher) -> End {
+        self.start(watcher);
         while !self.is_over() {
             self.tick(watcher);
         }

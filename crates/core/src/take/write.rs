@@ -1,8 +1,8 @@
-//! Reports to lines.
+//! Inputs to lines.
 
-use super::Report;
-use crate::base::{Id, Rate, shortest};
-use crate::controls::{Catalogue, ControlKind};
+use super::{Input, What};
+use crate::base::{Rate, shortest};
+use crate::plan::{ControlKind, Plan};
 use std::fmt::{self, Write};
 
 /// Writes the header of a take, as one line without its break.
@@ -27,18 +27,26 @@ pub fn write_header(
     out.write_char('}')
 }
 
-/// Writes a report, as one line without its break.
+/// Writes an input, as one line without its break.
 ///
 /// # Errors
 /// When `out` can't be written to.
-pub fn write_report(out: &mut impl Write, report: &Report) -> fmt::Result {
-    let reported = &Catalogue::get().reported()[report.control.index()];
-    let (t, name) = (report.t, &reported.name);
-    write!(out, "{{\"t\":{t},\"control\":\"{name}\",\"value\":")?;
-    match reported.kind {
-        ControlKind::Stick => {
-            write!(out, "[{},{}]}}", shortest(report.value.x), shortest(report.value.y))
+pub fn write_input(out: &mut impl Write, plan: &Plan, input: &Input) -> fmt::Result {
+    write!(out, "{{\"t\":{},", input.t)?;
+    match input.what {
+        What::Report(control, value) => {
+            write!(out, "\"control\":\"{}\",\"value\":", plan.names.controls[control])?;
+            match plan.controls[control].kind {
+                ControlKind::Stick => {
+                    write!(out, "[{},{}]}}", shortest(value.x), shortest(value.y))
+                }
+                _ => write!(out, "{}}}", shortest(value.x)),
+            }
         }
-        _ => write!(out, "{}}}", shortest(report.value.x)),
+        What::Number(named, value) => {
+            let key = if plan.named[named].is_setting { "setting" } else { "fact" };
+            let name = &plan.names.named[named];
+            write!(out, "\"{key}\":\"{name}\",\"value\":{}}}", shortest(value))
+        }
     }
 }

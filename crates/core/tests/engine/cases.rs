@@ -1,12 +1,12 @@
 //! What the design says, moment by moment. Rates are 10 ticks a second, so that ticks are easy to
 //! see: tick k is at k/10 s.
 
-use crate::harness::{HEAD, lines, load, reports, run};
+use crate::harness::{HEAD, inputs, lines, load, run};
 
 /// Runs a take on actions of the map `quay`, and compares every event.
-fn case(actions: &str, take: &str, expected: &str) {
+pub fn case(actions: &str, take: &str, expected: &str) {
     let (_, plan) = load(&format!("{HEAD}{actions}"));
-    let (log, _) = run(&plan, &reports(take, &plan), "10");
+    let (log, _) = run(&plan, &inputs(take, &plan), "10");
     let told = lines(&plan, &log);
     let told: Vec<_> = told.iter().filter(|l| !l.contains("scheme")).map(String::as_str).collect();
     let expected: Vec<_> = expected.lines().map(str::trim).filter(|l| !l.is_empty()).collect();
@@ -14,7 +14,7 @@ fn case(actions: &str, take: &str, expected: &str) {
 }
 
 /// Lines of a take for one key or button: times at which it goes down and up in turn.
-fn taps(control: &str, times: &[&str]) -> String {
+pub fn taps(control: &str, times: &[&str]) -> String {
     let line = |(i, t): (usize, &&str)| {
         let value = if i % 2 == 0 { 1 } else { 0 };
         format!("{{\"t\":{t},\"control\":\"{control}\",\"value\":{value}}}\n")
@@ -22,7 +22,8 @@ fn taps(control: &str, times: &[&str]) -> String {
     times.iter().enumerate().map(line).collect()
 }
 
-const SWITCH: &str = "[map.quay.a]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"\n";
+/// A switch on one key.
+pub const SWITCH: &str = "[map.quay.a]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"\n";
 
 #[test]
 fn press_fires_once_and_a_press_within_a_tick_is_not_lost() {
@@ -246,6 +247,31 @@ fn steps_and_composites_give_their_values() {
         ),
         ("axis", "key.Control | scale -0.5".into(), keys(&["ControlRight"]), -0.5, 0.0),
         ("plane", "pad.dpad".into(), taps("pad.dpad.left", &["0"]), -1.0, 0.0),
+        (
+            "plane",
+            "join(pad.left-trigger | not, pad.left-stick.y | not)".into(),
+            stick(0.0, 0.9),
+            1.0,
+            0.0,
+        ),
+        (
+            "axis",
+            "any(pad.left-stick.x, pad.left-stick.y | scale 0.5)".into(),
+            stick(-0.3, 0.8),
+            0.4,
+            0.0,
+        ),
+        ("plane", "pad.left-stick | clamp -0.25 0.5".into(), stick(0.6, -0.8), 0.5, -0.25),
+        ("plane", "pad.left-stick | unit".into(), stick(0.3, -0.4), 0.6, -0.8),
+        ("plane", "pad.left-stick | order yx".into(), stick(0.3, -0.4), -0.4, 0.3),
+        ("plane", "pad.left-stick | rotate 90deg".into(), stick(0.5, 0.0), 0.0, 0.5),
+        ("plane", "pad.left-stick | ways 4".into(), stick(0.6, 0.8), 0.0, 1.0),
+        ("plane", "pad.left-stick | ways 4".into(), stick(0.5, 0.5), 0.0, half),
+        ("plane", "pad.left-stick | notch 0.25".into(), stick(0.3, 0.4), 0.3, 0.4),
+        ("plane", "pad.left-stick | curve (0.5 0.2) (1 1)".into(), stick(0.45, 0.6), 0.36, 0.48),
+        ("axis", "pad.left-stick.x | remap -1 1 0 10".into(), stick(0.5, 0.0), 7.5, 0.0),
+        ("axis", "pad.left-stick.x | switch-at 0.6 off=0.2".into(), stick(-0.6, 0.0), 1.0, 0.0),
+        ("axis", "key.KeyA | toggle | scale 3".into(), taps("key.KeyA", &["0", "0.05"]), 3.0, 0.0),
         // Out of range is held to the range.
         ("plane", "pad.left-stick".into(), stick(7.0, -3.0), 1.0, -1.0),
         (
@@ -259,7 +285,7 @@ fn steps_and_composites_give_their_values() {
         let scheme = if binding.contains("key.") { "desk" } else { "pad" };
         let text = format!("{HEAD}[map.quay.a]\nvalue = \"{kind}\"\nbind.{scheme} = \"{binding}\"");
         let (_, plan) = load(&text);
-        let (log, _) = run(&plan, &reports(&take, &plan), "10");
+        let (log, _) = run(&plan, &inputs(&take, &plan), "10");
         let (_, _, values) = log.values.last().unwrap_or_else(|| panic!("no value: {binding}"));
         let value = values[0].1;
         let near = (value.x - x).abs() < 1e-12 && (value.y - y).abs() < 1e-12;
@@ -276,7 +302,7 @@ fn the_scheme_in_use_is_that_of_the_device_used_last() {
                 {\"t\":0.3,\"control\":\"mouse.left\",\"value\":1}
                 {\"t\":0.4,\"control\":\"key.KeyZ\",\"value\":1}
                 {\"t\":0.5,\"control\":\"pad.left-stick\",\"value\":[0.3,0.5]}";
-    let (log, _) = run(&plan, &reports(take, &plan), "10");
+    let (log, _) = run(&plan, &inputs(take, &plan), "10");
     assert_eq!(lines(&plan, &log), ["0.2 #2 scheme pad", "0.3 #3 scheme desk"]);
 }
 
@@ -291,8 +317,8 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
     let mut log = crate::harness::Log::default();
     let rate = harmonym_core::base::Rate::DEFAULT;
     let mut run = harmonym_core::take::Run::new(plan.clone(), score.start, rate, None);
-    for report in score.perform() {
-        assert!(run.report(report, &mut log).is_continue());
+    for input in score.perform() {
+        assert!(run.input(input, &mut log).is_continue());
     }
     run.finish(&mut log);
     let told = lines(&plan, &log);
@@ -304,10 +330,11 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
 fn game_code_reads_a_frame() {
     use harmonym_core::base::{Time, Vector};
     use harmonym_core::engine::{Cause, Engine, Phase};
-    let (profile, plan) = load(&format!("{HEAD}{SWITCH}fire = \"press or hold 0.2s\""));
-    let action = profile.find_actions("a")[0];
-    let key = reports(&taps("key.KeyA", &["0"]), &plan)[0].control;
-    let mut engine = Engine::new(plan, None);
+    let (_, plan) = load(&format!("{HEAD}{SWITCH}fire = \"press or hold 0.2s\""));
+    let action = plan.find_action("quay.a").unwrap();
+    let key = harmonym_core::controls::Catalogue::get().reported_id("key.KeyA").unwrap();
+    let mut engine = Engine::new(plan);
+    engine.start(None, &mut |_| {});
     let at = Time::from_millis;
     let quiet = &mut |_| {};
     engine.report(at(10), key, Vector::axis(1.0), quiet);
@@ -325,6 +352,6 @@ fn game_code_reads_a_frame() {
     engine.tick(at(300), quiet);
     let last = engine.read(action);
     assert_eq!((last.phase, last.value.x, last.held), (Phase::Rest, 0.0, Time::ZERO));
-    engine.reset(None);
+    engine.reset();
     assert_eq!(engine.read(action).ended, None);
 }

@@ -5,7 +5,7 @@ use harmonym_core::engine::{Engine, Event, EventKind, Notice};
 use harmonym_core::model::Profile;
 use harmonym_core::plan::Plan;
 use harmonym_core::source::Source;
-use harmonym_core::take::{Reader, Report, Run, Watcher};
+use harmonym_core::take::{Input, Reader, Run, Watcher};
 use std::sync::Arc;
 
 /// What every profile of the tests begins with.
@@ -25,7 +25,7 @@ pub fn load(text: &str) -> (Profile, Arc<Plan>) {
 }
 
 /// Reads the lines of a take, the header left out.
-pub fn reports(lines: &str, plan: &Plan) -> Vec<Report> {
+pub fn inputs(lines: &str, plan: &Plan) -> Vec<Input> {
     let (mut reader, _) = Reader::new("{\"take\":1}", plan).unwrap();
     lines.lines().filter_map(|line| reader.line(line.trim()).expect(line)).collect()
 }
@@ -57,11 +57,11 @@ impl Watcher for Log {
 }
 
 /// Runs reports at a rate, and gives everything told and the last tick.
-pub fn run(plan: &Arc<Plan>, reports: &[Report], rate: &str) -> (Log, u64) {
+pub fn run(plan: &Arc<Plan>, inputs: &[Input], rate: &str) -> (Log, u64) {
     let mut log = Log::default();
     let mut run = Run::new(Arc::clone(plan), None, Rate::parse(rate).unwrap(), None);
-    for report in reports {
-        assert!(run.report(*report, &mut log).is_continue());
+    for input in inputs {
+        assert!(run.input(*input, &mut log).is_continue());
     }
     let end = run.finish(&mut log);
     (log, end.tick)
@@ -73,12 +73,21 @@ pub fn line(plan: &Plan, event: &Event) -> String {
     let value = match plan.actions[event.action].kind {
         Kind::Switch => if event.value.x == 0.0 { "off" } else { "on" }.to_owned(),
         Kind::Axis => shortest(event.value.x).to_string(),
-        Kind::Plane => format!("{},{}", shortest(event.value.x), shortest(event.value.y)),
+        kind => {
+            let components = event.value.components();
+            let all: Vec<_> = components
+                .iter()
+                .take(kind.components())
+                .map(|c| shortest(*c).to_string())
+                .collect();
+            all.join(",")
+        }
     };
     let action = names.actions[event.action].trim_start_matches("quay.");
     let mut text = format!("{} #{} {action} {} {value}", event.t, event.tick, event.kind.word());
-    if let EventKind::Fire(by) = event.kind {
-        text.push_str(&format!(" by {}", names.alternatives[by]));
+    if let EventKind::Fire(by, since) = event.kind {
+        let kept = since.map_or(String::new(), |since| format!(" since {since}"));
+        text.push_str(&format!(" by {}{kept}", names.alternatives[by]));
     }
     if let Some(cause) = event.kind.cause() {
         text.push_str(&format!(" {}", cause.word()));

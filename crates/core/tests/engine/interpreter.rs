@@ -1,14 +1,12 @@
-//! The design a second time, slow and obvious: at every raw event and tick everything is worked
-//! out anew from the model, due times are found by looking at all of them. It shares nothing with
-//! the engine but the parsed model.
+//! The design a second time, slow and obvious: at every instant at which anything can happen, every
+//! action is worked out anew from the model, in an order found by looking; due times are found by
+//! looking at all of them. It shares nothing with the engine but the parsed model.
 
-use harmonym_core::base::{ActionId, Component, ControlId, Kind};
-use harmonym_core::controls::Reads;
-use harmonym_core::model::{
-    Action, By, Chain, Corner, Head, Opposed, Pair, Pick, Profile, Step, Trigger,
-};
-use harmonym_core::take::Report;
-use std::collections::{BTreeMap, HashMap};
+use crate::values::{Inputs, V, len};
+use harmonym_core::base::{ActionId, Id, Kind};
+use harmonym_core::model::{Action, Number, Profile, Trigger};
+use harmonym_core::take::{Input, What};
+use std::collections::BTreeMap;
 
 /// An event with every field as text but its value and progress.
 #[derive(Clone, Debug, PartialEq)]
@@ -17,338 +15,429 @@ pub struct Told {
     pub tick: u64,
     pub action: String,
     pub what: String,
-    pub value: [f64; 2],
+    pub value: V,
     pub held: u64,
     pub fired_for: Option<u64>,
     pub progress: f64,
     pub from: Option<String>,
 }
 
-#[derive(Clone, Default)]
-struct Episode {
-    woke: u64,
-    down: Option<u64>,
-    last_down: [f64; 2],
-    first_fire: Option<u64>,
-    /// Per alternative: when it fired last.
-    fired: BTreeMap<usize, u64>,
+#[derive(Clone, Debug, Default)]
+pub struct Alternative {
+    pub begun: bool,
+    /// When and why it was over.
+    pub over: Option<(u64, &'static str)>,
+    /// It takes no part in this episode.
+    pub out: bool,
+    pub fired: bool,
+    pub on: bool,
+    pub stretch_fired: bool,
+    pub presses: u32,
+    pub time: u64,
+    /// When its time comes, and whether it then runs out.
+    pub due: Option<(u64, bool)>,
+    pub kept: Option<(u64, V)>,
+    pub seen: Option<V>,
+}
+
+impl Alternative {
+    pub fn is_open(&self) -> bool {
+        !self.out && self.over.is_none()
+    }
+}
+
+#[derive(Clone, Debug, Default)]
+pub struct Episode {
+    pub woke: u64,
+    pub was_down: bool,
+    pub first_fire: Option<u64>,
+    pub reached: f64,
+    pub alternatives: Vec<Alternative>,
+}
+
+#[derive(Clone, Debug, Default)]
+pub struct Act {
+    /// 0 up, 1 woken, 2 down.
+    pub level: u8,
+    pub counts: bool,
+    pub down_at: u64,
+    pub episode: Option<Episode>,
+    pub value: V,
+    pub last_down: V,
+    pub from: Option<String>,
+    pub live_at: Option<u64>,
+    pub last_first_fire: Option<u64>,
+    pub may_resume: bool,
+    /// The times of the first fires of all its episodes.
+    pub fires: Vec<u64>,
+    /// Of a sequence: how many fires of each step were taken in, and the run so far.
+    pub taken: BTreeMap<ActionId, usize>,
+    pub run: Vec<(ActionId, u64)>,
 }
 
 pub struct Interpreter<'a> {
-    profile: &'a Profile,
-    rate: u64,
-    raw: HashMap<ControlId, [f64; 2]>,
-    /// Per opposed pair, the sides away from 0 in the order they left it.
-    order: HashMap<String, Vec<bool>>,
-    open: BTreeMap<ActionId, Episode>,
-    values: BTreeMap<ActionId, [f64; 2]>,
-    from: BTreeMap<ActionId, String>,
-    tick: u64,
+    pub profile: &'a Profile,
+    pub inputs: Inputs<'a>,
+    pub acts: Vec<Act>,
+    pub order: Vec<ActionId>,
+    pub t: u64,
+    pub tick: u64,
     pub told: Vec<Told>,
 }
 
-type V = [f64; 2];
-
-fn len(v: V) -> f64 {
-    v[0].hypot(v[1])
-}
-
 impl<'a> Interpreter<'a> {
-    /// Runs all reports and gives what was told.
-    pub fn run(profile: &'a Profile, reports: &[Report], rate: u64) -> (Vec<Told>, u64) {
+    /// Runs all inputs; gives what was told, and the last tick.
+    pub fn run(profile: &'a Profile, inputs: &[Input], rate: u64) -> (Vec<Told>, u64) {
         let mut this = Self {
             profile,
-            rate,
-            raw: HashMap::new(),
-            order: HashMap::new(),
-            open: BTreeMap::new(),
-            values: BTreeMap::new(),
-            from: BTreeMap::new(),
+            inputs: Inputs::new(profile),
+            acts: vec![Act::default(); profile.actions.len()],
+            order: working_order(profile),
+            t: 0,
             tick: 1,
             told: Vec::new(),
         };
-        let last = reports.last().map_or(0, |r| r.t.nanos());
+        this.work_all();
+        let at = |k: u64| u128::from(k) * 1_000_000_000 / u128::from(rate);
+        let last = inputs.last().map_or(0, |input| input.t.nanos());
         let mut next = 0;
         loop {
-            let tick_at =
-                u64::try_from(u128::from(this.tick) * 1_000_000_000 / u128::from(rate)).unwrap();
-            while next < reports.len() && reports[next].t.nanos() <= tick_at {
-                this.holds(reports[next].t.nanos());
-                this.report(&reports[next]);
+            let tick_at = u64::try_from(at(this.tick)).unwrap();
+            while next < inputs.len() && inputs[next].t.nanos() <= tick_at {
+                this.due(inputs[next].t.nanos(), false);
+                this.t = inputs[next].t.nanos();
+                this.input(&inputs[next]);
                 next += 1;
             }
-            this.holds(tick_at);
-            this.whiles(tick_at);
-            let next_tick = u128::from(this.tick + 1) * 1_000_000_000 / u128::from(this.rate);
+            this.due(tick_at, true);
+            this.t = tick_at;
+            this.fire_at_tick();
             let limit = u128::from(last) + 10_000_000_000;
-            if next == reports.len() && tick_at >= last && (this.settled() || next_tick > limit) {
-                this.stop(tick_at);
+            let over = this.settled() || at(this.tick + 1) > limit;
+            if next == inputs.len() && tick_at >= last && over {
+                for id in this.order.clone() {
+                    this.end(id, "stopped", Some([0.0; 3]));
+                }
                 return (this.told, this.tick);
             }
             this.tick += 1;
         }
     }
 
-    fn actions(&self) -> Vec<ActionId> {
-        let starts = |id: &ActionId| self.profile.maps[self.profile.actions[*id].map].start;
-        self.profile.actions.ids().filter(starts).collect()
+    pub fn action(&self, id: ActionId) -> &'a Action {
+        &self.profile.actions[id]
     }
 
-    /// The first hold that is due by `now`, with its time: earliest first, then file order.
-    fn next_hold(&self, now: u64) -> Option<(u64, ActionId, usize)> {
-        let mut due = Vec::new();
-        for (&id, episode) in &self.open {
-            for (i, alternative) in self.profile.actions[id].fire.iter().enumerate() {
-                if let (Trigger::Hold(time), Some(down)) = (alternative.trigger, episode.down)
-                    && !episode.fired.contains_key(&i)
-                    && down + time.nanos() <= now
-                {
-                    due.push((down + time.nanos(), id, i));
+    pub fn number(&self, number: Number) -> f64 {
+        self.inputs.number(number)
+    }
+
+    pub fn nanos(&self, number: Number) -> u64 {
+        ((self.number(number) * 1e9).round() as u64).max(1)
+    }
+
+    pub fn act(&mut self, id: ActionId) -> &mut Act {
+        &mut self.acts[id.index()]
+    }
+
+    pub fn episode(&mut self, id: ActionId) -> &mut Episode {
+        self.acts[id.index()].episode.as_mut().expect("an open episode")
+    }
+
+    pub fn alternative(&mut self, id: ActionId, i: usize) -> &mut Alternative {
+        &mut self.episode(id).alternatives[i]
+    }
+
+    pub fn open(&self, id: ActionId, i: usize) -> bool {
+        self.acts[id.index()].episode.as_ref().is_some_and(|e| e.alternatives[i].is_open())
+    }
+
+    /// Everything due up to `until`; at that very instant also what runs out, if `all`.
+    pub fn due(&mut self, until: u64, all: bool) {
+        loop {
+            let mut first: Option<(u64, bool)> = None;
+            for act in &self.acts {
+                let waiting =
+                    act.episode.iter().flat_map(|e| &e.alternatives).filter(|a| a.is_open());
+                for due in waiting.filter_map(|a| a.due) {
+                    first = Some(first.map_or(due, |f| f.min(due)));
                 }
             }
+            let Some((t, runs_out)) = first else { return };
+            if t > until || (t == until && runs_out && !all) {
+                return;
+            }
+            self.t = t;
+            for id in self.order.clone() {
+                for i in 0..self.action(id).fire.len() {
+                    if self.open(id, i) && self.alternative(id, i).due == Some((t, runs_out)) {
+                        self.alternative(id, i).due = None;
+                        self.time_came(id, i);
+                    }
+                }
+                self.work(id);
+            }
         }
-        due.into_iter().min()
     }
 
-    fn settled(&self) -> bool {
-        self.next_hold(u64::MAX).is_none()
+    pub fn settled(&self) -> bool {
+        self.profile.actions.ids().all(|id| {
+            let episode = &self.acts[id.index()].episode;
+            let waits =
+                episode.iter().flat_map(|e| e.alternatives.iter().enumerate()).filter(|(i, a)| {
+                    let repeats =
+                        matches!(self.action(id).fire[*i].trigger, Trigger::Repeat { .. });
+                    a.is_open() && a.due.is_some() && !repeats
+                });
+            waits.count() == 0
+        })
     }
 
-    fn holds(&mut self, now: u64) {
-        while let Some((t, id, i)) = self.next_hold(now) {
-            self.fire(t, id, i, self.value_told(id));
+    pub fn input(&mut self, input: &Input) {
+        match input.what {
+            What::Report(control, value) => self.inputs.report(control, value.components()),
+            What::Number(named, value) => self.inputs.set(named, value),
+        }
+        self.work_all();
+    }
+
+    pub fn work_all(&mut self) {
+        for id in self.order.clone() {
+            self.work(id);
         }
     }
 
-    fn whiles(&mut self, t: u64) {
-        for id in self.actions() {
-            for (i, alternative) in self.profile.actions[id].fire.iter().enumerate() {
-                let down = self.open.get(&id).is_some_and(|e| e.down.is_some());
-                if down && alternative.trigger == Trigger::While {
-                    self.fire(t, id, i, self.value_told(id));
+    pub fn fire_at_tick(&mut self) {
+        for id in self.order.clone() {
+            for i in 0..self.action(id).fire.len() {
+                if self.open(id, i) && self.alternative(id, i).on {
+                    let value = self.value_told(id);
+                    self.fire(id, i, value, None);
                 }
             }
+            self.work(id);
         }
     }
 
-    fn report(&mut self, report: &Report) {
-        let value = [report.value.x, report.value.y].map(|v| v.clamp(-1.0, 1.0));
-        self.raw.insert(report.control, value);
-        for id in self.actions() {
-            let value = self.action_value(id);
-            self.levels(report.t.nanos(), id, value);
-        }
+    pub fn starts(&self, id: ActionId) -> bool {
+        self.profile.maps[self.action(id).map].start
     }
 
-    fn action_value(&mut self, id: ActionId) -> V {
-        let action = &self.profile.actions[id];
-        let mut best: Option<(V, String)> = None;
-        for binding in &action.bindings {
-            let address = self.profile.binding_address(id, binding);
-            let value = self.chain(&binding.chain, &address);
-            if best.as_ref().is_none_or(|(b, _)| len(value) > len(*b) + 1e-9) {
-                best = Some((value, address));
-            }
-        }
-        let Some((value, address)) = best else { return [0.0; 2] };
-        if len(value) > 1e-6 {
-            self.from.insert(id, address);
-        }
-        action.shape.iter().fold(value, |v, step| apply(step, v))
-    }
-
-    fn chain(&mut self, chain: &Chain, path: &str) -> V {
-        let head = match &chain.head {
-            Head::Control { reads, .. } => self.read(*reads),
-            Head::Pair(pair) => [self.pair(pair, path), 0.0],
-            Head::Four(four) => {
-                let x = self.pair(&four.x, &format!("{path}.x"));
-                let v = [x, self.pair(&four.y, &format!("{path}.y"))];
-                match four.corner {
-                    Corner::Round if len(v) > 1.0 => [v[0] / len(v), v[1] / len(v)],
-                    _ => v,
-                }
-            }
-            Head::Group(inner) => self.chain(inner, path),
-        };
-        chain.steps.iter().fold(head, |v, step| apply(step, v))
-    }
-
-    fn read(&self, reads: Reads) -> V {
-        let raw = |c: ControlId| self.raw.get(&c).copied().unwrap_or_default();
-        let of = |c: ControlId, part: Component| raw(c)[usize::from(part == Component::Y)];
-        match reads {
-            Reads::Whole(c) => raw(c),
-            Reads::Component(c, part) => [of(c, part), 0.0],
-            Reads::Half(c, part, true) => [of(c, part).max(0.0), 0.0],
-            Reads::Half(c, part, false) => [(-of(c, part)).max(0.0), 0.0],
-            Reads::Either(a, b) => [raw(a)[0].max(raw(b)[0]), 0.0],
-            Reads::Four([up, left, down, right]) => {
-                let v = [raw(right)[0] - raw(left)[0], raw(up)[0] - raw(down)[0]];
-                if len(v) > 1.0 { [v[0] / len(v), v[1] / len(v)] } else { v }
-            }
-        }
-    }
-
-    fn pair(&mut self, pair: &Pair, path: &str) -> f64 {
-        let neg = self.chain(&pair.neg, &format!("{path}.neg"))[0].clamp(0.0, 1.0);
-        let pos = self.chain(&pair.pos, &format!("{path}.pos"))[0].clamp(0.0, 1.0);
-        let order = self.order.entry(path.to_owned()).or_default();
-        let on = |is_pos: bool| if is_pos { pos > 1e-6 } else { neg > 1e-6 };
-        order.retain(|&is_pos| on(is_pos));
-        for is_pos in [pair.pos_first, !pair.pos_first] {
-            if on(is_pos) && !order.contains(&is_pos) {
-                order.push(is_pos);
-            }
-        }
-        let [first, last] = order[..] else { return pos - neg };
-        let pos_counts = match pair.opposed {
-            Opposed::Cancel => return pos - neg,
-            Opposed::Oldest => first,
-            Opposed::Newest => last,
-            Opposed::Neg => false,
-            Opposed::Pos => true,
-        };
-        if pos_counts { pos } else { -neg }
-    }
-
-    fn value_told(&self, id: ActionId) -> V {
-        let down = self.open.get(&id).is_some_and(|e| e.down.is_some());
-        match self.profile.actions[id].kind {
-            Kind::Switch => [f64::from(u8::from(down)), 0.0],
-            _ => self.values.get(&id).copied().unwrap_or_default(),
-        }
-    }
-
-    fn levels(&mut self, t: u64, id: ActionId, value: V) {
-        let action = self.profile.actions[id].clone();
-        let levels = action.levels;
-        let turned = |e: &Episode| {
-            action.kind == Kind::Axis && e.down.is_some() && e.last_down[0] * value[0] < 0.0
-        };
-        if self.open.get(&id).is_some_and(turned) {
-            self.values.insert(id, [0.0; 2]);
-            self.up(t, id, &action);
-        }
-        self.values.insert(id, value);
-        let m = len(value);
-        if self.open.get(&id).is_some_and(|e| e.down.is_some()) {
-            if m < levels.up {
-                self.up(t, id, &action);
-            } else if let Some(episode) = self.open.get_mut(&id) {
-                episode.last_down = value;
-            }
+    /// Works one action out.
+    pub fn work(&mut self, id: ActionId) {
+        if !self.starts(id) {
             return;
         }
-        let wakes = !self.open.contains_key(&id) && m >= levels.wake;
-        if wakes {
-            self.open.insert(id, Episode { woke: t, ..Episode::default() });
+        if let Some(Trigger::Sequence { steps, within }) =
+            self.action(id).fire.first().map(|a| &a.trigger)
+        {
+            self.sequence(id, steps, self.nanos(*within));
+            return;
         }
-        let Some(episode) = self.open.get_mut(&id) else { return };
-        if m >= levels.down {
-            episode.down = Some(t);
-            episode.last_down = value;
+        let read = |other: ActionId| self.value_read(other);
+        let reads: Vec<V> = self.profile.actions.ids().map(read).collect();
+        let action = self.action(id);
+        let bindings: Vec<(String, V)> = action
+            .bindings
+            .iter()
+            .map(|b| {
+                let address = self.profile.binding_address(id, b);
+                let value = self.inputs.chain(&b.chain, &address, &reads);
+                (address, value)
+            })
+            .collect();
+        let (blended, won) = self.inputs.blend(action.blend, &bindings);
+        if let Some(won) = won.filter(|won| len(bindings[*won].1) > 1e-6) {
+            self.act(id).from = Some(bindings[won].0.clone());
         }
-        if wakes {
-            self.tell(t, id, "wake".into(), self.value_told(id), 0.0);
+        let path = format!("{}.shape", self.profile.address(id));
+        let value = self.inputs.steps(&action.shape, action.kind, blended, &path);
+        self.settle_kept(id);
+        self.levels(id, value);
+    }
+
+    pub fn levels(&mut self, id: ActionId, value: V) {
+        let levels = self.action(id).levels;
+        let act = self.act(id).clone();
+        let turned = self.action(id).kind == Kind::Axis && value[0] * act.last_down[0] < 0.0;
+        if act.level == 2 && turned {
+            self.act(id).value = [0.0; 3];
+            self.up(id);
         }
-        if m >= levels.down {
-            for (i, alternative) in action.fire.iter().enumerate() {
-                if alternative.trigger == Trigger::Press {
-                    self.fire(t, id, i, self.value_told(id));
+        let m = len(value);
+        self.act(id).value = value;
+        match self.act(id).level {
+            2 if m < levels.up => self.up(id),
+            2 => {
+                self.act(id).last_down = value;
+                self.whiles(id);
+                self.changes(id);
+            }
+            1 if m < levels.up => {
+                self.act(id).level = 0;
+                if self.act(id).episode.as_ref().is_some_and(|e| !e.was_down) {
+                    self.end(id, "too-light", None);
                 }
             }
-        } else if m < levels.up {
-            self.end(t, id, "too-light", self.value_told(id), 0.0);
+            1 if m >= levels.down => self.rise(id, false),
+            0 if m >= levels.wake => self.rise(id, true),
+            _ => {}
         }
     }
 
-    fn up(&mut self, t: u64, id: ActionId, action: &Action) {
-        let episode = self.open[&id].clone();
-        let reached = self.progress(t, id);
-        let value = if action.kind == Kind::Switch { [1.0, 0.0] } else { episode.last_down };
-        for (i, alternative) in action.fire.iter().enumerate() {
-            let fired = episode.fired.contains_key(&i);
-            match alternative.trigger {
-                Trigger::Release => self.fire(t, id, i, value),
-                Trigger::While if !fired => self.fire(t, id, i, value),
-                _ => {}
+    pub fn rise(&mut self, id: ActionId, from_up: bool) {
+        let value = self.act(id).value;
+        let down = len(value) >= self.action(id).levels.down;
+        let t = self.t;
+        let yields = &self.action(id).yields_to;
+        let taken = yields.iter().any(|other| self.acts[other.index()].last_first_fire == Some(t));
+        let wakes = from_up && self.act(id).episode.is_none() && !taken;
+        let waits = self.waits_for_press(id);
+        self.act(id).level = if down { 2 } else { 1 };
+        if down {
+            self.act(id).down_at = t;
+            self.act(id).last_down = value;
+            self.act(id).counts = wakes || waits;
+        }
+        if wakes {
+            let count = self.action(id).fire.len();
+            let alternatives = vec![Alternative::default(); count];
+            self.act(id).episode = Some(Episode { woke: t, alternatives, ..Episode::default() });
+            self.act(id).may_resume = false;
+            self.tell(id, "wake".into(), self.value_told(id), 0.0);
+        }
+        if self.is_down(id) {
+            self.episode(id).was_down = true;
+            for i in 0..self.action(id).fire.len() {
+                self.press(id, i);
             }
+            self.whiles(id);
+            self.end_if_over(id);
         }
-        let fired_any = self.open[&id].first_fire.is_some();
-        let cause = if fired_any { "released" } else { "too-short" };
-        let value = if action.kind == Kind::Switch { [0.0; 2] } else { self.values[&id] };
-        self.end(t, id, cause, value, reached);
     }
 
-    fn progress(&self, t: u64, id: ActionId) -> f64 {
-        let episode = &self.open[&id];
-        let share = |trigger: Trigger| match (trigger, episode.down) {
-            (Trigger::Hold(time), Some(down)) => ((t - down) as f64 / time.nanos() as f64).min(1.0),
-            _ => 0.0,
-        };
-        let shares = self.profile.actions[id].fire.iter().map(|a| share(a.trigger));
+    pub fn waits_for_press(&self, id: ActionId) -> bool {
+        let Some(episode) = &self.acts[id.index()].episode else { return false };
+        episode.alternatives.iter().zip(&self.action(id).fire).any(|(a, rule)| {
+            let taps = matches!(rule.trigger, Trigger::Taps { .. }) && !a.fired && a.kept.is_none();
+            a.is_open() && (!a.begun || taps)
+        })
+    }
+
+    pub fn progress(&self, id: ActionId) -> f64 {
+        let act = &self.acts[id.index()];
+        let Some(episode) = &act.episode else { return 0.0 };
+        if episode.first_fire.is_some() {
+            return 1.0;
+        }
+        let shares = episode.alternatives.iter().zip(&self.action(id).fire).map(|(a, rule)| {
+            match &rule.trigger {
+                _ if !a.is_open() || !a.begun => 0.0,
+                Trigger::Hold(_) | Trigger::Charge(_) if self.is_down(id) => {
+                    ((self.t - act.down_at) as f64 / a.time as f64).min(1.0)
+                }
+                Trigger::Taps { count, .. } => f64::from(a.presses) / self.number(*count).round(),
+                Trigger::Sequence { steps, .. } => f64::from(a.presses) / steps.len() as f64,
+                _ => 0.0,
+            }
+        });
         shares.fold(0.0, f64::max)
     }
 
-    fn fire(&mut self, t: u64, id: ActionId, alternative: usize, value: V) {
-        let episode = self.open.get_mut(&id).unwrap();
-        episode.first_fire.get_or_insert(t);
-        episode.fired.insert(alternative, t);
-        let by = self.profile.actions[id].fire[alternative].text.clone();
-        self.tell(t, id, format!("fire by {by}"), value, 1.0);
-    }
-
-    fn end(&mut self, t: u64, id: ActionId, cause: &str, value: V, reached: f64) {
-        let fired = self.open[&id].first_fire.is_some();
-        let word = if fired { "rest" } else { "lapse" };
-        let progress = if fired { 1.0 } else { reached };
-        self.tell(t, id, format!("{word} {cause}"), value, progress);
-        self.open.remove(&id);
-    }
-
-    fn stop(&mut self, t: u64) {
-        for id in self.actions() {
-            if self.open.contains_key(&id) {
-                let reached = self.progress(t, id);
-                self.end(t, id, "stopped", [0.0; 2], reached);
-            }
+    pub fn value_told(&self, id: ActionId) -> V {
+        match self.action(id).kind {
+            Kind::Switch => [f64::from(u8::from(self.is_down(id))), 0.0, 0.0],
+            _ => self.acts[id.index()].value,
         }
     }
 
-    fn tell(&mut self, t: u64, id: ActionId, what: String, value: V, progress: f64) {
-        let episode = &self.open[&id];
+    pub fn value_read(&self, id: ActionId) -> V {
+        if self.acts[id.index()].episode.is_some() { self.value_told(id) } else { [0.0; 3] }
+    }
+
+    pub fn fire(&mut self, id: ActionId, i: usize, value: V, since: Option<u64>) {
+        let t = self.t;
+        let a = self.alternative(id, i);
+        (a.fired, a.stretch_fired) = (true, true);
+        if self.episode(id).first_fire.is_none() {
+            self.episode(id).first_fire = Some(t);
+            let act = self.act(id);
+            act.fires.push(t);
+            act.last_first_fire = Some(t);
+            act.live_at = Some(act.live_at.map_or(t, |at| at.max(t)));
+        }
+        let kept = since.map_or(String::new(), |since| format!(" since {since}"));
+        let by = &self.action(id).fire[i].text;
+        self.tell(id, format!("fire by {by}{kept}"), value, 1.0);
+    }
+
+    pub fn over(&mut self, id: ActionId, i: usize, cause: &'static str) {
+        let (t, reached) = (self.t, self.progress(id));
+        let episode = self.episode(id);
+        episode.reached = episode.reached.max(reached);
+        let a = &mut episode.alternatives[i];
+        (a.over, a.on, a.due) = (Some((t, cause)), false, None);
+    }
+
+    pub fn end_if_over(&mut self, id: ActionId) {
+        let Some(episode) = &self.act(id).episode else { return };
+        if episode.alternatives.iter().any(Alternative::is_open) {
+            return;
+        }
+        let fired = episode.first_fire.is_some();
+        let ended = episode
+            .alternatives
+            .iter()
+            .filter(|a| !a.out && a.fired == fired)
+            .filter_map(|a| a.over);
+        let mut last = (0, "released");
+        for (t, cause) in ended {
+            if last.0 < t || last == (0, "released") {
+                last = (t, cause);
+            }
+        }
+        self.end(id, last.1, None);
+    }
+
+    /// Ends an open episode; with a value given, by force.
+    pub fn end(&mut self, id: ActionId, cause: &str, value: Option<V>) {
+        let Some(episode) = &self.act(id).episode else { return };
+        let (fired, reached) = (episode.first_fire.is_some(), episode.reached);
+        let reached = reached.max(self.progress(id));
+        let value = value.unwrap_or(self.value_told(id));
+        let word = if fired { "rest" } else { "lapse" };
+        self.tell(id, format!("{word} {cause}"), value, if fired { 1.0 } else { reached });
+        let act = self.act(id);
+        (act.episode, act.counts) = (None, false);
+    }
+
+    pub fn tell(&mut self, id: ActionId, what: String, value: V, progress: f64) {
+        let (t, tick) = (self.t, self.tick);
+        let act = &self.acts[id.index()];
+        let episode = act.episode.as_ref().expect("an open episode");
         self.told.push(Told {
             t,
-            tick: self.tick,
+            tick,
             action: self.profile.address(id),
             what,
             value,
             held: t - episode.woke,
             fired_for: episode.first_fire.map(|first| t - first),
             progress,
-            from: self.from.get(&id).cloned(),
+            from: act.from.clone(),
         });
     }
 }
 
-fn apply(step: &Step, v: V) -> V {
-    let m = len(v);
-    let to = |new: f64| if m == 0.0 { [0.0; 2] } else { [v[0] * (new / m), v[1] * (new / m)] };
-    let zone = |m: f64, low: f64, full: f64| ((m - low) / (full - low)).clamp(0.0, 1.0);
-    match *step {
-        Step::Flip { x, y } => [if x { -v[0] } else { v[0] }, if y { -v[1] } else { v[1] }],
-        Step::Scale { x, y } => [v[0] * x, v[1] * y],
-        Step::Deadzone { low, full, by: By::Length } => to(zone(m, low, full)),
-        Step::Deadzone { low, full, by: By::Axes } => {
-            v.map(|c| c.signum() * zone(c.abs(), low, full))
-        }
-        Step::Curve { power } => to(m.powf(power)),
-        Step::Cap { limit } => to(m.min(limit)),
-        Step::Onto { component: Component::X, .. } => [v[0], 0.0],
-        Step::Onto { component: Component::Y, .. } => [0.0, v[0]],
-        Step::Pick(Pick::Component(Component::X)) => [v[0], 0.0],
-        Step::Pick(Pick::Component(Component::Y)) => [v[1], 0.0],
-        Step::Pick(Pick::Length) => [m, 0.0],
+/// Again and again the earliest in the file of those whose named actions are done.
+fn working_order(profile: &Profile) -> Vec<ActionId> {
+    let mut order: Vec<ActionId> = Vec::new();
+    while order.len() < profile.actions.len() {
+        let ready = |id: &ActionId| {
+            !order.contains(id) && profile.actions[*id].names().iter().all(|n| order.contains(n))
+        };
+        let next = profile.actions.ids().find(ready).expect("no loops");
+        order.push(next);
     }
+    order
 }

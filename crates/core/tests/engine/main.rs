@@ -5,3 +5,6 @@ mod harness;
 mod interpreter;
 mod properties;
 mod random;
+mod triggers;
+mod triggers_by_hand;
+mod values;

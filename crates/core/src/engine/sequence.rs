@@ -1,0 +1,191 @@
+//! Sequences: actions that fire when others have fired in order.
+
+use super::Tell;
+use super::event::{Cause, EventKind};
+use super::state::{Stage, State};
+use super::timers::When;
+use crate::base::{ActionId, AlternativeId, ParamId, Stretch, Table, Time, Vector};
+use crate::plan::{Plan, Trigger};
+
+/// What all sequences remember: for each of their steps, the fires of its action that were taken
+/// in, and when the step was done.
+#[derive(Clone, Debug)]
+pub(super) struct Sequences {
+    /// Where the steps of each alternative begin.
+    starts: Table<AlternativeId, u32>,
+    seen: Box<[u64]>,
+    done_at: Box<[Time]>,
+}
+
+impl Sequences {
+    pub fn new(plan: &Plan) -> Self {
+        let mut len = 0;
+        let starts = plan.alternatives.iter().map(|alternative| {
+            let start = len;
+            if let Trigger::Sequence(steps, _) = alternative.trigger {
+                len += steps.of(&plan.listed).len() as u32;
+            }
+            start
+        });
+        let starts: Vec<u32> = starts.collect();
+        let len = len as usize;
+        Self {
+            starts: starts.into(),
+            seen: vec![0; len].into(),
+            done_at: vec![Time::ZERO; len].into(),
+        }
+    }
+
+    pub fn reset(&mut self) {
+        self.seen.fill(0);
+        self.done_at.fill(Time::ZERO);
+    }
+
+    fn seen(&mut self, id: AlternativeId, step: usize) -> Option<&mut u64> {
+        self.seen.get_mut(self.starts[id] as usize + step)
+    }
+
+    fn done_at(&self, id: AlternativeId, step: usize) -> Time {
+        self.done_at.get(self.starts[id] as usize + step).copied().unwrap_or_default()
+    }
+
+    fn set_done_at(&mut self, id: AlternativeId, step: usize, at: Time) {
+        if let Some(slot) = self.done_at.get_mut(self.starts[id] as usize + step) {
+            *slot = at;
+        }
+    }
+
+    /// Nothing of a run is kept.
+    pub fn forget(&mut self, id: AlternativeId) {
+        self.set_done_at(id, 0, Time::ZERO);
+    }
+}
+
+impl State {
+    /// Takes in every step that fired, in working order.
+    pub fn follow_sequence(
+        &mut self,
+        plan: &Plan,
+        id: AlternativeId,
+        steps: Stretch,
+        within: ParamId,
+        tell: Tell<'_>,
+    ) {
+        let steps = steps.of(&plan.listed);
+        while let Some(action) = self.next_step_fired(id, steps) {
+            let within = self.time(within);
+            self.step_fired(plan, id, steps, action, within, tell);
+        }
+    }
+
+    /// The first action, in working order, with a fire that was not taken in; takes it in.
+    fn next_step_fired(&mut self, id: AlternativeId, steps: &[ActionId]) -> Option<ActionId> {
+        let mut first: Option<ActionId> = None;
+        for (i, &action) in steps.iter().enumerate() {
+            let fires = self.actions[action].first_fires;
+            let is_new = self.sequences.seen(id, i).is_some_and(|seen| *seen < fires);
+            if is_new && first.is_none_or(|other| action < other) {
+                first = Some(action);
+            }
+        }
+        let first = first?;
+        for (i, _) in steps.iter().enumerate().filter(|(_, action)| **action == first) {
+            if let Some(seen) = self.sequences.seen(id, i) {
+                *seen += 1;
+            }
+        }
+        Some(first)
+    }
+
+    fn step_fired(
+        &mut self,
+        plan: &Plan,
+        id: AlternativeId,
+        steps: &[ActionId],
+        fired: ActionId,
+        within: Time,
+        tell: Tell<'_>,
+    ) {
+        let action = plan.alternatives[id].action;
+        let is_open = self.actions[action].awake;
+        let done = if is_open { self.alternatives[id].count as usize } else { 0 };
+        if steps.get(done) == Some(&fired) {
+            self.sequences.set_done_at(id, done, self.now);
+            return self.step_done(plan, id, steps, done + 1, within, tell);
+        }
+        if !is_open {
+            return;
+        }
+        let kept = self.kept_run(id, steps, done, fired, within);
+        self.over(plan, id, Cause::OutOfOrder);
+        self.end_if_over(plan, action, tell);
+        if kept > 0 {
+            // The run goes on from its later beginning: its times move down.
+            let shift = done + 1 - kept;
+            for step in 0..kept - 1 {
+                let at = self.sequences.done_at(id, step + shift);
+                self.sequences.set_done_at(id, step, at);
+            }
+            self.sequences.set_done_at(id, kept - 1, self.now);
+            self.step_done(plan, id, steps, kept, within, tell);
+        }
+    }
+
+    /// How long the longest run of the latest fires is that begins the sequence and is in time.
+    fn kept_run(
+        &self,
+        id: AlternativeId,
+        steps: &[ActionId],
+        done: usize,
+        fired: ActionId,
+        within: Time,
+    ) -> usize {
+        let latest = |i: usize| if i < done { steps.get(i).copied() } else { Some(fired) };
+        let begins = |len: usize| {
+            let shift = done + 1 - len;
+            (0..len).all(|i| latest(shift + i) == steps.get(i).copied())
+        };
+        let in_time = |len: usize| {
+            let shift = done + 1 - len;
+            shift == done || self.now.since(self.sequences.done_at(id, shift)) <= within
+        };
+        (1..=done).rev().find(|&len| begins(len) && in_time(len)).unwrap_or(0)
+    }
+
+    /// So many steps are done: the episode wakes with the first, and fires with the last.
+    fn step_done(
+        &mut self,
+        plan: &Plan,
+        id: AlternativeId,
+        steps: &[ActionId],
+        done: usize,
+        within: Time,
+        tell: Tell<'_>,
+    ) {
+        let action = plan.alternatives[id].action;
+        if !self.actions[action].awake {
+            let first = self.sequences.done_at(id, 0);
+            let state = &mut self.actions[action];
+            (state.awake, state.woke_at, state.first_fire, state.woke) =
+                (true, self.now, None, true);
+            state.reached = 0.0;
+            self.alternatives[id] = super::state::AlternativeState::NEW;
+            self.alternatives[id].stage = Stage::Open;
+            self.alternatives[id].count = done as u32;
+            self.timers.set(id, first + within, When::RunOut);
+            let share = done as f64 / steps.len() as f64;
+            self.tell(action, EventKind::Wake, Vector::ZERO, share, tell);
+        }
+        self.alternatives[id].count = done as u32;
+        if done < steps.len() {
+            return;
+        }
+        if self.guards_hold(plan, id) {
+            self.fire(plan, id, Vector::axis(1.0), None, tell);
+            self.over(plan, id, Cause::Done);
+        } else {
+            self.over(plan, id, Cause::Guard);
+        }
+        self.end_if_over(plan, action, tell);
+    }
+}

@@ -1,0 +1,414 @@
+//! Triggers: what each alternative does when the control goes down, comes up, or its time comes.
+
+use super::Tell;
+use super::event::{Cause, EventKind};
+use super::state::{Level, Stage, State};
+use super::timers::When;
+use crate::base::{ActionId, AlternativeId, Kind, ParamId, Time, Vector};
+use crate::plan::{Guard, Plan, Trigger};
+
+/// What came of an attempt to fire.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum Attempt {
+    Fired,
+    /// It waits for other actions to give up.
+    Kept,
+    /// A guard fails, or another action had it.
+    Failed(Cause),
+}
+
+impl State {
+    /// A time in seconds as nanoseconds, at least one.
+    pub fn time(&self, param: ParamId) -> Time {
+        Time::from_nanos(((self.params[param] * 1e9).round() as u64).max(1))
+    }
+
+    /// The action went down: alternatives that wait for that begin, or count a press.
+    pub fn go_down(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        for id in plan.actions[action].alternatives.iter() {
+            let trigger = plan.alternatives[id].trigger;
+            match (self.alternatives[id].stage, trigger) {
+                (Stage::Idle, _) => {
+                    self.alternatives[id].stage = Stage::Open;
+                    self.begin(plan, id, trigger, tell);
+                }
+                (Stage::Open, Trigger::Taps(count, gap)) => {
+                    self.count_press(plan, id, count, gap, tell);
+                }
+                _ => {}
+            }
+        }
+        self.look_at_guards(plan, action, tell);
+        self.end_if_over(plan, action, tell);
+    }
+
+    fn begin(&mut self, plan: &Plan, id: AlternativeId, trigger: Trigger, tell: Tell<'_>) {
+        let value = self.value_now(plan, plan.alternatives[id].action);
+        match trigger {
+            Trigger::Press => self.attempt_or_end(plan, id, value, tell),
+            Trigger::Change => {
+                self.attempt_change(plan, id, value, tell);
+            }
+            Trigger::Hold(time) => self.wait(id, time, When::Reach),
+            Trigger::Tap(time) => self.wait(id, time, When::RunOut),
+            Trigger::Charge(time) => self.alternatives[id].time = self.time(time),
+            Trigger::Taps(count, gap) => self.count_press(plan, id, count, gap, tell),
+            Trigger::Repeat(_, after) => {
+                self.attempt(plan, id, value, tell);
+                self.wait(id, after, When::Reach);
+            }
+            Trigger::Release | Trigger::While | Trigger::Sequence(..) => {}
+        }
+    }
+
+    /// Lets an alternative wait from now on.
+    fn wait(&mut self, id: AlternativeId, time: ParamId, phase: When) {
+        let time = self.time(time);
+        self.alternatives[id].time = time;
+        self.timers.set(id, self.now + time, phase);
+    }
+
+    fn count_press(
+        &mut self,
+        plan: &Plan,
+        id: AlternativeId,
+        count: ParamId,
+        gap: ParamId,
+        tell: Tell<'_>,
+    ) {
+        let state = &mut self.alternatives[id];
+        if state.fired || state.kept.is_some() {
+            return;
+        }
+        state.count += 1;
+        if f64::from(state.count) < self.params[count].round() {
+            self.wait(id, gap, When::RunOut);
+            return;
+        }
+        self.timers.cancel(id);
+        let value = self.value_now(plan, plan.alternatives[id].action);
+        self.attempt_or_end(plan, id, value, tell);
+    }
+
+    /// The time that an alternative waited for has come.
+    pub fn time_came(&mut self, plan: &Plan, id: AlternativeId, tell: Tell<'_>) {
+        let action = plan.alternatives[id].action;
+        if self.alternatives[id].stage != Stage::Open {
+            return;
+        }
+        let value = self.value_now(plan, action);
+        match plan.alternatives[id].trigger {
+            Trigger::Hold(_) => self.attempt_or_end(plan, id, value, tell),
+            Trigger::Repeat(every, _) => {
+                self.attempt(plan, id, value, tell);
+                self.wait(id, every, When::Reach);
+            }
+            Trigger::Tap(_) => self.over(plan, id, Cause::TooLong),
+            Trigger::Taps(..) => self.over(plan, id, Cause::Gap),
+            Trigger::Sequence(..) => {
+                self.over(plan, id, Cause::Gap);
+                self.sequences.forget(id);
+            }
+            _ => {}
+        }
+        self.end_if_over(plan, action, tell);
+    }
+
+    /// The control came up: each alternative fires or gives up.
+    pub fn come_up(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        if !self.actions[action].is_down() {
+            let state = &mut self.actions[action];
+            (state.level, state.counts, state.may_resume) = (Level::Up, false, false);
+            return;
+        }
+        let reached = self.progress(plan, action);
+        let state = &mut self.actions[action];
+        state.reached = state.reached.max(reached);
+        state.level = Level::Up;
+        for id in plan.actions[action].alternatives.iter() {
+            if self.alternatives[id].stage == Stage::Open && self.alternatives[id].kept.is_none() {
+                self.let_go(plan, id, tell);
+            }
+        }
+        self.actions[action].counts = false;
+        self.end_if_over(plan, action, tell);
+    }
+
+    fn let_go(&mut self, plan: &Plan, id: AlternativeId, tell: Tell<'_>) {
+        let action = plan.alternatives[id].action;
+        let state = self.actions[action];
+        let fired = self.alternatives[id].fired;
+        let last_down = match plan.actions[action].kind {
+            Kind::Switch => Vector::axis(1.0),
+            _ => state.last_down,
+        };
+        let or_released = |cause: Cause| if fired { Cause::Released } else { cause };
+        match plan.alternatives[id].trigger {
+            Trigger::Press => self.over(plan, id, Cause::Released),
+            Trigger::Release | Trigger::Tap(_) => self.last_attempt(plan, id, last_down, tell),
+            Trigger::Charge(_) if self.now.since(state.down_at) >= self.alternatives[id].time => {
+                self.last_attempt(plan, id, last_down, tell);
+            }
+            Trigger::Charge(_) => self.over(plan, id, Cause::TooShort),
+            Trigger::Hold(_) => self.over(plan, id, or_released(Cause::TooShort)),
+            Trigger::While if self.alternatives[id].on => {
+                self.end_stretch(plan, id, last_down, tell);
+                self.over(plan, id, Cause::Released);
+            }
+            Trigger::While => self.over(plan, id, Cause::Guard),
+            Trigger::Change => {
+                let fires = self.attempt_change(plan, id, Vector::ZERO, tell);
+                let cause = if fires { Cause::Released } else { or_released(Cause::Guard) };
+                self.over(plan, id, cause);
+            }
+            Trigger::Taps(..) if fired => self.over(plan, id, Cause::Released),
+            Trigger::Repeat(..) => self.over(plan, id, or_released(Cause::Guard)),
+            Trigger::Taps(..) | Trigger::Sequence(..) => {}
+        }
+    }
+
+    /// An attempt at coming up: whatever comes of it but keeping, the alternative is over.
+    fn last_attempt(&mut self, plan: &Plan, id: AlternativeId, value: Vector, tell: Tell<'_>) {
+        match self.attempt(plan, id, value, tell) {
+            Attempt::Fired => self.over(plan, id, Cause::Released),
+            Attempt::Failed(cause) => self.over(plan, id, cause),
+            Attempt::Kept => self.timers.cancel(id),
+        }
+    }
+
+    /// An attempt after which the alternative is over only if it failed.
+    fn attempt_or_end(&mut self, plan: &Plan, id: AlternativeId, value: Vector, tell: Tell<'_>) {
+        if let Attempt::Failed(cause) = self.attempt(plan, id, value, tell) {
+            self.over(plan, id, cause);
+        }
+    }
+
+    fn attempt(
+        &mut self,
+        plan: &Plan,
+        id: AlternativeId,
+        value: Vector,
+        tell: Tell<'_>,
+    ) -> Attempt {
+        if !self.guards_hold(plan, id) {
+            return Attempt::Failed(Cause::Guard);
+        }
+        let action = plan.alternatives[id].action;
+        let woke_at = self.actions[action].woke_at;
+        let others = plan.actions[action].yields_to.of(&plan.listed);
+        let lived = |other: &ActionId| self.actions[*other].live_at.is_some_and(|at| at >= woke_at);
+        if others.iter().any(lived) {
+            return Attempt::Failed(Cause::Yielded);
+        }
+        if others.iter().any(|&other| self.is_pending(plan, other)) {
+            self.alternatives[id].kept = Some((self.now, value));
+            return Attempt::Kept;
+        }
+        self.fire(plan, id, value, None, tell);
+        Attempt::Fired
+    }
+
+    pub fn fire(
+        &mut self,
+        plan: &Plan,
+        id: AlternativeId,
+        value: Vector,
+        since: Option<Time>,
+        tell: Tell<'_>,
+    ) {
+        let action = plan.alternatives[id].action;
+        let alternative = &mut self.alternatives[id];
+        (alternative.fired, alternative.stretch_fired) = (true, true);
+        let state = &mut self.actions[action];
+        if state.first_fire.is_none() {
+            state.first_fire = Some(self.now);
+            state.first_fires += 1;
+            state.first_fired_at = Some(self.now);
+            state.live_at = Some(self.now);
+        }
+        state.fired = state.fired.saturating_add(1);
+        self.tell(action, EventKind::Fire(id, since), value, 1.0, tell);
+    }
+
+    /// Settles fires that wait for other actions: they come, are dropped, or wait on.
+    pub fn settle_kept(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        let others = plan.actions[action].yields_to.of(&plan.listed);
+        if others.is_empty() || !self.actions[action].awake {
+            return;
+        }
+        for id in plan.actions[action].alternatives.iter() {
+            let Some((since, value)) = self.alternatives[id].kept else { continue };
+            let took = |other: &ActionId| {
+                let state = &self.actions[*other];
+                state.live_at.max(state.forced_at).is_some_and(|at| at >= since)
+            };
+            let taken = others.iter().any(took);
+            if !taken && others.iter().any(|&other| self.is_pending(plan, other)) {
+                continue;
+            }
+            self.alternatives[id].kept = None;
+            if taken {
+                self.over(plan, id, Cause::Yielded);
+                continue;
+            }
+            self.fire(plan, id, value, Some(since), tell);
+            if !self.actions[action].is_down() {
+                self.over(plan, id, Cause::Released);
+            }
+        }
+        self.end_if_over(plan, action, tell);
+    }
+
+    pub fn over(&mut self, plan: &Plan, id: AlternativeId, cause: Cause) {
+        let reached = self.progress(plan, plan.alternatives[id].action);
+        let state = &mut self.actions[plan.alternatives[id].action];
+        state.reached = state.reached.max(reached);
+        self.timers.cancel(id);
+        self.firing.remove(id);
+        let alternative = &mut self.alternatives[id];
+        (alternative.stage, alternative.over_at, alternative.on) =
+            (Stage::Over(cause), self.now, false);
+    }
+
+    /// Fires `change` if the value is another than it last fired with; tells whether it did.
+    fn attempt_change(
+        &mut self,
+        plan: &Plan,
+        id: AlternativeId,
+        value: Vector,
+        tell: Tell<'_>,
+    ) -> bool {
+        let fires = self.attempt(plan, id, value, tell) == Attempt::Fired;
+        if fires {
+            self.alternatives[id].seen = Some(value);
+        }
+        fires
+    }
+
+    /// Fires each `change` of an action that is down and has another value than it last told.
+    pub fn look_at_change(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        if !self.actions[action].is_down() {
+            return;
+        }
+        for id in plan.actions[action].alternatives.iter() {
+            let state = &self.alternatives[id];
+            if plan.alternatives[id].trigger != Trigger::Change || state.stage != Stage::Open {
+                continue;
+            }
+            let value = self.value_now(plan, action);
+            if self.alternatives[id].seen.is_none_or(|seen| value.differs(seen)) {
+                self.attempt_change(plan, id, value, tell);
+            }
+        }
+    }
+
+    pub fn guards_hold(&self, plan: &Plan, id: AlternativeId) -> bool {
+        plan.alternatives[id].guards.of(&plan.guards).iter().all(|guard| match *guard {
+            Guard::Live(action, wanted) => self.is_live(plan, action) == wanted,
+            Guard::Holds(named, wanted) => (self.named[named] != 0.0) == wanted,
+        })
+    }
+
+    /// Switches each `while` of a down action on or off after its guards.
+    pub fn look_at_guards(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        if self.actions[action].level != Level::Down {
+            return;
+        }
+        if !self.actions[action].awake {
+            self.resume(plan, action, tell);
+            return;
+        }
+        if !self.actions[action].counts {
+            return;
+        }
+        for id in plan.actions[action].alternatives.iter() {
+            if plan.alternatives[id].trigger != Trigger::While {
+                continue;
+            }
+            let holds = self.guards_hold(plan, id);
+            let state = self.alternatives[id];
+            match (state.stage, state.on, holds) {
+                (Stage::Open, false, true) | (Stage::Over(Cause::Guard), _, true) => {
+                    self.switch_on(plan, id);
+                }
+                (Stage::Open, true, false) => {
+                    let value = self.value_now(plan, action);
+                    self.end_stretch(plan, id, value, tell);
+                    self.over(plan, id, Cause::Guard);
+                    self.actions[action].may_resume = true;
+                }
+                _ => {}
+            }
+        }
+        self.end_if_over(plan, action, tell);
+    }
+
+    fn switch_on(&mut self, plan: &Plan, id: AlternativeId) {
+        let alternative = &mut self.alternatives[id];
+        (alternative.stage, alternative.on, alternative.stretch_fired) = (Stage::Open, true, false);
+        self.firing.insert(id);
+        let state = &mut self.actions[plan.alternatives[id].action];
+        state.live_at = Some(self.now);
+    }
+
+    /// Ends a stretch of a `while`: it fires once now if no tick fell in it.
+    fn end_stretch(&mut self, plan: &Plan, id: AlternativeId, value: Vector, tell: Tell<'_>) {
+        self.firing.remove(id);
+        self.alternatives[id].on = false;
+        if !self.alternatives[id].stretch_fired {
+            self.fire(plan, id, value, None, tell);
+        }
+    }
+
+    /// Wakes an action anew for each `while` whose guards hold again, with the control still down.
+    fn resume(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        if !self.actions[action].may_resume {
+            return;
+        }
+        for id in plan.actions[action].alternatives.iter() {
+            let is_while = plan.alternatives[id].trigger == Trigger::While;
+            if !is_while || !self.guards_hold(plan, id) {
+                continue;
+            }
+            if !self.actions[action].awake {
+                self.actions[action].counts = true;
+                self.actions[action].down_at = self.now;
+                self.actions[action].awake = true;
+                self.wake(plan, action, Stage::Out, tell);
+                self.actions[action].was_down = true;
+            }
+            self.switch_on(plan, id);
+        }
+    }
+
+    /// Whether an action is live: it fired in its open episode, or a `while` of it is on.
+    pub fn is_live(&self, plan: &Plan, action: ActionId) -> bool {
+        let state = &self.actions[action];
+        let on = || plan.actions[action].alternatives.iter().any(|id| self.alternatives[id].on);
+        state.awake && (state.first_fire.is_some() || on())
+    }
+
+    /// Whether an action is awake and not live.
+    fn is_pending(&self, plan: &Plan, action: ActionId) -> bool {
+        self.actions[action].awake && !self.is_live(plan, action)
+    }
+
+    /// Whether a press of this very instant belongs to an action that this one yields to.
+    pub fn belongs_to_other(&self, plan: &Plan, action: ActionId) -> bool {
+        let others = plan.actions[action].yields_to.of(&plan.listed);
+        others.iter().any(|&other| self.actions[other].first_fired_at == Some(self.now))
+    }
+
+    /// Whether some alternative of an open episode waits for the control to go down.
+    pub fn waits_for_a_press(&self, plan: &Plan, action: ActionId) -> bool {
+        plan.actions[action].alternatives.iter().any(|id| {
+            let state = &self.alternatives[id];
+            let is_taps = matches!(plan.alternatives[id].trigger, Trigger::Taps(..));
+            match state.stage {
+                Stage::Idle => true,
+                Stage::Open => is_taps && !state.fired && state.kept.is_none(),
+                Stage::Over(_) | Stage::Out => false,
+            }
+        })
+    }
+}

@@ -1,0 +1,279 @@
+//! The values of the second interpreter: controls, composites, steps and blends, by the formulas.
+
+use harmonym_core::base::{Component, ControlId, Id, Kind, NamedId};
+use harmonym_core::controls::Reads;
+use harmonym_core::model::{
+    Blend, By, Chain, Corner, Form, Head, Number, Opposed, Pair, Pick, Profile, Step,
+};
+use std::collections::{BTreeMap, HashMap};
+
+pub type V = [f64; 3];
+
+pub fn len(v: V) -> f64 {
+    v[0].hypot(v[1]).hypot(v[2])
+}
+
+/// Everything that values come from, and what composites, steps and blends remember by place.
+pub struct Inputs<'a> {
+    profile: &'a Profile,
+    raw: HashMap<ControlId, V>,
+    named: Vec<f64>,
+    /// Per opposed pair, the sides away from 0 in the order they left it; `true` is the positive.
+    sides: HashMap<String, Vec<bool>>,
+    switches: HashMap<String, (bool, bool)>,
+    /// The bindings away from 0 in the order they left it, and all that changed, latest last.
+    away: Vec<String>,
+    changed: Vec<String>,
+    last: BTreeMap<String, V>,
+}
+
+impl<'a> Inputs<'a> {
+    pub fn new(profile: &'a Profile) -> Self {
+        let named = profile.named.iter().map(|n| n.default * n.factor).collect();
+        Self {
+            profile,
+            raw: HashMap::new(),
+            named,
+            sides: HashMap::new(),
+            switches: HashMap::new(),
+            away: Vec::new(),
+            changed: Vec::new(),
+            last: BTreeMap::new(),
+        }
+    }
+
+    pub fn report(&mut self, control: ControlId, value: V) {
+        let reported = &harmonym_core::controls::Catalogue::get().reported()[control.index()];
+        let (least, most) = reported.kind.range();
+        self.raw.insert(control, value.map(|v| v.clamp(least, most)));
+    }
+
+    pub fn set(&mut self, named: NamedId, value: f64) {
+        self.named[named.index()] = value * self.profile.named[named].factor;
+    }
+
+    pub fn named(&self, named: NamedId) -> f64 {
+        self.named[named.index()]
+    }
+
+    pub fn number(&self, number: Number) -> f64 {
+        match number {
+            Number::Fixed(value) => value,
+            Number::Named { named, least, most } => self.named(named).max(least).min(most),
+        }
+    }
+
+    pub fn chain(&mut self, chain: &Chain, path: &str, actions: &[V]) -> V {
+        let mut part = |chain: &Chain, name: &str| {
+            let path = format!("{path}.{name}");
+            self.chain(chain, &path, actions)
+        };
+        let head = match &chain.head {
+            Head::Control { reads, .. } => self.read(*reads),
+            Head::Action { action, .. } => actions[action.index()],
+            Head::Pair(pair) => [self.pair(pair, path, actions), 0.0, 0.0],
+            Head::Four(four) => {
+                let x = self.pair(&four.x, &format!("{path}.x"), actions);
+                let y = self.pair(&four.y, &format!("{path}.y"), actions);
+                match four.corner {
+                    Corner::Round => limited([x, y, 0.0], 1.0),
+                    Corner::Square => [x, y, 0.0],
+                }
+            }
+            Head::Join(parts) => {
+                let mut v = [0.0; 3];
+                for (i, one) in parts.iter().enumerate() {
+                    v[i] = part(one, &i.to_string())[0];
+                }
+                v
+            }
+            Head::Any(parts) => {
+                let all: Vec<V> =
+                    parts.iter().enumerate().map(|(i, one)| part(one, &i.to_string())).collect();
+                all.into_iter()
+                    .reduce(|best, v| if len(v) > len(best) + 1e-9 { v } else { best })
+                    .unwrap()
+            }
+            Head::Group(inner) => part(inner, "inner"),
+        };
+        self.steps(&chain.steps, chain.head.kind(), head, path)
+    }
+
+    fn read(&self, reads: Reads) -> V {
+        let raw = |c: ControlId| self.raw.get(&c).copied().unwrap_or_default();
+        let of = |c: ControlId, part: Component| raw(c)[part as usize];
+        match reads {
+            Reads::Whole(c) => raw(c),
+            Reads::Component(c, part) => [of(c, part), 0.0, 0.0],
+            Reads::Half(c, part, true) => [of(c, part).max(0.0), 0.0, 0.0],
+            Reads::Half(c, part, false) => [(-of(c, part)).max(0.0), 0.0, 0.0],
+            Reads::Either(a, b) => [raw(a)[0].max(raw(b)[0]), 0.0, 0.0],
+            Reads::Four([up, left, down, right]) => {
+                limited([raw(right)[0] - raw(left)[0], raw(up)[0] - raw(down)[0], 0.0], 1.0)
+            }
+        }
+    }
+
+    fn pair(&mut self, pair: &Pair, path: &str, actions: &[V]) -> f64 {
+        let neg = self.chain(&pair.neg, &format!("{path}.neg"), actions)[0].clamp(0.0, 1.0);
+        let pos = self.chain(&pair.pos, &format!("{path}.pos"), actions)[0].clamp(0.0, 1.0);
+        let order = self.sides.entry(path.to_owned()).or_default();
+        let on = |is_pos: bool| if is_pos { pos > 1e-6 } else { neg > 1e-6 };
+        order.retain(|&is_pos| on(is_pos));
+        for is_pos in [pair.pos_first, !pair.pos_first] {
+            if on(is_pos) && !order.contains(&is_pos) {
+                order.push(is_pos);
+            }
+        }
+        let [first, last] = order[..] else { return pos - neg };
+        let pos_counts = match pair.opposed {
+            Opposed::Cancel => return pos - neg,
+            Opposed::Oldest => first,
+            Opposed::Newest => last,
+            Opposed::Neg => false,
+            Opposed::Pos => true,
+        };
+        if pos_counts { pos } else { -neg }
+    }
+
+    pub fn steps(&mut self, steps: &[Step], mut kind: Kind, v: V, path: &str) -> V {
+        steps.iter().enumerate().fold(v, |v, (i, step)| {
+            let holds =
+                |c: &harmonym_core::model::Condition| (self.named(c.named) == 0.0) == c.unless;
+            let path = format!("{path}|{i}");
+            if step.conditions.iter().all(holds) {
+                let count = kind.components();
+                kind = step.form.kind_after(kind);
+                let new = self.step(&step.form, v, path);
+                match step.form {
+                    Form::Clamp(..) | Form::Remap(_) => {
+                        [0, 1, 2].map(|i| if i < count { new[i] } else { 0.0 })
+                    }
+                    _ => new,
+                }
+            } else {
+                self.switches.remove(&path);
+                v
+            }
+        })
+    }
+
+    fn switch(&mut self, path: String, m: f64, on: f64, off: f64) -> (bool, bool) {
+        let (is_on, toggled) = self.switches.entry(path).or_default();
+        let was = *is_on;
+        *is_on = if was { m >= off } else { m >= on };
+        *toggled ^= *is_on && !was;
+        (*is_on, *toggled)
+    }
+
+    fn step(&mut self, form: &Form, v: V, path: String) -> V {
+        let m = len(v);
+        let to = |new: f64| if m == 0.0 { [0.0; 3] } else { v.map(|c| c * (new / m)) };
+        let zone = |m: f64, low: f64, full: f64| ((m - low) / (full - low)).clamp(0.0, 1.0);
+        let bit = |on: bool| [f64::from(u8::from(on)), 0.0, 0.0];
+        let n = |number: &Number| self.number(*number);
+        match form {
+            Form::Flip(turned) => [0, 1, 2].map(|i| if turned[i] { -v[i] } else { v[i] }),
+            Form::Not => bit(!self.switch(path, m, 0.5, 0.4).0),
+            Form::Toggle => bit(self.switch(path, m, 0.5, 0.4).1),
+            Form::SwitchAt { on, off } => {
+                let on = n(on);
+                let off = off.as_ref().map_or(0.8 * on, n);
+                bit(self.switch(path, m, on, off).0)
+            }
+            Form::Scale(by) => [0, 1, 2].map(|i| v[i] * by.get(i).or(by.first()).map_or(1.0, n)),
+            Form::Deadzone { low, full, by: By::Length } => to(zone(m, n(low), n(full))),
+            Form::Deadzone { low, full, by: By::Axes } => {
+                v.map(|c| c.signum() * zone(c.abs(), n(low), n(full)))
+            }
+            Form::Curve(power) => to(m.powf(n(power))),
+            Form::Points(points) => {
+                let all: Vec<(f64, f64)> = [(0.0, 0.0)].iter().chain(points).copied().collect();
+                let line = all.windows(2).find(|w| m <= w[1].0);
+                to(line.map_or(all[all.len() - 1].1, |w| {
+                    w[0].1 + (w[1].1 - w[0].1) * (m - w[0].0) / (w[1].0 - w[0].0)
+                }))
+            }
+            Form::Cap(limit) => limited(v, n(limit)),
+            Form::Clamp(least, most) => v.map(|c| c.clamp(n(least), n(most))),
+            Form::Unit => to(1.0),
+            Form::Remap(ends) => {
+                let [a, b, c, d] = ends.map(|e| self.number(e));
+                v.map(|x| (c + (x - a) / (b - a) * (d - c)).clamp(c.min(d), c.max(d)))
+            }
+            Form::Onto(component, _) => {
+                let mut onto = [0.0; 3];
+                onto[*component as usize] = v[0];
+                onto
+            }
+            Form::Pick(Pick::Component(component)) => [v[*component as usize], 0.0, 0.0],
+            Form::Pick(Pick::Length) => [m, 0.0, 0.0],
+            Form::Order(order) => {
+                let mut new = v;
+                for (i, component) in order.iter().enumerate() {
+                    new[i] = v[*component as usize];
+                }
+                new
+            }
+            Form::Rotate(angle, around) => {
+                let (sin, cos) = n(angle).sin_cos();
+                let (i, j) = match around {
+                    Component::X => (1, 2),
+                    Component::Y => (2, 0),
+                    Component::Z => (0, 1),
+                };
+                let mut new = v;
+                (new[i], new[j]) = (v[i] * cos - v[j] * sin, v[i] * sin + v[j] * cos);
+                new
+            }
+            Form::Ways { count, from } => {
+                let step = std::f64::consts::TAU / n(count);
+                let angle = v[1].atan2(v[0]) - n(from);
+                let way = n(from) + ((angle + 1e-9) / step + 0.5).floor() * step;
+                if m == 0.0 { v } else { [m * way.cos(), m * way.sin(), 0.0] }
+            }
+            Form::Notch(size) => to((m / n(size) + 0.5 + 1e-9).floor() * n(size)),
+        }
+    }
+
+    /// What comes of an action's bindings, and which of them won.
+    pub fn blend(&mut self, blend: Blend, bindings: &[(String, V)]) -> (V, Option<usize>) {
+        for (name, value) in bindings {
+            let away = len(*value) > 1e-6;
+            let before = self.last.insert(name.clone(), *value).unwrap_or_default();
+            if !away {
+                self.away.retain(|n| n != name);
+            } else if !self.away.contains(name) {
+                self.away.push(name.clone());
+            }
+            if (0..3).any(|i| (value[i] - before[i]).abs() > 1e-6) {
+                self.changed.retain(|n| n != name);
+                self.changed.push(name.clone());
+            }
+        }
+        let place = |name: &String| bindings.iter().position(|(n, _)| n == name);
+        let mut strongest: Option<usize> = None;
+        for (i, (_, value)) in bindings.iter().enumerate() {
+            if strongest.is_none_or(|best| len(*value) > len(bindings[best].1) + 1e-9) {
+                strongest = Some(i);
+            }
+        }
+        let won = match blend {
+            Blend::Strongest | Blend::Sum => strongest,
+            Blend::Oldest => self.away.iter().find_map(place),
+            Blend::Newest => self.away.iter().rev().find_map(place),
+            Blend::LastChange => self.changed.iter().rev().find_map(place),
+        };
+        let value = match blend {
+            Blend::Sum => {
+                bindings.iter().fold([0.0; 3], |s, (_, v)| [0, 1, 2].map(|i| s[i] + v[i]))
+            }
+            _ => won.map_or([0.0; 3], |i| bindings[i].1),
+        };
+        (value, won)
+    }
+}
+
+fn limited(v: V, limit: f64) -> V {
+    if len(v) > limit { v.map(|c| c / len(v) * limit) } else { v }
+}
