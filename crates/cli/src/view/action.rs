@@ -239,7 +239,8 @@ fn form_words(profile: &Profile, form: &Form, kind: Kind) -> String {
 
 fn levels(action: &Action) -> String {
     let levels = action.levels;
-    let (wake, down, up) = (levels.wake, levels.down, levels.up);
+    let plain = |level: f64| (level * 1e9).round() / 1e9;
+    let (wake, down, up) = (plain(levels.wake), plain(levels.down), plain(levels.up));
     let given = if action.levels_given { "" } else { " (not said in the profile)" };
     if levels.wake == levels.down {
         return format!("wakes and is down from {down}, up under {up}{given}");
