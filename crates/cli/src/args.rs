@@ -52,6 +52,19 @@ pub enum Format {
     Json,
 }
 
+/// How the outcome of tests is printed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
+pub enum TestFormat {
+    /// For people.
+    Text,
+    /// JSON, one object a line.
+    Json,
+    /// JUnit XML.
+    Junit,
+    /// Test Anything Protocol.
+    Tap,
+}
+
 #[derive(Debug, Subcommand)]
 pub enum Command {
     /// Begin a profile: writes harmonym.toml with comments, and a first score
@@ -83,6 +96,15 @@ pub enum Command {
     },
     /// Run a score or a take and show what fires when
     Play(PlayArgs),
+    /// Run scores and see whether what they expect comes out
+    Test {
+        /// Scores, or folders of them; otherwise scores/ beside the profile
+        #[arg(value_name = "PATH")]
+        paths: Vec<PathBuf>,
+        /// How to print the outcome
+        #[arg(long, value_enum, default_value_t = TestFormat::Text)]
+        format: TestFormat,
+    },
     /// Write what a score's hands report as a take
     Render {
         /// The score

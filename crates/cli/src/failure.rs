@@ -1,11 +1,11 @@
-//! Why a command could not be done. Every one of these ends with exit code 2.
+//! Why a command did not end with exit code 0.
 
 use harmonym_core::report::Finding;
 use harmonym_core::source::Source;
 use harmonym_core::take::Fault;
 use std::path::Path;
 
-/// Why a command could not be done.
+/// Why a command did not end with exit code 0.
 #[derive(Debug)]
 pub enum Failure {
     /// Faults in a text, shown at their places.
@@ -14,6 +14,8 @@ pub enum Failure {
     Take(String, String, Fault),
     /// Anything else: a message and what to do.
     Message(String, String),
+    /// It was done, and what was asked about fell short: exit code 1, all is told already.
+    FellShort,
     /// Nobody reads the output any more: no fault at all.
     ClosedPipe,
 }

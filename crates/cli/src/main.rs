@@ -19,6 +19,10 @@ fn main() -> ExitCode {
     let done = commands::run(&args, &mut output).and_then(|()| output.flush());
     match done {
         Ok(()) | Err(Failure::ClosedPipe) => ExitCode::SUCCESS,
+        Err(Failure::FellShort) => match output.flush() {
+            Ok(()) | Err(Failure::ClosedPipe) => ExitCode::FAILURE,
+            Err(_) => ExitCode::from(2),
+        },
         Err(failure) => {
             // What was told before the fault stays told.
             let _ = output.flush();

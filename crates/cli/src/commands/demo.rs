@@ -68,6 +68,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     }
     for (command, does) in [
         ("harmonym show quay.walk", "one action's whole way, from controls to events"),
+        ("harmonym test", "every score, against what it expects"),
         ("harmonym play scores/tie-a-knot.score --rate 20", "the same hands at 20 ticks a second"),
         ("harmonym controls left stick", "find a control by any word"),
         ("harmonym new my-game", "begin a profile of your own"),

@@ -8,6 +8,7 @@ mod new;
 mod play;
 mod render;
 mod show;
+pub mod test;
 
 use crate::args::{Args, Command};
 use crate::failure::Failure;
@@ -23,6 +24,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Show { address } => show::run(file, address.as_deref(), output),
         Command::Controls { words, class } => controls::run(words, class.as_deref(), output),
         Command::Play(play) => play::run(file, play, output),
+        Command::Test { paths, format } => test::run(file, paths, *format, output),
         Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
         Command::Completions { shell } => completions::run(*shell, output),

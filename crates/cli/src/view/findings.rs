@@ -44,10 +44,29 @@ pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
             let group = title.element(Level::HELP.message(help.as_str()));
             writeln!(out, "{}", renderer(look).render(&[group]))
         }
-        Failure::ClosedPipe => Ok(()),
+        Failure::ClosedPipe | Failure::FellShort => Ok(()),
     };
     // Writing to memory does not fail.
     let _ = written;
+}
+
+/// Writes an expectation that failed, with what came instead.
+pub fn write_expectation(out: &mut String, source: &Source, span: Span, got: &str, look: Look) {
+    let place = source.place(span.start);
+    let line = source.line(place.line);
+    let within = Span::new(span.start - line.start, span.end.min(line.end) - line.start);
+    let shown = excerpt(source.slice(line), within);
+    let message = format!("got {got}");
+    let place = (place.line, place.column);
+    let text = render(
+        source.name(),
+        place,
+        "this did not come",
+        "",
+        &[(place.0, shown, Some(&message))],
+        look,
+    );
+    let _ = writeln!(out, "{text}");
 }
 
 /// Writes all findings in a text, then how many there are.

@@ -8,3 +8,4 @@ pub mod profile;
 pub mod style;
 pub mod summary;
 pub mod table;
+pub mod tests;

@@ -112,6 +112,186 @@ fn the_demo_runs_without_any_set_up_and_keeps_its_files() {
     folder.run(&["demo", "--keep", "kept"]).expect_refused(&["is there already"]);
 }
 
+/// A score whose expectations fail, each with what came instead.
+const FAILING: &[(&str, &str)] = &[
+    ("expect quay.tie-knot fires twice", "got once: fire at 0.9 s"),
+    ("expect tie-knot never rests", "got once: rest at 1.1 s (released)"),
+    ("expect tie-knot fires at 0.9s by \"hold 1s\"", "got fire at 0.9 s; rest at 1.1 s (released)"),
+    ("expect tie-knot fires before 0.9s", "got fire at 0.9 s; rest at 1.1 s (released)"),
+    ("expect tie-knot fires at 0.902s", "got fire at 0.9 s; rest at 1.1 s (released)"),
+    ("expect quay.tie-knot = on at 1.1s", "got off"),
+    ("expect quay.walk = (0, 1) within 0.1 at 0.5s", "got (0, 0)"),
+    ("expect quay.tie-knot progress = 0.5 at 0.3s", "got 0.25"),
+    ("expect scheme pad at 0.5s", "got desk"),
+    ("expect quay.hail wakes", "got no such event"),
+];
+
+#[test]
+fn test_tells_what_came_instead_and_exits_with_1() {
+    let folder = Folder::with_demo();
+    let all = folder.run(&["test"]).expect_done();
+    assert!(all.ends_with("4 scores, 17 held, 0 failed\n"), "{all}");
+    let expectations: String = FAILING.iter().map(|(line, _)| format!("{line}\n")).collect();
+    let holding = "expect tie-knot fires at 0.9009s # within a millisecond\n\
+                   expect tie-knot = on at 1.099s\nexpect tie-knot progress = 1 at 5s within 1\n";
+    let holding = holding.replace(" at 5s within 1", " within 1 at 5s");
+    folder.write("bad.score", format!("at 0.1s press key.KeyE for 1s\n{holding}{expectations}"));
+    let out = folder.run(&["test", "bad.score", "scores"]);
+    assert_eq!(out.code, 1, "{}", out.stdout);
+    assert_eq!(out.stderr, "");
+    assert!(out.stdout.starts_with("× bad.score: 3 of 13 hold\n"), "{}", out.stdout);
+    assert!(out.stdout.ends_with("5 scores, 20 held, 10 failed\n"), "{}", out.stdout);
+    for (line, got) in FAILING {
+        let told = out.stdout.split("error: ").find(|part| part.contains(line));
+        let told = told.unwrap_or_else(|| panic!("nothing of `{line}` in {}", out.stdout));
+        assert!(told.contains(got), "no `{got}` in {told}");
+    }
+}
+
+#[test]
+fn test_speaks_to_programs_too() {
+    let folder = Folder::with_demo();
+    folder.write(
+        "bad.score",
+        "at 0.1s press key.KeyH for 1s\nexpect hail fires twice # not so\nexpect hail wakes\n",
+    );
+    let run = |format: &str| {
+        let out = folder.run(&["test", "bad.score", "--format", format]);
+        assert_eq!(out.code, 1, "{format}: {}", out.stderr);
+        out.stdout
+    };
+    assert_eq!(
+        run("json"),
+        "{\"file\":\"bad.score\",\"line\":2,\"expectation\":\"expect hail fires twice\",\"pass\":false,\"got\":\"once: fire at 0.1 s\"}\n\
+         {\"file\":\"bad.score\",\"line\":3,\"expectation\":\"expect hail wakes\",\"pass\":true,\"got\":\"once: wake at 0.1 s\"}\n"
+    );
+    assert_eq!(
+        run("tap"),
+        "TAP version 14\n1..2\nnot ok 1 - bad.score:2 expect hail fires twice\n  ---\n  got: \"once: fire at 0.1 s\"\n  ...\n\
+         ok 2 - bad.score:3 expect hail wakes\n"
+    );
+    let xml = run("junit");
+    assert!(xml.contains("tests=\"2\"") && xml.contains("failures=\"1\""), "{xml}");
+    assert!(xml.contains("<failure message=\"once: fire at 0.1 s\"/>"), "{xml}");
+}
+
+#[test]
+fn settings_and_facts_change_what_comes_out() {
+    let folder = Folder::new();
+    folder.write(
+        "harmonym.toml",
+        "harmonym = 1\nscheme.desk.devices = [\"key\"]\n[setting.patience]\ndefault = 800\nunit = \"ms\"\nrange = [100, 2000]\n\
+         [setting.keep]\ndefault = false\n[fact.on-ladder]\n[map.quay]\nstart = true\n\
+         [map.quay.tie]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"hold patience unless on-ladder\"\n\
+         [map.quay.hurry]\nvalue = \"switch\"\nbind.desk = \"key.Shift | toggle when keep\"\n",
+    );
+    folder.write(
+        "scores/a.score",
+        "at 0.1s setting patience = 300\nat 0.2s press key.KeyE for 0.4s\nat 0.7s fact on-ladder = 1\n\
+         at 0.8s press key.KeyE for 0.4s\nat 1.3s setting keep = on\nat 1.4s press key.Shift for 0.1s\n\
+         at 1.8s setting keep = off\n\
+         expect tie fires once\nexpect tie fires at 0.5s\nexpect tie lapses at 1.1s because guard\n\
+         expect hurry = on at 1.7s\nexpect hurry = off at 1.9s\n",
+    );
+    folder.run(&["test"]).expect_done();
+    folder.run(&["render", "scores/a.score", "-o", "a.take.jsonl"]).expect_done();
+    let play = |file: &str| folder.run(&["play", file, "--format", "json"]).expect_done();
+    assert!(
+        folder.read("a.take.jsonl").contains("{\"t\":0.1,\"setting\":\"patience\",\"value\":300}")
+    );
+    assert!(play("a.take.jsonl").ends_with(&play("scores/a.score")));
+    for (line, says) in [
+        ("at 0s setting patience = 3", "it is 100 to 2000"),
+        ("at 0s setting patient = 300", "did you mean `patience`?"),
+        ("at 0s fact patience = 300", "there is no fact `patience`"),
+        ("at 0s setting keep on", "the number is missing"),
+    ] {
+        folder.write("b.score", format!("{line}\n"));
+        folder.run(&["play", "b.score"]).expect_refused(&[says]);
+    }
+    for (line, says) in [
+        ("{\"t\":0,\"setting\":\"patience\",\"value\":3}", "it is 100 to 2000"),
+        ("{\"t\":0,\"fact\":\"on-ladde\",\"value\":3}", "did you mean `on-ladder`?"),
+        ("{\"t\":0,\"fact\":\"on-ladder\",\"value\":[3]}", "is one number"),
+        ("{\"t\":0,\"fact\":\"on-ladder\"}", "has no value"),
+        ("{\"t\":0,\"fact\":\"on-ladder\",\"setting\":\"keep\",\"value\":1}", "not both"),
+    ] {
+        folder.write("b.take.jsonl", format!("{{\"take\":1}}\n{line}\n"));
+        folder.run(&["play", "b.take.jsonl"]).expect_refused(&["b.take.jsonl:2:", says]);
+    }
+}
+
+#[test]
+fn an_actions_way_tells_every_step_and_trigger_in_words() {
+    let folder = Folder::new();
+    let head = "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n[fact.calm]\n[map.quay]\n\
+                [map.quay.b]\nvalue = \"switch\"\n";
+    for (action, words) in [
+        (
+            "value = \"plane\"\nblend = \"sum\"\nbind.pad = [\"pad.left-stick | flip y | scale 2 3\", \"pad.dpad\"]",
+            &["the sign of y turns", "2, 3 times as much", "all bindings are added"][..],
+        ),
+        (
+            "value = \"plane\"\nbind.pad = \"pad.left-stick | rotate 45deg | ways 8 | notch 0.5 unless calm\"",
+            &[
+                "45.0° counter-clockwise",
+                "the nearest of 8 directions",
+                "in steps of 0.5, unless calm",
+            ],
+        ),
+        (
+            "value = \"space\"\nbind.pad = \"join(pad.left-stick.x, act.b, any(pad.south, pad.east)) | order zxy | cap 1 | unit\"",
+            &[
+                "x pad.left-stick.x, y quay.b, z pad.south or pad.east",
+                "in the order zxy",
+                "always of length 1",
+            ],
+        ),
+        (
+            "value = \"switch\"\nbind.desk = \"key.KeyA | not | switch-at 0.5 | clamp 0 1 | remap 0 1 1 0\"",
+            &[
+                "on while the input is off",
+                "on from 0.5, off under 0.8 of that",
+                "kept within 0 and 1",
+                "0 to 1 becomes 1 to 0",
+            ],
+        ),
+        (
+            "value = \"axis\"\nbind.pad = \"pad.left-stick | pick length | curve (0.5 0.2) (1 1) | onto x\"\nfire = \"change\"",
+            &[
+                "only how far",
+                "through (0.5, 0.2), (1, 1)",
+                "becomes the component x",
+                "whenever its value changes",
+            ],
+        ),
+        (
+            "value = \"switch\"\nbind.desk = \"key.KeyA\"\nyields-to = [\"b\"]\nfire = \"tap 0.2s or charge 1s or taps 2 gap=0.3s with b\"",
+            &[
+                "waits until quay.b has given up",
+                "within 0.2 s",
+                "after 1 s at least",
+                "at press 2",
+                ", with quay.b",
+            ],
+        ),
+        (
+            "value = \"switch\"\nfire = \"sequence(b, b) within=1s\"",
+            &["none yet: nothing reaches it", "when quay.b, quay.b fired in order within 1 s"],
+        ),
+        (
+            "value = \"switch\"\nbind.all = \"key.KeyA\"\nfire = \"repeat 0.1s after=0.4s\"",
+            &["all#1", "at once, after 0.4 s, then every 0.1 s"],
+        ),
+    ] {
+        folder.write("harmonym.toml", format!("{head}[map.quay.a]\n{action}\n"));
+        let way = folder.run(&["show", "quay.a"]).expect_done();
+        for part in words {
+            assert!(way.contains(part), "no `{part}` in:\n{way}");
+        }
+    }
+}
+
 #[test]
 fn completions_name_the_commands() {
     let folder = Folder::new();

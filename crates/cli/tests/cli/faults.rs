@@ -127,7 +127,7 @@ fn all_faults_of_a_score_are_told_at_once() {
                  at 0.5s push pad.dpad to (1, 0)\n\
                  at 0.5s drag mouse.move by (1, 0)\n\
                  press key.KeyH for 1s\n\
-                 expect quay.hail fires once\n\
+                 expect quay.hial fires once\n\
                  start tug\n\
                  title \"open\n\
                  at -1s down key.KeyH\n";
@@ -150,13 +150,39 @@ fn all_faults_of_a_score_are_told_at_once() {
         ("bad.score:13:14", "press pad.dpad.up"),
         ("bad.score:14:9", "`drag` is not yet supported"),
         ("bad.score:15:1", "has its time before it"),
-        ("bad.score:16:1", "`expect` is not yet supported"),
+        ("bad.score:16:8", "did you mean `quay.hail`?"),
         ("bad.score:17:7", "there is no map `tug`"),
         ("bad.score:18:7", "no closing quote"),
         ("bad.score:19:4", "needs a time, not `-1s`"),
     ];
     let all: Vec<_> = parts.iter().flat_map(|(place, words)| [*place, *words]).collect();
     out.expect_refused(&all);
+}
+
+#[test]
+fn expectations_are_checked_when_they_are_read() {
+    let folder = Folder::with_demo();
+    let lines = [
+        ("expect quay.hail firs once", "did you mean `fires`?"),
+        ("expect quay.hail fires thrice", "`thrice` is no condition"),
+        ("expect quay.hail fires at 1", "write `1s` or `1ms`"),
+        ("expect quay.hail lapses because too-shrt", "did you mean `too-short`?"),
+        ("expect quay.hail fires by hold", "the trigger is a text"),
+        ("expect quay.hail = (1, 2) at 1s", "write `= on` or `= off`"),
+        ("expect quay.walk = 1 at 1s", "write two numbers"),
+        ("expect quay.walk = (1, 0)", "the moment is missing"),
+        ("expect quay.walk progress 1 at 1s", "the number is missing"),
+        ("expect quay.walk of seat 2 fires", "`of seat` is not yet supported"),
+        ("expect scheme dsk at 1s", "did you mean `desk`?"),
+    ];
+    let text: String = lines.iter().map(|(line, _)| format!("{line}\n")).collect();
+    folder.write("scores/bad.score", text);
+    let out = folder.run(&["test"]);
+    // A faulty score does not stop the others.
+    assert!(out.stdout.contains("4 scores, 17 held, 0 failed"), "{}", out.stdout);
+    assert!(out.stderr.contains("11 faults in scores/bad.score"), "{}", out.stderr);
+    let words: Vec<_> = lines.iter().map(|(_, words)| *words).collect();
+    out.expect_refused(&words);
 }
 
 #[test]

@@ -101,6 +101,20 @@ pub enum Cause {
 }
 
 impl Cause {
+    /// All of them.
+    pub const ALL: [Self; 10] = [
+        Self::Released,
+        Self::Done,
+        Self::TooShort,
+        Self::TooLong,
+        Self::TooLight,
+        Self::Gap,
+        Self::OutOfOrder,
+        Self::Guard,
+        Self::Yielded,
+        Self::Stopped,
+    ];
+
     /// The cause's word.
     pub const fn word(self) -> &'static str {
         match self {

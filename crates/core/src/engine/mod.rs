@@ -96,6 +96,11 @@ impl Engine {
         state.set_named(plan, named, if value.is_finite() { value } else { 0.0 }, tell);
     }
 
+    /// Goes on to `at`, through all that is due by then, so that a reading is that of this moment.
+    pub fn advance(&mut self, at: Time, tell: Tell<'_>) {
+        self.state.advance(&self.plan, at, When::RunOut, tell);
+    }
+
     /// One frame of the game, at `at`: everything that falls due by then, then the tick itself.
     pub fn tick(&mut self, at: Time, tell: Tell<'_>) {
         let Self { plan, state } = self;

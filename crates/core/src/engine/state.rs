@@ -87,9 +87,8 @@ pub(super) struct ActionState {
     /// When it last became live, and when it was last ended by force.
     pub live_at: Option<Time>,
     pub forced_at: Option<Time>,
-    /// How many episodes have fired, and when the last of them did so first.
+    /// How many episodes have fired.
     pub first_fires: u64,
-    pub first_fired_at: Option<Time>,
     /// In this frame.
     pub fired: u32,
     pub woke: bool,
@@ -115,7 +114,6 @@ impl ActionState {
         live_at: None,
         forced_at: None,
         first_fires: 0,
-        first_fired_at: None,
         fired: 0,
         woke: false,
         ended: None,

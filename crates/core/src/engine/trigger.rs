@@ -217,14 +217,15 @@ impl State {
         tell: Tell<'_>,
     ) {
         let action = plan.alternatives[id].action;
+        if !self.is_live(plan, action) {
+            self.actions[action].live_at = Some(self.now);
+        }
         let alternative = &mut self.alternatives[id];
         (alternative.fired, alternative.stretch_fired) = (true, true);
         let state = &mut self.actions[action];
         if state.first_fire.is_none() {
             state.first_fire = Some(self.now);
             state.first_fires += 1;
-            state.first_fired_at = Some(self.now);
-            state.live_at = Some(self.now);
         }
         state.fired = state.fired.saturating_add(1);
         self.tell(action, EventKind::Fire(id, since), value, 1.0, tell);
@@ -344,20 +345,22 @@ impl State {
     }
 
     fn switch_on(&mut self, plan: &Plan, id: AlternativeId) {
+        let action = plan.alternatives[id].action;
+        if !self.is_live(plan, action) {
+            self.actions[action].live_at = Some(self.now);
+        }
         let alternative = &mut self.alternatives[id];
         (alternative.stage, alternative.on, alternative.stretch_fired) = (Stage::Open, true, false);
         self.firing.insert(id);
-        let state = &mut self.actions[plan.alternatives[id].action];
-        state.live_at = Some(self.now);
     }
 
     /// Ends a stretch of a `while`: it fires once now if no tick fell in it.
     fn end_stretch(&mut self, plan: &Plan, id: AlternativeId, value: Vector, tell: Tell<'_>) {
-        self.firing.remove(id);
-        self.alternatives[id].on = false;
         if !self.alternatives[id].stretch_fired {
             self.fire(plan, id, value, None, tell);
         }
+        self.firing.remove(id);
+        self.alternatives[id].on = false;
     }
 
     /// Wakes an action anew for each `while` whose guards hold again, with the control still down.
@@ -396,7 +399,7 @@ impl State {
     /// Whether a press of this very instant belongs to an action that this one yields to.
     pub fn belongs_to_other(&self, plan: &Plan, action: ActionId) -> bool {
         let others = plan.actions[action].yields_to.of(&plan.listed);
-        others.iter().any(|&other| self.actions[other].first_fired_at == Some(self.now))
+        others.iter().any(|&other| self.actions[other].live_at == Some(self.now))
     }
 
     /// Whether some alternative of an open episode waits for the control to go down.

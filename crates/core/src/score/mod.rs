@@ -4,15 +4,20 @@
 //! performed comes in order of time.
 
 mod act;
+mod expect;
+mod expectation;
 mod instruction;
 mod perform;
 mod read;
+mod trial;
 mod value;
 mod words;
 
+pub use expectation::{Events, Expectation, Expected};
 pub use instruction::{Act, Hand, Instruction, Part, Target};
 pub use perform::Performance;
 pub use read::read;
+pub use trial::{Outcome, try_score};
 
 use crate::base::{MapId, Rate, Time};
 
@@ -29,6 +34,8 @@ pub struct Score {
     pub sample: Time,
     /// What the hands do.
     pub instructions: Vec<Instruction>,
+    /// What should come out, in the order of the file.
+    pub expectations: Vec<Expectation>,
 }
 
 impl Score {

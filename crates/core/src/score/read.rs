@@ -10,7 +10,7 @@ use crate::source::{Source, Span};
 /// How often movements report if nothing is said.
 const SAMPLE: Time = Time::from_millis(4);
 const HEADERS: &[&str] = &["title", "start", "rate", "sample"];
-const LATER_HEADERS: &[&str] = &["layout", "seats", "expect"];
+const LATER_HEADERS: &[&str] = &["layout", "seats"];
 pub(super) const VERBS: &[&str] = &["down", "up", "press", "push", "release", "fact", "setting"];
 pub(super) const LATER_VERBS: &[&str] = &[
     "drag", "drift", "noise", "open", "close", "plug", "unplug", "seat", "pause", "resume",
@@ -30,6 +30,7 @@ pub fn read(source: &Source, plan: &Plan, findings: &mut Findings) -> Option<Sco
             rate: None,
             sample: SAMPLE,
             instructions: Vec::new(),
+            expectations: Vec::new(),
         },
         seen: Vec::new(),
         last_end: Time::ZERO,
@@ -37,7 +38,8 @@ pub fn read(source: &Source, plan: &Plan, findings: &mut Findings) -> Option<Sco
     for (start, text) in source.lines() {
         let Some(words) = words(text, start, reader.findings) else { continue };
         if !words.is_empty() {
-            let end = Span::new(start + text.trim_end().len(), start + text.trim_end().len());
+            let end = words.last().map_or(start, |word| word.span.end);
+            let end = Span::new(end, end);
             reader.line(&mut Line { words: &words, at: 0, end });
         }
     }
@@ -101,6 +103,7 @@ impl Reader<'_> {
                 let at = self.time(line, "`at`")?;
                 self.instruction(line, at)?;
             }
+            "expect" => self.expect(line, first.span)?,
             "after" => {
                 let at = self.last_end + self.time(line, "`after`")?;
                 self.instruction(line, at)?;
@@ -129,10 +132,12 @@ impl Reader<'_> {
         let verbs = VERBS.iter().chain(LATER_VERBS);
         let help = match verbs.clone().find(|&&verb| verb == text) {
             Some(verb) => format!("an instruction has its time before it: `at 0.5s {verb} …`"),
-            None => match nearest(text, HEADERS.iter().chain(&["at", "after"]).copied()) {
+            None => match nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()) {
                 Some(near) => format!("did you mean `{near}`?"),
-                None => "lines begin with `at`, `after`, `title`, `start`, `rate` or `sample`"
-                    .to_owned(),
+                None => {
+                    "lines begin with `at`, `after`, `expect`, `title`, `start`, `rate` or `sample`"
+                        .to_owned()
+                }
             },
         };
         let message = format!("`{text}` does not begin a line of a score");

@@ -68,6 +68,18 @@ impl Run {
         ControlFlow::Continue(())
     }
 
+    /// Goes on to `at`, a tick at that very moment included, for a look at the engine. What comes
+    /// after must not be earlier.
+    pub fn look(&mut self, at: Time, watcher: &mut impl Watcher) -> &Engine {
+        self.start(watcher);
+        while self.rate.tick(self.done() + 1) <= at {
+            self.tick(watcher);
+        }
+        self.engine.advance(at, &mut |notice| watcher.notice(notice));
+        self.last_input = self.last_input.max(at);
+        &self.engine
+    }
+
     /// The ticks after the last input until nothing is due any more, at the latest 10 s after
     /// it (or until the end that was asked for); then ends what is still open.
     pub fn finish(mut self, watcher: &mut impl Watcher) -> End {

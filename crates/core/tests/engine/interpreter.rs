@@ -66,7 +66,6 @@ pub struct Act {
     pub last_down: V,
     pub from: Option<String>,
     pub live_at: Option<u64>,
-    pub last_first_fire: Option<u64>,
     pub may_resume: bool,
     /// The times of the first fires of all its episodes.
     pub fires: Vec<u64>,
@@ -290,7 +289,7 @@ impl<'a> Interpreter<'a> {
         let down = len(value) >= self.action(id).levels.down;
         let t = self.t;
         let yields = &self.action(id).yields_to;
-        let taken = yields.iter().any(|other| self.acts[other.index()].last_first_fire == Some(t));
+        let taken = yields.iter().any(|other| self.acts[other.index()].live_at == Some(t));
         let wakes = from_up && self.act(id).episode.is_none() && !taken;
         let waits = self.waits_for_press(id);
         self.act(id).level = if down { 2 } else { 1 };
@@ -357,14 +356,15 @@ impl<'a> Interpreter<'a> {
 
     pub fn fire(&mut self, id: ActionId, i: usize, value: V, since: Option<u64>) {
         let t = self.t;
+        if !self.is_live(id) {
+            self.act(id).live_at = Some(t);
+        }
         let a = self.alternative(id, i);
         (a.fired, a.stretch_fired) = (true, true);
         if self.episode(id).first_fire.is_none() {
             self.episode(id).first_fire = Some(t);
             let act = self.act(id);
             act.fires.push(t);
-            act.last_first_fire = Some(t);
-            act.live_at = Some(act.live_at.map_or(t, |at| at.max(t)));
         }
         let kept = since.map_or(String::new(), |since| format!(" since {since}"));
         let by = &self.action(id).fire[i].text;

@@ -195,9 +195,11 @@ impl Interpreter<'_> {
     }
 
     pub fn switch_on(&mut self, id: ActionId, i: usize) {
+        if !self.is_live(id) {
+            self.act(id).live_at = Some(self.t);
+        }
         let a = self.alternative(id, i);
         (a.over, a.out, a.on, a.stretch_fired) = (None, false, true, false);
-        self.act(id).live_at = Some(self.t);
     }
 
     pub fn resume(&mut self, id: ActionId) {
