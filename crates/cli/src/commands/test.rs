@@ -113,7 +113,7 @@ fn tell(tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
             if !outcome.pass {
                 let look = output.look;
                 output.write(|out| {
-                    write_expectation(out, &one.source, expectation.span, &outcome.got, look)
+                    write_expectation(out, &one.source, expectation.span, &outcome.got, look);
                 })?;
             }
         }

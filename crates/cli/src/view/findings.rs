@@ -33,7 +33,7 @@ pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
                 name,
                 place,
                 &fault.message,
-                &fault.help,
+                &Foot::help(&fault.help),
                 &[(fault.line, shown, None)],
                 look,
             );
@@ -56,16 +56,9 @@ pub fn write_expectation(out: &mut String, source: &Source, span: Span, got: &st
     let line = source.line(place.line);
     let within = Span::new(span.start - line.start, span.end.min(line.end) - line.start);
     let shown = excerpt(source.slice(line), within);
-    let message = format!("got {got}");
     let place = (place.line, place.column);
-    let text = render(
-        source.name(),
-        place,
-        "this did not come",
-        "",
-        &[(place.0, shown, Some(&message))],
-        look,
-    );
+    let excerpts = [(place.0, shown, None)];
+    let text = render(source.name(), place, "this did not come", &Foot::got(got), &excerpts, look);
     let _ = writeln!(out, "{text}");
 }
 
@@ -100,7 +93,7 @@ fn in_full(source: &Source, finding: &Finding, look: Look) -> String {
         excerpts.push((number, text, Some(why.as_str())));
     }
     let place = (place.line, place.column);
-    render(source.name(), place, &finding.message, &finding.help, &excerpts, look)
+    render(source.name(), place, &finding.message, &Foot::help(&finding.help), &excerpts, look)
 }
 
 /// A line, or the part of a long one around `span`, with the span in it.
@@ -128,13 +121,29 @@ fn excerpt(line: &str, span: Span) -> Excerpt {
     Excerpt { text: format!("{before}{}{after}", plain(&line[from..to])), span, is_cut: true }
 }
 
+/// The line below an excerpt.
+struct Foot<'a> {
+    level: Level<'static>,
+    text: &'a str,
+}
+
+impl<'a> Foot<'a> {
+    fn help(text: &'a str) -> Self {
+        Self { level: Level::HELP, text }
+    }
+
+    fn got(text: &'a str) -> Self {
+        Self { level: Level::NOTE.with_name("got"), text }
+    }
+}
+
 type Shown<'a> = (usize, Excerpt, Option<&'a str>);
 
 fn render(
     name: &str,
     (line, column): (usize, usize),
     message: &str,
-    help: &str,
+    foot: &Foot<'_>,
     excerpts: &[Shown<'_>],
     look: Look,
 ) -> String {
@@ -155,8 +164,8 @@ fn render(
         let snippet = if is_cut { snippet } else { snippet.path(name) };
         group = group.element(snippet.annotation(mark));
     }
-    if !help.is_empty() {
-        group = group.element(Level::HELP.message(help));
+    if !foot.text.is_empty() {
+        group = group.element(foot.level.clone().message(foot.text));
     }
     renderer(look).render(&[group])
 }

@@ -114,16 +114,19 @@ fn the_demo_runs_without_any_set_up_and_keeps_its_files() {
 
 /// A score whose expectations fail, each with what came instead.
 const FAILING: &[(&str, &str)] = &[
-    ("expect quay.tie-knot fires twice", "got once: fire at 0.9 s"),
-    ("expect tie-knot never rests", "got once: rest at 1.1 s (released)"),
-    ("expect tie-knot fires at 0.9s by \"hold 1s\"", "got fire at 0.9 s; rest at 1.1 s (released)"),
-    ("expect tie-knot fires before 0.9s", "got fire at 0.9 s; rest at 1.1 s (released)"),
-    ("expect tie-knot fires at 0.902s", "got fire at 0.9 s; rest at 1.1 s (released)"),
-    ("expect quay.tie-knot = on at 1.1s", "got off"),
-    ("expect quay.walk = (0, 1) within 0.1 at 0.5s", "got (0, 0)"),
-    ("expect quay.tie-knot progress = 0.5 at 0.3s", "got 0.25"),
-    ("expect scheme pad at 0.5s", "got desk"),
-    ("expect quay.hail wakes", "got no such event"),
+    ("expect quay.tie-knot fires twice", "got: once: fire at 0.9 s"),
+    ("expect tie-knot never rests", "got: once: rest at 1.1 s (released)"),
+    (
+        "expect tie-knot fires at 0.9s by \"hold 1s\"",
+        "got: fire at 0.9 s; rest at 1.1 s (released)",
+    ),
+    ("expect tie-knot fires before 0.9s", "got: fire at 0.9 s; rest at 1.1 s (released)"),
+    ("expect tie-knot fires at 0.902s", "got: fire at 0.9 s; rest at 1.1 s (released)"),
+    ("expect quay.tie-knot = on at 1.1s", "got: off"),
+    ("expect quay.walk = (0, 1) within 0.1 at 0.5s", "got: (0, 0)"),
+    ("expect quay.tie-knot progress = 0.5 at 0.3s", "got: 0.25"),
+    ("expect scheme pad at 0.5s", "got: desk"),
+    ("expect quay.hail wakes", "got: no such event"),
 ];
 
 #[test]

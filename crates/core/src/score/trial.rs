@@ -87,7 +87,7 @@ struct Seen {
 }
 
 /// So many events are told with a failing expectation.
-const TOLD: usize = 4;
+const TOLD: usize = 3;
 
 impl Seen {
     fn outcome(&self, events: &Events) -> Outcome {
@@ -139,7 +139,9 @@ fn take_in(plan: &Plan, seen: &mut Seen, events: &Events, event: &Event) {
     let word = event.kind.word();
     let is_end = |word: &str| matches!(word, "lapse" | "rest");
     let is_near = word == events.event || is_end(word);
-    if seen.near.len() < TOLD && (matches || (seen.count == 0 && is_near)) {
+    if seen.near.len() == TOLD && (matches || (seen.count == 0 && is_near)) {
+        seen.near.push("…".to_owned());
+    } else if seen.near.len() < TOLD && (matches || (seen.count == 0 && is_near)) {
         if matches && seen.count == 1 {
             seen.near.clear();
         }
