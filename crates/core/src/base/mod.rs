@@ -3,6 +3,7 @@
 //! Guarantees to every later stage: a [`Time`] is whole nanoseconds, a [`Vector`] that left a
 //! function of this folder is finite, a [`Table`] is read only by the ids made for it.
 
+mod blend;
 mod id;
 mod name;
 mod number;
@@ -10,6 +11,7 @@ mod set;
 mod time;
 mod value;
 
+pub use blend::Blend;
 pub use id::{
     ActionId, AlternativeId, BindingId, ControlId, Id, IdRange, MapId, MemoryId, NamedId, OpId,
     ParamId, SchemeId, Stretch, Table,

@@ -12,8 +12,7 @@ use crate::base::{
 use crate::controls::{Catalogue, Class, Reported};
 use crate::model::{self, Profile};
 use crate::plan::{
-    Action, Alternative, Binding, Blend, Code, Control, Guard, Map, Named, Names, Op, Param, Plan,
-    Trigger,
+    Action, Alternative, Binding, Code, Control, Guard, Map, Named, Names, Op, Param, Plan, Trigger,
 };
 use lower::{Lowered, Lowering};
 
@@ -102,7 +101,7 @@ impl Compiler<'_> {
             kind: action.kind,
             map: action.map,
             bindings: IdRange::new(first_binding, self.bindings.len()),
-            blend: blend(action.blend),
+            blend: action.blend,
             shape: self.lowering.shape(&action.shape, action.kind),
             alternatives: IdRange::new(first_alternative, self.alternatives.len()),
             wake,
@@ -240,16 +239,6 @@ fn names(lists: NameLists, profile: &Profile, reported: &[Reported]) -> Names {
         schemes: all(profile.schemes.iter().map(|s| s.name.clone())),
         controls: all(reported.iter().map(|r| r.name.clone())),
         named: all(profile.named.iter().map(|n| n.name.clone())),
-    }
-}
-
-fn blend(blend: model::Blend) -> Blend {
-    match blend {
-        model::Blend::Strongest => Blend::Strongest,
-        model::Blend::Oldest => Blend::Oldest,
-        model::Blend::Newest => Blend::Newest,
-        model::Blend::LastChange => Blend::LastChange,
-        model::Blend::Sum => Blend::Sum,
     }
 }
 

@@ -9,6 +9,7 @@ pub use expression::{
     By, Chain, Condition, Corner, Form, Four, Head, Number, Opposed, Pair, Pick, Step,
 };
 
+pub use crate::base::Blend;
 use crate::base::{ActionId, Kind, MapId, NamedId, SchemeId, Table};
 use crate::controls::Class;
 
@@ -63,21 +64,6 @@ pub struct Named {
     pub factor: f64,
     /// A text for people.
     pub about: Option<String>,
-}
-
-/// How the bindings of one action share it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Blend {
-    /// The one of greatest magnitude; a tie goes to the earlier.
-    Strongest,
-    /// The one that left 0 earliest keeps the action until it is back at 0.
-    Oldest,
-    /// The one that left 0 latest.
-    Newest,
-    /// The one whose value changed last.
-    LastChange,
-    /// Added, component by component.
-    Sum,
 }
 
 /// The actions of one situation.

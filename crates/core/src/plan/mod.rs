@@ -9,6 +9,7 @@ mod dump;
 mod op;
 mod verify;
 
+pub use crate::base::Blend;
 pub use op::{Code, Condition, Op, Opposed, Param};
 
 use crate::base::{
@@ -69,21 +70,6 @@ pub struct Named {
     pub factor: f64,
     /// The actions that read it.
     pub readers: Box<[ActionId]>,
-}
-
-/// How the bindings of an action share it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Blend {
-    /// The one of greatest magnitude; a tie goes to the earlier.
-    Strongest,
-    /// The one that left 0 earliest, until it is back at 0.
-    Oldest,
-    /// The one that left 0 latest.
-    Newest,
-    /// The one whose value changed last.
-    LastChange,
-    /// Added, component by component.
-    Sum,
 }
 
 /// What must be so for an alternative to fire.

@@ -1,0 +1,16 @@
+//! How the bindings of an action share it.
+
+/// How the bindings of an action share it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Blend {
+    /// The one of greatest magnitude; a tie goes to the earlier.
+    Strongest,
+    /// The one that left 0 earliest, until it is back at 0.
+    Oldest,
+    /// The one that left 0 latest; when it is back at 0, the next latest that is not.
+    Newest,
+    /// The one whose value changed last, going to 0 included.
+    LastChange,
+    /// Added, component by component.
+    Sum,
+}
