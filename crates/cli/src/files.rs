@@ -9,6 +9,7 @@ use harmonym_core::source::{Source, Span};
 use std::fs;
 use std::io::Write;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 /// The profile's name.
 pub const PROFILE: &str = "harmonym.toml";
@@ -19,7 +20,7 @@ const LARGEST: u64 = 64 * 1024 * 1024;
 pub struct Loaded {
     pub source: Source,
     pub profile: Profile,
-    pub plan: Plan,
+    pub plan: Arc<Plan>,
 }
 
 /// Reads, resolves and compiles the profile at `path`, or the nearest one.
@@ -35,7 +36,7 @@ pub fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, 
 /// Resolves and compiles a profile that was read.
 pub fn load(source: Source) -> Result<Loaded, Failure> {
     match harmonym_core::load(&source) {
-        Ok((profile, plan)) => Ok(Loaded { source, profile, plan }),
+        Ok((profile, plan)) => Ok(Loaded { source, profile, plan: Arc::new(plan) }),
         Err(findings) => Err(Failure::Findings(Box::new(source), findings)),
     }
 }

@@ -1,13 +1,12 @@
 //! `demo`: Lantern Quay from start to end, with nothing set up.
 
 use super::play::{Options, play_score};
+use super::render::read_score;
 use crate::failure::Failure;
 use crate::files::{self, Loaded, write_new};
 use crate::output::Output;
 use crate::view::profile;
 use crate::view::style::Ink;
-use harmonym_core::report::Findings;
-use harmonym_core::score;
 use harmonym_core::source::Source;
 use std::fs;
 use std::path::Path;
@@ -86,12 +85,8 @@ fn heading(output: &mut Output, title: &str, command: &str) -> Result<(), Failur
 }
 
 fn play(name: &str, text: &str, loaded: &Loaded, output: &mut Output) -> Result<(), Failure> {
-    let source = Source::new(name, text);
-    let mut findings = Findings::new();
-    match score::read(&source, &loaded.plan, &mut findings) {
-        Some(score) => play_score(&score, loaded, &Options::plain(&loaded.plan), output),
-        None => Err(Failure::Findings(Box::new(source), findings.sorted())),
-    }
+    let (_, score) = read_score(Source::new(name, text), &loaded.plan)?;
+    play_score(&score, loaded, &Options::plain(&loaded.plan), output)
 }
 
 fn write_files(dir: &Path) -> Result<(), Failure> {

@@ -35,12 +35,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
 fn time(option: &str, text: &str) -> Result<Time, Failure> {
     let split = text.find(|c: char| c.is_alphabetic()).unwrap_or(text.len());
     let (digits, unit) = text.split_at(split);
-    let power = match unit {
-        "s" => Some(9),
-        "ms" => Some(6),
-        "us" | "µs" => Some(3),
-        _ => None,
-    };
+    let power = Time::power_of_unit(unit);
     let time = power.and_then(|power| Time::from_decimal(Decimal::parse(digits)?, power));
     time.ok_or_else(|| {
         let help = "write a time with its unit, such as 2.5s or 80ms";

@@ -5,7 +5,7 @@ use super::show::{Found, find};
 use super::time;
 use crate::args::{Format, PlayArgs};
 use crate::failure::Failure;
-use crate::files::{Loaded, load_profile};
+use crate::files::{Loaded, load_profile, read_text};
 use crate::output::Output;
 use crate::view::events::Rows;
 use crate::view::json::Lines;
@@ -30,7 +30,7 @@ pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<
     if is_take(&args.input)? {
         return play_take(&args.input, &loaded, &options, output);
     }
-    let score = read_score(&args.input, &loaded.plan)?;
+    let (_, score) = read_score(read_text(&args.input)?, &loaded.plan)?;
     play_score(&score, &loaded, &options, output)
 }
 
@@ -228,7 +228,7 @@ impl<'a> Player<'a> {
             }
             output.line(&rows.heading())?;
         }
-        let run = Run::new(Arc::new(loaded.plan.clone()), start, rate, options.until);
+        let run = Run::new(Arc::clone(&loaded.plan), start, rate, options.until);
         let summary = Summary::new(&loaded.plan);
         let view = View { loaded, options, output, rows, summary, failure: None };
         Ok(Self { run, view })

@@ -6,6 +6,7 @@ use crate::output::Output;
 use harmonym_core::plan::Plan;
 use harmonym_core::report::Findings;
 use harmonym_core::score::{self, Score};
+use harmonym_core::source::Source;
 use harmonym_core::take::{write_header, write_input};
 use std::path::Path;
 
@@ -16,7 +17,7 @@ pub fn run(
     output: &mut Output,
 ) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
-    let score = read_score(path, &loaded.plan)?;
+    let (_, score) = read_score(read_text(path)?, &loaded.plan)?;
     let mut text = String::new();
     let start = score.start.map(|map| loaded.plan.names.maps[map].as_str());
     // Writing to memory does not fail.
@@ -37,12 +38,11 @@ pub fn run(
     }
 }
 
-/// Reads a score for a plan's maps.
-pub fn read_score(path: &Path, plan: &Plan) -> Result<Score, Failure> {
-    let source = read_text(path)?;
+/// Reads a score for a plan; gives its text back with it.
+pub fn read_score(source: Source, plan: &Plan) -> Result<(Source, Score), Failure> {
     let mut findings = Findings::new();
     match score::read(&source, plan, &mut findings) {
-        Some(score) => Ok(score),
+        Some(score) => Ok((source, score)),
         None => Err(Failure::Findings(Box::new(source), findings.sorted())),
     }
 }

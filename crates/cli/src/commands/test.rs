@@ -12,7 +12,6 @@ use harmonym_core::score::{Outcome, Score, try_score};
 use harmonym_core::source::Source;
 use std::fs;
 use std::path::{Path, PathBuf};
-use std::sync::Arc;
 
 /// One score that was run, or could not be.
 pub struct Tried {
@@ -59,9 +58,8 @@ pub fn run(
 }
 
 fn try_one(loaded: &Loaded, path: &Path) -> Result<Tried, Failure> {
-    let source = read_text(path)?;
-    let score = read_score(path, &loaded.plan)?;
-    let outcomes = try_score(&Arc::new(loaded.plan.clone()), &score, None);
+    let (source, score) = read_score(read_text(path)?, &loaded.plan)?;
+    let outcomes = try_score(&loaded.plan, &score, None);
     Ok(Tried { path: path.to_owned(), source, score, outcomes })
 }
 

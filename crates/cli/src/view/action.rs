@@ -114,11 +114,7 @@ fn write_chain(text: &mut String, profile: &Profile, chain: &Chain, look: Look) 
     let mut kind = chain.head.kind();
     for step in &chain.steps {
         station(text, look, "step", &step_words(profile, step, kind));
-        kind = match &step.form {
-            Form::Pick(_) => Kind::Axis,
-            Form::Onto(_, kind) => *kind,
-            _ => kind,
-        };
+        kind = step.form.kind_after(kind);
     }
 }
 

@@ -41,6 +41,16 @@ impl Time {
         Self::from_decimal(Decimal::parse(text)?, 9)
     }
 
+    /// What [`from_decimal`](Self::from_decimal) takes for a unit of time: `s`, `ms` or `us`.
+    pub fn power_of_unit(unit: &str) -> Option<i32> {
+        match unit {
+            "s" => Some(9),
+            "ms" => Some(6),
+            "us" | "µs" => Some(3),
+            _ => None,
+        }
+    }
+
     /// A decimal number of units of `10^(power − 9)` seconds: 9 for s, 6 for ms, 3 for µs.
     /// `None` when it is negative or lies after [`Time::MAX`].
     pub fn from_decimal(number: Decimal, power: i32) -> Option<Self> {

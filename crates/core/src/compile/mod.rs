@@ -12,7 +12,7 @@ use crate::base::{
 use crate::controls::{Catalogue, Class, Reported};
 use crate::model::{self, Profile};
 use crate::plan::{
-    Action, Alternative, Binding, Code, Control, Guard, Map, Named, Names, Op, Param, Plan, Trigger,
+    Action, Alternative, Binding, Control, Guard, Map, Named, Names, Op, Param, Plan, Trigger,
 };
 use lower::{Lowered, Lowering};
 
@@ -189,16 +189,24 @@ fn named(profile: &Profile, plan: &Plan) -> Table<NamedId, Named> {
             }
         }
     }
-    let all = profile.named.iter().zip(readers).map(|(named, mut readers)| {
-        readers.dedup();
-        Named {
-            is_setting: named.is_setting,
-            range: named.range,
-            default: named.default,
-            factor: named.factor,
-            readers: readers.into(),
+    let mut params = vec![Vec::new(); profile.named.len()];
+    for (id, param) in plan.params.entries() {
+        if let Param::Named { named, .. } = param {
+            params[named.index()].push(id);
         }
-    });
+    }
+    let all =
+        profile.named.iter().zip(params).zip(readers).map(|((named, params), mut readers)| {
+            readers.dedup();
+            Named {
+                is_setting: named.is_setting,
+                range: named.range,
+                default: named.default,
+                factor: named.factor,
+                params: params.into(),
+                readers: readers.into(),
+            }
+        });
     all.collect::<Vec<_>>().into()
 }
 
@@ -207,22 +215,9 @@ fn named_of_op(plan: &Plan, op: &Op, found: &mut dyn FnMut(NamedId)) {
     for condition in op.conditions.of(&plan.conditions) {
         found(condition.named);
     }
-    let (first, count) = match op.code {
-        Code::Scale(p) | Code::Curve(p) | Code::Cap(p) | Code::Rotate(p, _) | Code::Notch(p) => {
-            (p, 1)
-        }
-        Code::Clamp(p, _) => (p, 2),
-        Code::ScaleEach(p) => (p, 3),
-        Code::Remap(p, _) => (p, 4),
-        // These two stand side by side, in this order.
-        Code::Deadzone { low, .. } | Code::DeadzoneAxes { low, .. } => (low, 2),
-        Code::Ways { count, .. } => (count, 2),
-        Code::SwitchAt { on, off, .. } => (on, if on == off { 1 } else { 2 }),
-        _ => return,
-    };
-    for index in first.index()..first.index() + count {
-        if let Some(Param::Named { named, .. }) = plan.params.get(Id::new(index)) {
-            found(*named);
+    for param in op.code.params().into_iter().flat_map(IdRange::iter) {
+        if let Param::Named { named, .. } = plan.params[param] {
+            found(named);
         }
     }
 }

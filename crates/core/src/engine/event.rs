@@ -1,7 +1,6 @@
 //! What the engine tells.
 
-use super::By;
-use crate::base::{ActionId, BindingId, SchemeId, Time, Vector};
+use crate::base::{ActionId, AlternativeId, BindingId, SchemeId, Time, Vector};
 
 /// One thing told, in order of time.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -48,7 +47,7 @@ pub enum EventKind {
     /// The action left rest.
     Wake,
     /// It fired, by an alternative; if the fire was kept, since when.
-    Fire(By, Option<Time>),
+    Fire(AlternativeId, Option<Time>),
     /// Its episode ended and it never fired.
     Lapse(Cause),
     /// Its episode ended after it fired.

@@ -19,7 +19,7 @@ mod trigger;
 pub use event::{Cause, Event, EventKind, Notice};
 pub use frame::{Phase, Reading};
 
-use crate::base::{ActionId, AlternativeId, ControlId, Id, MapId, NamedId, Time, Vector};
+use crate::base::{ActionId, ControlId, Id, MapId, NamedId, Time, Vector};
 use crate::plan::{ControlKind, Plan, Trigger};
 use state::State;
 use std::sync::Arc;
@@ -165,6 +165,3 @@ fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
         _ => Vector::new(held(value.x), held(value.y)),
     }
 }
-
-/// The alternative that a fire came by.
-pub type By = AlternativeId;

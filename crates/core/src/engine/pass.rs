@@ -72,10 +72,9 @@ impl State {
     }
 
     /// Has the actions worked out that name `action`, if they would see another than `before`.
-    fn touch_if_changed(&mut self, plan: &Plan, action: ActionId, before: &Outside) {
-        let named_by = plan.actions[action].named_by;
-        if !named_by.is_empty() && self.outside(plan, action) != *before {
-            for &other in named_by.of(&plan.listed) {
+    fn touch_if_changed(&mut self, plan: &Plan, action: ActionId, before: &Option<Outside>) {
+        if self.outside(plan, action) != *before {
+            for &other in plan.actions[action].named_by.of(&plan.listed) {
                 self.touch(plan, other);
             }
         }
@@ -91,15 +90,19 @@ impl State {
         }
     }
 
-    fn outside(&self, plan: &Plan, action: ActionId) -> Outside {
+    /// What others see of an action; nothing when no other names it.
+    fn outside(&self, plan: &Plan, action: ActionId) -> Option<Outside> {
+        if plan.actions[action].named_by.is_empty() {
+            return None;
+        }
         let state = &self.actions[action];
-        Outside {
+        Some(Outside {
             awake: state.awake,
             live: self.is_live(plan, action),
             value: self.value_read(plan, action),
             first_fires: state.first_fires,
             live_at: state.live_at,
             forced_at: state.forced_at,
-        }
+        })
     }
 }

@@ -54,11 +54,6 @@ impl Sequences {
             *slot = at;
         }
     }
-
-    /// Nothing of a run is kept.
-    pub fn forget(&mut self, id: AlternativeId) {
-        self.set_done_at(id, 0, Time::ZERO);
-    }
 }
 
 impl State {

@@ -9,7 +9,7 @@ use crate::base::{
     ActionId, AlternativeId, BindingId, ControlId, IdSet, MapId, MemoryId, NamedId, OpId, ParamId,
     SchemeId, Table, Time, Vector,
 };
-use crate::plan::{Class, Param, Plan};
+use crate::plan::{Class, Plan};
 
 /// From this magnitude on, a control tells that its device is in use.
 pub(super) const IN_USE: f64 = 0.5;
@@ -229,22 +229,22 @@ impl State {
         self.set_numbers(plan);
     }
 
-    /// Settings and facts as they are at first.
+    /// Every number as it is at first.
     fn set_numbers(&mut self, plan: &Plan) {
-        for (id, named) in plan.named.entries() {
-            self.named[id] = named.default * named.factor;
+        for (id, param) in plan.params.entries() {
+            self.params[id] = param.value(0.0);
         }
-        self.set_params(plan);
+        for (id, named) in plan.named.entries() {
+            self.set_number(plan, id, named.default);
+        }
     }
 
-    /// What every step and trigger reads, after settings and facts.
-    fn set_params(&mut self, plan: &Plan) {
-        for (id, param) in plan.params.entries() {
-            let named = match param {
-                Param::Named { named, .. } => self.named[*named],
-                Param::Fixed(_) => 0.0,
-            };
-            self.params[id] = param.value(named);
+    /// A setting or fact, and the numbers that it stands for.
+    fn set_number(&mut self, plan: &Plan, id: NamedId, value: f64) {
+        let named = &plan.named[id];
+        self.named[id] = value * named.factor;
+        for &param in &named.params {
+            self.params[param] = plan.params[param].value(self.named[id]);
         }
     }
 
@@ -264,8 +264,7 @@ impl State {
     /// A setting or fact becomes `value`, in its own unit.
     pub fn set_named(&mut self, plan: &Plan, id: NamedId, value: f64, tell: Tell<'_>) {
         let Some(named) = plan.named.get(id) else { return };
-        self.named[id] = value * named.factor;
-        self.set_params(plan);
+        self.set_number(plan, id, value);
         for &action in &named.readers {
             self.touch(plan, action);
         }

@@ -104,11 +104,7 @@ impl State {
                 self.wait(id, every, When::Reach);
             }
             Trigger::Tap(_) => self.over(plan, id, Cause::TooLong),
-            Trigger::Taps(..) => self.over(plan, id, Cause::Gap),
-            Trigger::Sequence(..) => {
-                self.over(plan, id, Cause::Gap);
-                self.sequences.forget(id);
-            }
+            Trigger::Taps(..) | Trigger::Sequence(..) => self.over(plan, id, Cause::Gap),
             _ => {}
         }
         self.end_if_over(plan, action, tell);

@@ -142,13 +142,7 @@ fn number(digits: &str, unit: &str) -> Result<(f64, Option<Time>, Unit), Fault> 
         let help = "a number has digits and at most one point: 0.4";
         return Err((Rule::Syntax, format!("`{digits}{unit}` is not a number"), help));
     };
-    let power = match unit {
-        "s" => Some(9),
-        "ms" => Some(6),
-        "us" | "µs" => Some(3),
-        _ => None,
-    };
-    if let Some(power) = power {
+    if let Some(power) = Time::power_of_unit(unit) {
         // A negative or endless time has no `Time`; whoever takes it says its range.
         let exponent = format!("{digits}e{}", power - 9);
         let time = Time::from_decimal(decimal, power);

@@ -68,6 +68,8 @@ pub struct Named {
     pub default: f64,
     /// How many base units one of its own is.
     pub factor: f64,
+    /// The numbers of steps and triggers that it stands for.
+    pub params: Box<[ParamId]>,
     /// The actions that read it.
     pub readers: Box<[ActionId]>,
 }

@@ -1,6 +1,8 @@
 //! The operations that values flow through.
 
-use crate::base::{ActionId, Component, ControlId, MemoryId, NamedId, OpId, ParamId, Stretch};
+use crate::base::{
+    ActionId, Component, ControlId, Id, IdRange, MemoryId, NamedId, OpId, ParamId, Stretch,
+};
 
 /// One operation, and when it is done.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -118,6 +120,32 @@ pub enum Code {
     },
     /// Magnitude to the nearest multiple.
     Notch(ParamId),
+}
+
+impl Code {
+    /// The numbers that it reads.
+    pub fn params(self) -> [IdRange<ParamId>; 2] {
+        let some =
+            |first: ParamId, count: usize| IdRange::new(first.index(), first.index() + count);
+        let none = IdRange::new(0, 0);
+        match self {
+            Self::Scale(p)
+            | Self::Curve(p)
+            | Self::Cap(p)
+            | Self::Rotate(p, _)
+            | Self::Notch(p) => [some(p, 1), none],
+            Self::Clamp(p, _) => [some(p, 2), none],
+            Self::ScaleEach(p) => [some(p, 3), none],
+            Self::Remap(p, _) => [some(p, 4), none],
+            Self::Points(p, count) => [some(p, 2 * count as usize), none],
+            Self::Deadzone { low, full } | Self::DeadzoneAxes { low, full } => {
+                [some(low, 1), some(full, 1)]
+            }
+            Self::Ways { count, from } => [some(count, 1), some(from, 1)],
+            Self::SwitchAt { on, off, .. } => [some(on, 1), some(off, 1)],
+            _ => [none, none],
+        }
+    }
 }
 
 /// What two opposite parts held together give.

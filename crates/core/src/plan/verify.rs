@@ -1,7 +1,7 @@
 //! What must hold of every plan.
 
 use super::{Code, Op, Opposed, Plan};
-use crate::base::{Id, IdRange, MemoryId, OpId, ParamId};
+use crate::base::{Id, IdRange, MemoryId, OpId};
 
 impl Plan {
     /// Checks every id and every order in the plan.
@@ -58,10 +58,9 @@ impl Plan {
         let control = |c| ensure(self.controls.get(c).is_some(), "control out of bounds");
         let before = |o: OpId| ensure(o < id, "an operation reads a later one");
         let memory = |m: MemoryId| ensure(m.index() < self.memories, "memory out of bounds");
-        let params = |first: ParamId, count: usize| {
-            ensure(first.index() + count <= self.params.len(), "number out of bounds")?;
-            ensure(id.index() > 0, "a step has nothing before it")
-        };
+        let numbers_fit = op.code.params().iter().all(|params| params.fits(self.params.len()));
+        ensure(numbers_fit, "number out of bounds")?;
+        let after_another = || ensure(id.index() > 0, "a step has nothing before it");
         match op.code {
             Code::Whole(c) | Code::Part(c, _) | Code::Half(c, _, _) => control(c),
             Code::Action(action) => ensure(self.actions.get(action).is_some(), "no such action"),
@@ -76,29 +75,10 @@ impl Plan {
             Code::Join { x, y, z } => before(x).and(before(y)).and(before(z)),
             Code::Greater(a, b) => before(a).and(before(b)),
             Code::Blended => Ok(()),
-            Code::Not(m) | Code::Toggle(m) => memory(m).and(params(ParamId::new(0), 0)),
-            Code::SwitchAt { on, off, memory: m } => {
-                memory(m).and(params(on, 1)).and(params(off, 1))
+            Code::Not(m) | Code::Toggle(m) | Code::SwitchAt { memory: m, .. } => {
+                memory(m).and(after_another())
             }
-            Code::Deadzone { low, full } | Code::DeadzoneAxes { low, full } => {
-                params(low, 1).and(params(full, 1))
-            }
-            Code::Scale(p)
-            | Code::Curve(p)
-            | Code::Cap(p)
-            | Code::Rotate(p, _)
-            | Code::Notch(p) => params(p, 1),
-            Code::Ways { count, from } => params(count, 1).and(params(from, 1)),
-            Code::Clamp(p, _) => params(p, 2),
-            Code::ScaleEach(p) => params(p, 3),
-            Code::Remap(p, _) => params(p, 4),
-            Code::Points(p, count) => params(p, 2 * count as usize),
-            Code::Flip(_)
-            | Code::Unit
-            | Code::Onto(_)
-            | Code::Pick(_)
-            | Code::Length
-            | Code::Order(_) => params(ParamId::new(0), 0),
+            _ => after_another(),
         }
     }
 }

@@ -45,12 +45,7 @@ impl Reader<'_> {
         let word = line.next().map_or("", |word| word.text);
         let split = word.find(|c: char| !c.is_ascii_digit() && c != '.').unwrap_or(word.len());
         let (digits, unit) = word.split_at(split);
-        let power = match unit {
-            "s" => Some(9),
-            "ms" => Some(6),
-            "us" | "µs" => Some(3),
-            _ => None,
-        };
+        let power = Time::power_of_unit(unit);
         let Some(number) = Decimal::parse(digits) else {
             let message = format!("{of} needs a time, not `{word}`");
             self.fault(Rule::Syntax, here, message, "write a time such as 0.5s");

@@ -26,6 +26,8 @@ pub struct Run {
     /// The map to open, until it is open.
     start: Option<Option<MapId>>,
     rate: Rate,
+    /// The moment of the tick after those that were.
+    next_tick: Time,
     last_input: Time,
     /// The tick at which it ends, when that was asked for.
     end: Option<u64>,
@@ -44,7 +46,14 @@ impl Run {
     /// A run from time 0. With `until`, it ends at the first tick at or after that.
     pub fn new(plan: Arc<Plan>, start: Option<MapId>, rate: Rate, until: Option<Time>) -> Self {
         let end = until.map(|until| first_tick_at(rate, until));
-        Self { engine: Engine::new(plan), start: Some(start), rate, last_input: Time::ZERO, end }
+        Self {
+            engine: Engine::new(plan),
+            start: Some(start),
+            rate,
+            next_tick: rate.tick(1),
+            last_input: Time::ZERO,
+            end,
+        }
     }
 
     /// Opens the first map, before anything else happens.
@@ -72,7 +81,7 @@ impl Run {
     /// after must not be earlier.
     pub fn look(&mut self, at: Time, watcher: &mut impl Watcher) -> &Engine {
         self.start(watcher);
-        while self.rate.tick(self.done() + 1) <= at {
+        while self.next_tick <= at {
             self.tick(watcher);
         }
         self.engine.advance(at, &mut |notice| watcher.notice(notice));
@@ -93,7 +102,7 @@ impl Run {
     }
 
     fn ticks_before(&mut self, t: Time, watcher: &mut impl Watcher) -> ControlFlow<()> {
-        while self.rate.tick(self.done() + 1) < t {
+        while self.next_tick < t {
             if self.end.is_some_and(|end| self.done() >= end) {
                 return ControlFlow::Break(());
             }
@@ -110,8 +119,9 @@ impl Run {
     }
 
     fn tick(&mut self, watcher: &mut impl Watcher) {
-        let t = self.rate.tick(self.done() + 1);
+        let t = self.next_tick;
         self.engine.tick(t, &mut |n| watcher.notice(n));
+        self.next_tick = self.rate.tick(self.done() + 1);
         watcher.tick(&self.engine, t);
     }
 
@@ -121,7 +131,7 @@ impl Run {
             return done >= end;
         }
         let settled = || self.engine.is_settled();
-        let at_limit = || self.rate.tick(done + 1) > self.last_input + AFTER_LAST;
+        let at_limit = || self.next_tick > self.last_input + AFTER_LAST;
         done > 0 && self.rate.tick(done) >= self.last_input && (settled() || at_limit())
     }
 }
