@@ -90,7 +90,7 @@ pub enum Command {
         /// Words to look for: left stick, numpad plus, thumb
         #[arg(value_name = "WORDS")]
         words: Vec<String>,
-        /// Only this class of devices: key, mouse, pad
+        /// Only this class of devices: key, mouse, pad, touch
         #[arg(long, value_name = "CLASS")]
         class: Option<String>,
     },
@@ -136,6 +136,9 @@ pub struct PlayArgs {
     /// Ticks a second; otherwise what the file says, or 60
     #[arg(long, value_name = "HZ")]
     pub rate: Option<String>,
+    /// Only the bindings of this scheme, and those of `bind.all`
+    #[arg(long, value_name = "SCHEME")]
+    pub scheme: Option<String>,
     /// Only events of these maps and actions
     #[arg(long, value_name = "ADDRESS", num_args = 1.., value_delimiter = ',')]
     pub only: Vec<String>,

@@ -2,6 +2,8 @@
 
 use crate::failure::Failure;
 use crate::output::Output;
+use harmonym_core::compile::compile;
+use harmonym_core::controls::Layout;
 use harmonym_core::model::Profile;
 use harmonym_core::plan::Plan;
 use harmonym_core::report::{Finding, Rule};
@@ -21,6 +23,16 @@ pub struct Loaded {
     pub source: Source,
     pub profile: Profile,
     pub plan: Arc<Plan>,
+}
+
+impl Loaded {
+    /// The plan for a keyboard layout.
+    pub fn plan_for(&self, layout: Option<Layout>) -> Arc<Plan> {
+        match layout.unwrap_or_default() {
+            layout if layout == self.plan.layout => Arc::clone(&self.plan),
+            layout => Arc::new(compile(&self.profile, layout)),
+        }
+    }
 }
 
 /// Reads, resolves and compiles the profile at `path`, or the nearest one.

@@ -7,7 +7,7 @@
 //!
 //! ```
 //! use harmonym_core::base::{Time, Vector};
-//! use harmonym_core::{controls::Catalogue, engine::Engine, load, source::Source};
+//! use harmonym_core::{controls::{Catalogue, Contact}, engine::Engine, load, source::Source};
 //! use std::sync::Arc;
 //!
 //! let text = r#"
@@ -21,13 +21,13 @@
 //! "#;
 //! let (_, plan) = load(&Source::new("harmonym.toml", text)).expect("a sound profile");
 //! let hail = plan.find_action("quay.hail").unwrap();
-//! let key = Catalogue::get().reported_id("key.KeyH").unwrap();
+//! let key = Catalogue::built_in().reported_id("key.KeyH").unwrap();
 //!
 //! let mut engine = Engine::new(Arc::new(plan));
 //! engine.start(None, &mut |_| {});
 //! // Down and up again, both between two frames:
-//! engine.report(Time::from_millis(3), key, Vector::axis(1.0), &mut |_| {});
-//! engine.report(Time::from_millis(9), key, Vector::axis(0.0), &mut |_| {});
+//! engine.report(Time::from_millis(3), Contact::first(key), Vector::axis(1.0), &mut |_| {});
+//! engine.report(Time::from_millis(9), Contact::first(key), Vector::axis(0.0), &mut |_| {});
 //! engine.tick(Time::from_millis(16), &mut |_| {});
 //! assert_eq!(engine.read(hail).fired, 1);
 //! ```
@@ -59,7 +59,7 @@ pub fn load(source: &source::Source) -> Result<(model::Profile, plan::Plan), Vec
     findings.drop_follow_ups(raw.broken);
     match model.filter(|_| findings.is_empty()) {
         Some(model) => {
-            let plan = compile::compile(&model);
+            let plan = compile::compile(&model, controls::Layout::default());
             Ok((model, plan))
         }
         None => Err(findings.sorted_in(source)),

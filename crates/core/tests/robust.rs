@@ -176,9 +176,9 @@ proptest! {
     #[test]
     fn inputs_survive_writing(nanos in 0_u64..10_000_000_000_000, x in -1.0_f64..1.0, y in -1.0_f64..1.0) {
         let plan = demo();
-        let control = harmonym_core::controls::Catalogue::get().reported_id("pad.right-stick").unwrap();
+        let control = harmonym_core::controls::Catalogue::built_in().reported_id("pad.right-stick").unwrap();
         let value = harmonym_core::base::Vector::new(x, y);
-        let input = Input { t: Time::from_nanos(nanos), what: What::Report(control, value) };
+        let input = Input { t: Time::from_nanos(nanos), what: What::Report(harmonym_core::controls::Contact::first(control), value) };
         let mut line = String::new();
         write_input(&mut line, &plan, &input).unwrap();
         let (mut reader, _) = Reader::new("{\"take\":1}", &plan).expect("a header");

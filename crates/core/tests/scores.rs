@@ -97,7 +97,7 @@ proptest! {
         prop_assert!(inputs.is_sorted_by_key(|input| input.t));
         for input in &inputs {
             let What::Report(control, value) = input.what else { continue };
-            let (least, most) = Catalogue::get().reported()[harmonym_core::base::Id::index(control)].kind.range();
+            let (least, most) = Catalogue::built_in().reported()[harmonym_core::base::Id::index(control.control)].kind.range();
             prop_assert!(value.components().iter().all(|c| (least..=most).contains(c)), "{input:?}");
         }
         let last = inputs.last().expect("the last movement");

@@ -12,7 +12,7 @@ pub fn run(words: &[String], class: Option<&str>, output: &mut Output) -> Result
     let words: Vec<String> =
         words.iter().flat_map(|w| w.split_whitespace()).map(str::to_owned).collect();
     let wanted = |entry: &&Entry| class.is_none_or(|c| c == entry.class) && entry.matches(&words);
-    let mut found: Vec<&Entry> = Catalogue::get().entries().iter().filter(wanted).collect();
+    let mut found: Vec<&Entry> = Catalogue::built_in().entries().iter().filter(wanted).collect();
     // What has the words side by side, and what can be bound, comes first.
     found.sort_by_key(|entry| (entry.reads.is_none(), !entry.has_phrase(&words)));
     if found.is_empty() {
@@ -25,12 +25,13 @@ pub fn run(words: &[String], class: Option<&str>, output: &mut Output) -> Result
     });
     let text = table(output.look, ["control", "kind", "where"], rows.collect());
     output.write(|out| out.push_str(&text))?;
-    output.remark(&format!("{} of {} controls", found.len(), Catalogue::get().entries().len()))
+    output.remark(&format!("{} of {} controls", found.len(), Catalogue::built_in().entries().len()))
 }
 
 fn class_of(word: &str) -> Result<Class, Failure> {
-    Class::from_word(word).ok_or_else(|| {
-        let words = || Class::ALL.iter().map(|c| c.word());
+    let catalogue = Catalogue::built_in();
+    catalogue.class(word).ok_or_else(|| {
+        let words = || catalogue.classes().map(|class| catalogue.word(class));
         let help = match nearest(word, words()) {
             Some(near) => format!("did you mean `{near}`?"),
             None => format!("the classes are {}", words().collect::<Vec<_>>().join(", ")),

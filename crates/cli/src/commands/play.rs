@@ -11,15 +11,16 @@ use crate::view::events::Rows;
 use crate::view::json::Lines;
 use crate::view::style::Ink;
 use crate::view::summary::Summary;
-use harmonym_core::base::{ActionId, Id, MapId, Rate, Time};
+use harmonym_core::base::{ActionId, Id, MapId, Rate, SchemeId, Time};
+use harmonym_core::controls::Layout;
 use harmonym_core::engine::{Engine, Notice};
 use harmonym_core::plan::Plan;
+use harmonym_core::report::nearest;
 use harmonym_core::score::Score;
 use harmonym_core::take::{End, Reader, Run, Watcher};
 use std::fs::File;
 use std::io::{BufRead, BufReader, ErrorKind};
 use std::path::Path;
-use std::sync::Arc;
 
 /// A longer line is not a line of a take.
 const LONGEST_LINE: u64 = 1024 * 1024;
@@ -38,6 +39,8 @@ pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<
 pub struct Options {
     rate: Option<Rate>,
     until: Option<Time>,
+    /// The one scheme whose bindings count.
+    scheme: Option<SchemeId>,
     /// For each action, whether it is shown.
     shown: Vec<bool>,
     values: bool,
@@ -54,6 +57,7 @@ impl Options {
             None => None,
         };
         let until = args.until.as_deref().map(|text| time("--until", text)).transpose()?;
+        let scheme = args.scheme.as_deref().map(|name| scheme(loaded, name)).transpose()?;
         let only: Vec<Found> = args
             .only
             .iter()
@@ -64,18 +68,31 @@ impl Options {
         for (model, plan) in loaded.profile.actions.ids().zip(by_file) {
             shown[plan.index()] |= only.iter().any(|found| found.holds(&loaded.profile, model));
         }
-        Ok(Self { rate, until, shown, values: args.values, format: args.format })
+        Ok(Self { rate, until, scheme, shown, values: args.values, format: args.format })
     }
 
     /// Everything as text.
     pub fn plain(plan: &Plan) -> Self {
         let shown = vec![true; plan.actions.len()];
-        Self { rate: None, until: None, shown, values: false, format: Format::Text }
+        Self { rate: None, until: None, scheme: None, shown, values: false, format: Format::Text }
     }
 
     fn is_shown(&self, action: ActionId) -> bool {
         self.shown[action.index()]
     }
+}
+
+/// The scheme called `name`.
+fn scheme(loaded: &Loaded, name: &str) -> Result<SchemeId, Failure> {
+    let names = &loaded.plan.names.schemes;
+    let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
+    found.ok_or_else(|| {
+        let help = match nearest(name, names.iter().map(String::as_str)) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => "`harmonym show` lists the schemes".to_owned(),
+        };
+        Failure::new(format!("there is no scheme `{name}`"), help)
+    })
 }
 
 /// A take begins with a brace; a score never does.
@@ -97,8 +114,13 @@ pub fn play_score(
     options: &Options,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let mut player =
-        Player::begin(score.title.as_deref(), score.start, score.rate, loaded, options, output)?;
+    let about = About {
+        title: score.title.as_deref(),
+        start: score.start,
+        rate: score.rate,
+        layout: score.layout,
+    };
+    let mut player = Player::begin(about, loaded, options, output)?;
     for input in score.perform() {
         if player.run.input(input, &mut player.view).is_break() {
             break;
@@ -122,8 +144,13 @@ fn play_take(
     let first = lines.next(path)?.unwrap_or_default().to_owned();
     let (mut reader, header) = Reader::new(&first, &loaded.plan)
         .map_err(|fault| Failure::Take(name.clone(), first.clone(), fault))?;
-    let mut player =
-        Player::begin(header.title.as_deref(), header.start, header.rate, loaded, options, output)?;
+    let about = About {
+        title: header.title.as_deref(),
+        start: header.start,
+        rate: header.rate,
+        layout: header.layout,
+    };
+    let mut player = Player::begin(about, loaded, options, output)?;
     loop {
         if lines.number.is_multiple_of(1024) {
             player.view.output.advance(lines.read);
@@ -188,6 +215,14 @@ impl TakeLines<'_> {
     }
 }
 
+/// What a score or take says before its first input.
+struct About<'a> {
+    title: Option<&'a str>,
+    start: Option<MapId>,
+    rate: Option<Rate>,
+    layout: Option<Layout>,
+}
+
 /// A run with somebody looking on.
 struct Player<'a> {
     run: Run,
@@ -207,13 +242,12 @@ struct View<'a> {
 
 impl<'a> Player<'a> {
     fn begin(
-        title: Option<&str>,
-        start: Option<MapId>,
-        rate: Option<Rate>,
+        about: About<'_>,
         loaded: &'a Loaded,
         options: &'a Options,
         output: &'a mut Output,
     ) -> Result<Self, Failure> {
+        let About { title, start, rate, layout } = about;
         let rate = options.rate.or(rate).unwrap_or(Rate::DEFAULT);
         let rows = Rows::new(&loaded.plan, output.look, |id| options.is_shown(id));
         if options.format == Format::Json {
@@ -228,7 +262,10 @@ impl<'a> Player<'a> {
             }
             output.line(&rows.heading())?;
         }
-        let run = Run::new(Arc::clone(&loaded.plan), start, rate, options.until);
+        let mut run = Run::new(loaded.plan_for(layout), start, rate, options.until);
+        if let Some(scheme) = options.scheme {
+            run.narrow(scheme);
+        }
         let summary = Summary::new(&loaded.plan);
         let view = View { loaded, options, output, rows, summary, failure: None };
         Ok(Self { run, view })

@@ -21,7 +21,7 @@ pub fn run(
     let mut text = String::new();
     let start = score.start.map(|map| loaded.plan.names.maps[map].as_str());
     // Writing to memory does not fail.
-    let _ = write_header(&mut text, score.title.as_deref(), start, score.rate);
+    let _ = write_header(&mut text, score.title.as_deref(), start, score.rate, score.layout);
     text.push('\n');
     let mut count = 0;
     for input in score.perform() {

@@ -59,7 +59,7 @@ pub fn run(
 
 fn try_one(loaded: &Loaded, path: &Path) -> Result<Tried, Failure> {
     let (source, score) = read_score(read_text(path)?, &loaded.plan)?;
-    let outcomes = try_score(&loaded.plan, &score, None);
+    let outcomes = try_score(&loaded.plan_for(score.layout), &score, None);
     Ok(Tried { path: path.to_owned(), source, score, outcomes })
 }
 

@@ -3,7 +3,7 @@
 use super::profile::{guard_words, rule};
 use super::style::{Ink, Look};
 use harmonym_core::base::{ActionId, Component, Kind, shortest};
-use harmonym_core::controls::Catalogue;
+use harmonym_core::controls::Reads;
 use harmonym_core::model::{
     Action, Alternative, Binding, Blend, By, Chain, Corner, Form, Head, Number, Opposed, Pick,
     Profile, Step, Trigger,
@@ -71,8 +71,8 @@ fn write_binding(text: &mut String, profile: &Profile, binding: &Binding, look: 
 
 fn write_chain(text: &mut String, profile: &Profile, chain: &Chain, look: Look) {
     match &chain.head {
-        Head::Control { name, kind, .. } => {
-            let place = Catalogue::get().find(name).map_or("", |entry| entry.place.as_str());
+        Head::Control { name, kind, reads, device, .. } => {
+            let place = place(profile, name, *reads, *device);
             station(text, look, "control", &format!("{name}: {}, {place}", kind.word()));
         }
         Head::Action { name, kind, .. } => {
@@ -109,6 +109,13 @@ fn write_chain(text: &mut String, profile: &Profile, chain: &Chain, look: Look) 
             let parts: Vec<_> = parts.iter().map(part).collect();
             station(text, look, "any", &format!("the greatest of {}", parts.join(", ")));
         }
+        Head::Sum(parts) => {
+            let parts: Vec<_> = parts.iter().map(part).collect();
+            if let Some((last, holders)) = parts.split_last() {
+                let held = holders.join(" and ");
+                station(text, look, "+", &format!("{last}, only while {held} is held"));
+            }
+        }
         Head::Group(inner) => write_chain(text, profile, inner, look),
     }
     let mut kind = chain.head.kind();
@@ -118,6 +125,20 @@ fn write_chain(text: &mut String, profile: &Profile, chain: &Chain, look: Look) 
     }
 }
 
+/// Where a control lies, and on which device.
+fn place(profile: &Profile, name: &str, reads: Reads, device: Option<u8>) -> String {
+    let (class, rest) = name.split_once('.').unwrap_or((name, ""));
+    let class = class.split('#').next().unwrap_or_default();
+    let entry = profile.catalogue.find(&format!("{class}.{rest}"));
+    let place = match (reads, entry) {
+        (Reads::Char(c), _) => format!("the key that types {c} on the player's layout"),
+        (_, Some(entry)) => entry.place.clone(),
+        (_, None) => String::new(),
+    };
+    let number = device.map_or(String::new(), |device| format!(", device {} only", device + 1));
+    format!("{place}{number}")
+}
+
 fn part(chain: &Chain) -> String {
     match &chain.head {
         Head::Control { name, .. } => name.clone(),
@@ -125,6 +146,7 @@ fn part(chain: &Chain) -> String {
         Head::Pair(_) => "a pair".to_owned(),
         Head::Four(_) => "a four".to_owned(),
         Head::Join(_) => "a join".to_owned(),
+        Head::Sum(parts) => parts.iter().map(part).collect::<Vec<_>>().join(" + "),
         Head::Any(parts) => parts.iter().map(part).collect::<Vec<_>>().join(" or "),
         Head::Action { name, .. } => name.clone(),
     }
@@ -229,6 +251,16 @@ fn form_words(profile: &Profile, form: &Form, kind: Kind) -> String {
             format!("rotate: {angle} counter-clockwise around {}", around.letter())
         }
         Form::Ways { count, .. } => format!("ways: to the nearest of {} directions", number(count)),
+        Form::Ease { rise, fall, cut } => {
+            let cut = if *cut { ", from 0 when the direction turns" } else { "" };
+            let (rise, fall) = (number(rise), number(fall));
+            format!("ease: at most {rise} a second up, {fall} a second down{cut}")
+        }
+        Form::Smooth(Number::Fixed(time)) => {
+            format!("smooth: follows with a lag of {} s", shortest(*time))
+        }
+        Form::Smooth(time) => format!("smooth: follows with a lag of {}", number(time)),
+        Form::Travel => "travel: what the speed adds up to over the tick".to_owned(),
         Form::Notch(size) => format!("notch: in steps of {}", number(size)),
     }
 }

@@ -65,6 +65,15 @@ impl<'a> Rows<'a> {
                 let text = format!("in use: {}", self.plan.names.schemes[scheme]);
                 return vec![self.row(t, tick, "", Ink::Faint, "  scheme", "", &text)];
             }
+            Notice::Map { t, tick, map, open } => {
+                let how = if open { "opens" } else { "closes" };
+                let text = format!("{how}: {}", self.plan.names.maps[map]);
+                return vec![self.row(t, tick, "", Ink::Faint, "  map", "", &text)];
+            }
+            Notice::Pause { t, tick, paused } => {
+                let how = if paused { "the game is paused" } else { "the game goes on" };
+                return vec![self.row(t, tick, "", Ink::Faint, "  pause", "", how)];
+            }
             Notice::Event(event) => event,
         };
         let at = event.action.index();

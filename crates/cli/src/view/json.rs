@@ -35,6 +35,16 @@ impl Lines<'_> {
                 let _ =
                     writeln!(out, "{head}{t},\"tick\":{tick},\"seat\":1,\"scheme\":\"{scheme}\"}}");
             }
+            Notice::Map { t, tick, map, open } => {
+                let map = &self.plan.names.maps[map];
+                let head = r#"{"kind":"map","t":"#;
+                let _ = write!(out, "{head}{t},\"tick\":{tick},\"seat\":1,\"map\":\"{map}\"");
+                let _ = writeln!(out, ",\"open\":{open}}}");
+            }
+            Notice::Pause { t, tick, paused } => {
+                let head = r#"{"kind":"pause","t":"#;
+                let _ = writeln!(out, "{head}{t},\"tick\":{tick},\"paused\":{paused}}}");
+            }
         }
     }
 
@@ -105,8 +115,12 @@ fn write_value(out: &mut String, value: Vector, kind: Kind) {
         Kind::Axis => write!(out, "{}", shortest(value.x)),
         Kind::Plane => write!(out, "[{},{}]", shortest(value.x), shortest(value.y)),
         Kind::Space => {
-            let [x, y, z] = value.components().map(shortest);
+            let [x, y, z] = value.xyz().map(shortest);
             write!(out, "[{x},{y},{z}]")
+        }
+        Kind::Turn => {
+            let [x, y, z, w] = value.shown(kind).map(shortest);
+            write!(out, "[{x},{y},{z},{w}]")
         }
     };
 }

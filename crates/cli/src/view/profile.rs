@@ -2,7 +2,7 @@
 
 use super::style::{Ink, Look};
 use super::table::table;
-use harmonym_core::base::{ActionId, Id, MapId};
+use harmonym_core::base::{ActionId, Id, MapId, MapKind};
 use harmonym_core::model::{Action, Guard, Named, Profile};
 
 /// A setting or fact in a line.
@@ -23,7 +23,7 @@ pub fn glance(profile: &Profile, look: Look) -> String {
     let title = profile.title.as_deref().unwrap_or("A profile without a title");
     let mut text = look.paint(Ink::Strong, title);
     let schemes = profile.schemes.iter().map(|scheme| {
-        let classes: Vec<_> = scheme.classes.iter().map(|c| c.word()).collect();
+        let classes: Vec<_> = scheme.classes.iter().map(|&c| profile.catalogue.word(c)).collect();
         format!("{} ({})", scheme.name, classes.join(", "))
     });
     let schemes: Vec<_> = schemes.collect();
@@ -44,15 +44,25 @@ pub fn glance(profile: &Profile, look: Look) -> String {
 /// One map as a table.
 pub fn one_map(profile: &Profile, id: MapId, look: Look) -> String {
     let map = &profile.maps[id];
-    let starts = if map.start { ", open at the start" } else { "" };
+    let starts = match (map.kind, map.start) {
+        (MapKind::Always, _) => ", always open",
+        (_, true) => ", open at the start",
+        (_, false) => "",
+    };
     let about = map.about.as_ref().map_or(String::new(), |about| format!(": {about}"));
     let heading = look.paint(Ink::Strong, &map.name);
-    let mut text = format!("{heading} (solo map{starts}){about}\n");
-    if map.actions.is_empty() {
+    let mut text = format!("{heading} ({} map{starts}){about}\n", map.kind.word());
+    if map.actions.is_empty() && map.also.is_empty() {
         text.push_str("no actions yet\n");
         return text;
     }
-    let rows = map.actions.iter().flat_map(|&id| rows(profile, id)).collect();
+    let own = map.actions.iter().flat_map(|&id| rows(profile, id));
+    let also = map.also.iter().map(|&id| {
+        let kind = profile.actions[id].kind.word().to_owned();
+        let as_there = format!("as in {}", profile.maps[profile.actions[id].map].name);
+        [profile.address(id), kind, String::new(), as_there, String::new()]
+    });
+    let rows = own.chain(also).collect();
     text.push_str(&table(look, ["action", "value", "scheme", "binding", "fires"], rows));
     text
 }

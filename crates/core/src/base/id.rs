@@ -49,6 +49,14 @@ ids! {
     OpId;
     /// A scheme, in file order.
     SchemeId;
+    /// One action's use of one control of its bindings.
+    ReadId;
+    /// One physical control that a [`ReadId`] listens to.
+    LeadId;
+    /// A `+`.
+    PlusId;
+    /// What a step keeps that moves on its own, or adds up over time.
+    MotionId;
 }
 
 /// A fixed list that only ids of its own kind can read.
@@ -143,6 +151,21 @@ impl<I: Id> IdRange<I> {
     /// The ids in order.
     pub fn iter(self) -> impl DoubleEndedIterator<Item = I> + use<I> {
         (self.start..self.end).map(|index| I::new(index as usize))
+    }
+
+    /// The first id, if there is any.
+    pub fn first(self) -> Option<I> {
+        self.iter().next()
+    }
+
+    /// How many ids there are.
+    pub fn len(self) -> usize {
+        (self.end - self.start) as usize
+    }
+
+    /// Whether there are none.
+    pub fn is_empty(self) -> bool {
+        self.start == self.end
     }
 
     /// The last id, if there is any.

@@ -5,17 +5,20 @@
 
 mod blend;
 mod id;
+mod map_kind;
 mod name;
 mod number;
 mod set;
 mod time;
+pub mod turn;
 mod value;
 
 pub use blend::Blend;
 pub use id::{
-    ActionId, AlternativeId, BindingId, ControlId, Id, IdRange, MapId, MemoryId, NamedId, OpId,
-    ParamId, SchemeId, Stretch, Table,
+    ActionId, AlternativeId, BindingId, ControlId, Id, IdRange, LeadId, MapId, MemoryId, MotionId,
+    NamedId, OpId, ParamId, PlusId, ReadId, SchemeId, Stretch, Table,
 };
+pub use map_kind::MapKind;
 pub use name::{MAX_NAME, corrected_name, is_name};
 pub use number::{Decimal, shortest};
 pub use set::IdSet;

@@ -49,6 +49,12 @@ impl<I: Id> IdSet<I> {
         }
     }
 
+    /// Whether `id` is in it.
+    pub fn contains(&self, id: I) -> bool {
+        let bits = self.words.get(id.index() / BITS).copied().unwrap_or_default();
+        bits & (1 << (id.index() % BITS)) != 0
+    }
+
     /// The first id at or after `from`.
     pub fn next(&self, from: usize) -> Option<I> {
         let word = from / BITS;

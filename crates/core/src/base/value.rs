@@ -19,6 +19,8 @@ pub enum Kind {
     Plane,
     /// x, y and z.
     Space,
+    /// A rotation: a unit quaternion x, y, z, w.
+    Turn,
 }
 
 impl Kind {
@@ -29,6 +31,7 @@ impl Kind {
             Self::Axis => "axis",
             Self::Plane => "plane",
             Self::Space => "space",
+            Self::Turn => "turn",
         }
     }
 
@@ -39,6 +42,7 @@ impl Kind {
             Self::Axis => "an axis",
             Self::Plane => "a plane",
             Self::Space => "a space",
+            Self::Turn => "a turn",
         }
     }
 
@@ -48,6 +52,7 @@ impl Kind {
             Self::Switch | Self::Axis => 1,
             Self::Plane => 2,
             Self::Space => 3,
+            Self::Turn => 4,
         }
     }
 }
@@ -82,7 +87,8 @@ impl Component {
     }
 }
 
-/// A value's components; those that its kind doesn't have are 0.
+/// A value's components; those that its kind doesn't have are 0. No rotation is all 0 too, and
+/// shown as (0, 0, 0, 1).
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Vector {
     /// The first component; the only one of a switch or axis.
@@ -91,15 +97,17 @@ pub struct Vector {
     pub y: f64,
     /// The third component.
     pub z: f64,
+    /// The fourth component, of a turn.
+    pub w: f64,
 }
 
 impl Vector {
     /// All 0.
-    pub const ZERO: Self = Self { x: 0.0, y: 0.0, z: 0.0 };
+    pub const ZERO: Self = Self { x: 0.0, y: 0.0, z: 0.0, w: 0.0 };
 
     /// Both components of a plane.
     pub const fn new(x: f64, y: f64) -> Self {
-        Self { x, y, z: 0.0 }
+        Self { x, y, z: 0.0, w: 0.0 }
     }
 
     /// A single number.
@@ -109,11 +117,16 @@ impl Vector {
 
     /// All three components.
     pub const fn space(x: f64, y: f64, z: f64) -> Self {
-        Self { x, y, z }
+        Self { x, y, z, w: 0.0 }
     }
 
     /// The components in order.
-    pub const fn components(self) -> [f64; 3] {
+    pub const fn components(self) -> [f64; 4] {
+        [self.x, self.y, self.z, self.w]
+    }
+
+    /// The first three components.
+    pub const fn xyz(self) -> [f64; 3] {
         [self.x, self.y, self.z]
     }
 
@@ -138,7 +151,7 @@ impl Vector {
     /// Each component changed by itself, and held within ±10¹⁵.
     pub fn map(self, change: impl Fn(f64) -> f64) -> Self {
         let held = |v: f64| change(v).clamp(-MOST, MOST);
-        Self { x: held(self.x), y: held(self.y), z: held(self.z) }
+        Self { x: held(self.x), y: held(self.y), z: held(self.z), w: self.w }
     }
 
     /// The same for so many components from the first on, the others kept.
@@ -146,7 +159,7 @@ impl Vector {
         let all = self.map(change);
         match components {
             1 => Self { x: all.x, ..self },
-            2 => Self { z: self.z, ..all },
+            2 => Self { z: self.z, w: self.w, ..all },
             _ => all,
         }
     }
@@ -162,13 +175,18 @@ impl Vector {
     /// Each component times its own factor, held within ±10¹⁵.
     pub fn times(self, by: Self) -> Self {
         let held = |v: f64, by: f64| (v * by).clamp(-MOST, MOST);
-        Self { x: held(self.x, by.x), y: held(self.y, by.y), z: held(self.z, by.z) }
+        Self { x: held(self.x, by.x), y: held(self.y, by.y), z: held(self.z, by.z), w: 0.0 }
     }
 
     /// Component by component, held within ±10¹⁵.
     pub fn plus(self, other: Self) -> Self {
         let held = |a: f64, b: f64| (a + b).clamp(-MOST, MOST);
-        Self { x: held(self.x, other.x), y: held(self.y, other.y), z: held(self.z, other.z) }
+        Self {
+            x: held(self.x, other.x),
+            y: held(self.y, other.y),
+            z: held(self.z, other.z),
+            w: 0.0,
+        }
     }
 
     /// The same direction with magnitude `to`; 0 stays 0. `from` is the present magnitude.
@@ -177,13 +195,33 @@ impl Vector {
             return Self::ZERO;
         }
         let resized = |v: f64| v / from * to;
-        Self { x: resized(self.x), y: resized(self.y), z: resized(self.z) }
+        Self { x: resized(self.x), y: resized(self.y), z: resized(self.z), w: 0.0 }
+    }
+
+    /// The components as game code reads them: of no rotation (0, 0, 0, 1).
+    pub fn shown(self, kind: Kind) -> [f64; 4] {
+        match kind {
+            Kind::Turn if self == Self::ZERO => [0.0, 0.0, 0.0, 1.0],
+            _ => self.components(),
+        }
+    }
+
+    /// What an action of `kind` holds against its levels: |v| or the length; of a turn the angle
+    /// from no rotation, in radians.
+    pub fn magnitude_of(self, kind: Kind) -> f64 {
+        match kind {
+            Kind::Turn => super::turn::angle(self),
+            _ => self.magnitude(),
+        }
     }
 
     /// Whether some component differs by more than [`AT_REST`].
     pub fn differs(self, other: Self) -> bool {
         let apart = |a: f64, b: f64| (a - b).abs() > AT_REST;
-        apart(self.x, other.x) || apart(self.y, other.y) || apart(self.z, other.z)
+        apart(self.x, other.x)
+            || apart(self.y, other.y)
+            || apart(self.z, other.z)
+            || apart(self.w, other.w)
     }
 
     /// The components that a value of `kind` has, −0 written as 0.
@@ -210,7 +248,7 @@ impl fmt::Display for Shown {
             Kind::Switch => if self.value.x == 0.0 { "off" } else { "on" }.to_owned(),
             Kind::Axis => rounded(self.value.x),
             kind => {
-                let components = self.value.components();
+                let components = self.value.shown(kind);
                 let all: Vec<_> =
                     components.iter().take(kind.components()).map(|&v| rounded(v)).collect();
                 format!("({})", all.join(", "))

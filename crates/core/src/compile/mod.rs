@@ -4,38 +4,47 @@
 //! working order.
 
 mod lower;
+mod lower_step;
 mod order;
+mod reads;
 
 use crate::base::{
-    ActionId, BindingId, ControlId, Id, IdRange, MapId, NamedId, SchemeId, Stretch, Table,
+    ActionId, BindingId, ControlId, Id, IdRange, MapId, NamedId, PlusId, SchemeId, Stretch, Table,
 };
-use crate::controls::{Catalogue, Class, Reported};
-use crate::model::{self, Profile};
+use crate::controls::{Class, Layout, Reported};
+use crate::model::{self, Head, Profile};
 use crate::plan::{
-    Action, Alternative, Binding, Control, Guard, Map, Named, Names, Op, Param, Plan, Trigger,
+    Action, Alternative, Binding, Control, Guard, Map, Named, Names, Notch, Op, Param, Plan, Trigger,
 };
 use lower::{Lowered, Lowering};
+use std::sync::Arc;
 
-/// Lays a profile flat.
+/// Lays a profile flat for a keyboard layout, by which `char.` finds its keys.
 ///
 /// # Panics
 /// When the plan doesn't pass its own verification: a fault of ours, never of the profile's.
-pub fn compile(profile: &Profile) -> Plan {
+pub fn compile(profile: &Profile, layout: Layout) -> Plan {
     let named: Vec<Vec<ActionId>> = profile.actions.iter().map(model::Action::names).collect();
     let working = order::working_order(&named);
     let mut order = vec![ActionId::new(0); working.len()];
     for (place, id) in working.iter().enumerate() {
         order[id.index()] = ActionId::new(place);
     }
-    let reported = Catalogue::get().reported();
+    let mut lives_in: Vec<Vec<MapId>> = profile.actions.iter().map(|a| vec![a.map]).collect();
+    for (id, map) in profile.maps.entries() {
+        map.also.iter().for_each(|action| lives_in[action.index()].push(id));
+    }
     let mut compiler = Compiler {
         profile,
         order: &order,
-        lowering: Lowering::new(reported.len(), &order),
+        lives_in: &lives_in,
+        lowering: Lowering::new(&profile.catalogue, layout, &order),
         bindings: Vec::new(),
         alternatives: Vec::new(),
         guards: Vec::new(),
         listed: Vec::new(),
+        listed_maps: Vec::new(),
+        pluses: Vec::new(),
         names: NameLists::default(),
     };
     let mut actions: Vec<Action> = working.iter().map(|&id| compiler.action(id)).collect();
@@ -49,7 +58,18 @@ pub fn compile(profile: &Profile) -> Plan {
         by.sort();
         action.named_by = Stretch::push(&mut compiler.listed, by);
     }
-    let plan = compiler.finish(actions.into(), reported);
+    let mut read_by = vec![Vec::new(); actions.len()];
+    for (id, action) in profile.actions.entries() {
+        for other in read_actions(action) {
+            read_by[order[other.index()].index()].push(order[id.index()]);
+        }
+    }
+    for (action, mut by) in actions.iter_mut().zip(read_by) {
+        by.sort();
+        by.dedup();
+        action.read_by = Stretch::push(&mut compiler.listed, by);
+    }
+    let plan = compiler.finish(actions, layout);
     plan.verify().unwrap_or_else(|fault| panic!("the plan is not sound: {fault}"));
     plan
 }
@@ -58,11 +78,16 @@ struct Compiler<'a> {
     profile: &'a Profile,
     /// Where each action of the model stands in working order.
     order: &'a [ActionId],
+    /// The maps that each action of the model lives in.
+    lives_in: &'a [Vec<MapId>],
     lowering: Lowering<'a>,
     bindings: Vec<Binding>,
     alternatives: Vec<Alternative>,
     guards: Vec<Guard>,
     listed: Vec<ActionId>,
+    listed_maps: Vec<MapId>,
+    /// Every `+` of each action, as they were made.
+    pluses: Vec<IdRange<PlusId>>,
     names: NameLists,
 }
 
@@ -78,10 +103,11 @@ impl Compiler<'_> {
         let profile = self.profile;
         let action = &profile.actions[model_id];
         let id = self.order[model_id.index()];
+        self.lowering.begin_action(id);
         let first_binding = self.bindings.len();
         for binding in &action.bindings {
             let ops = self.lowering.binding(BindingId::new(self.bindings.len()), &binding.chain);
-            self.bindings.push(Binding { action: id, ops });
+            self.bindings.push(Binding { action: id, scheme: binding.scheme, ops });
             self.names.bindings.push(profile.binding_address(model_id, binding));
         }
         let first_alternative = self.alternatives.len();
@@ -97,18 +123,33 @@ impl Compiler<'_> {
         let yields: Vec<_> =
             action.yields_to.iter().map(|other| self.order[other.index()]).collect();
         let model::Levels { wake, down, up } = action.levels;
+        let shape = self.lowering.shape(&action.shape, action.kind);
+        let owned = self.lowering.end_action();
+        self.pluses.push(owned.pluses);
         Action {
             kind: action.kind,
             map: action.map,
+            maps: Stretch::push(
+                &mut self.listed_maps,
+                self.lives_in[model_id.index()].iter().copied(),
+            ),
+            claim: action.claim,
+            carry: action.carry,
+            in_pause: action.in_pause,
+            reads: owned.reads,
+            pluses: Stretch::default(),
+            memories: owned.memories,
+            motions: owned.motions,
             bindings: IdRange::new(first_binding, self.bindings.len()),
             blend: action.blend,
-            shape: self.lowering.shape(&action.shape, action.kind),
+            shape,
             alternatives: IdRange::new(first_alternative, self.alternatives.len()),
             wake,
             down,
             up,
             yields_to: Stretch::push(&mut self.listed, yields),
             named_by: Stretch::default(),
+            read_by: Stretch::default(),
         }
     }
 
@@ -147,23 +188,44 @@ impl Compiler<'_> {
         }
     }
 
-    fn finish(self, actions: Table<ActionId, Action>, reported: &[Reported]) -> Plan {
+    fn finish(self, mut actions: Vec<Action>, layout: Layout) -> Plan {
         let profile = self.profile;
-        let Lowered { ops, params, conditions, memories, readers } = self.lowering.finish();
+        let reported = profile.catalogue.reported();
+        let lowered = self.lowering.finish();
+        let Lowered { ops, params, conditions, kept_in_pause, motions, reads, .. } = lowered;
+        let mut listed_pluses = reads.listed_pluses;
+        for (action, made) in actions.iter_mut().zip(&self.pluses) {
+            let mut own: Vec<_> = made.iter().map(|plus| lowered.place[plus.index()]).collect();
+            own.sort();
+            action.pluses = Stretch::push(&mut listed_pluses, own);
+        }
         let mut plan = Plan {
+            catalogue: Arc::clone(&profile.catalogue),
+            layout,
             controls: controls(reported),
-            readers,
+            notches: notches(reported),
+            leads_of: reads.leads_of,
+            reads: reads.reads,
+            leads: reads.leads,
+            pluses: lowered.pluses,
+            pluses_of: lowered.pluses_of,
+            read_bindings: reads.read_bindings,
+            listed_reads: lowered.listed_reads,
+            listed_pluses: listed_pluses.into(),
+            listed_ops: lowered.listed_ops,
             schemes_of_class: schemes_of_class(profile),
             named: Vec::new().into(),
             params,
             conditions,
             ops,
-            memories,
+            kept_in_pause,
+            motions,
             bindings: self.bindings.into(),
             alternatives: self.alternatives.into(),
             guards: self.guards.into(),
-            actions,
+            actions: actions.into(),
             listed: self.listed.into(),
+            listed_maps: self.listed_maps.into(),
             by_file: self.order.into(),
             maps: maps(profile, self.order),
             names: names(self.names, profile, reported),
@@ -242,19 +304,41 @@ fn controls(reported: &[Reported]) -> Table<ControlId, Control> {
     all.collect::<Vec<_>>().into()
 }
 
+fn notches(reported: &[Reported]) -> Box<[Notch]> {
+    let notch = |(index, one): (usize, &Reported)| {
+        let (wheel, component, positive) = one.notch?;
+        Some(Notch { wheel, component, positive, button: ControlId::new(index) })
+    };
+    reported.iter().enumerate().filter_map(notch).collect()
+}
+
+/// The actions whose values an action reads.
+fn read_actions(action: &model::Action) -> Vec<ActionId> {
+    let mut read = Vec::new();
+    for binding in &action.bindings {
+        binding.chain.for_each_head(&mut |head| {
+            if let Head::Action { action, .. } = head {
+                read.push(*action);
+            }
+        });
+    }
+    read
+}
+
 fn schemes_of_class(profile: &Profile) -> Box<[Box<[SchemeId]>]> {
     let of = |class: Class| -> Box<[SchemeId]> {
         let has = profile.schemes.entries().filter(|(_, scheme)| scheme.classes.contains(&class));
         has.map(|(id, _)| id).collect()
     };
-    Class::ALL.into_iter().map(of).collect()
+    profile.catalogue.classes().map(of).collect()
 }
 
 fn maps(profile: &Profile, order: &[ActionId]) -> Table<MapId, Map> {
     let plan = |map: &model::Map| {
-        let mut actions: Vec<_> = map.actions.iter().map(|id| order[id.index()]).collect();
-        actions.sort();
-        Map { actions: actions.into(), start: map.start }
+        let all = map.actions.iter().chain(&map.also);
+        let mut residents: Vec<_> = all.map(|id| order[id.index()]).collect();
+        residents.sort();
+        Map { kind: map.kind, rank: map.rank, residents: residents.into(), start: map.start }
     };
     profile.maps.iter().map(plan).collect::<Vec<_>>().into()
 }

@@ -5,6 +5,7 @@
 //! (left, right, middle, back, forward).
 
 use super::{Class, ControlKind};
+use crate::base::Component;
 
 /// Name, kind, where it lies, further words it is looked up by.
 pub(super) type Row = (&'static str, ControlKind, &'static str, &'static str);
@@ -41,34 +42,29 @@ pub(super) const PAD: &[Row] = &[
     ("right-stick", Stick, "under the right thumb", "analog thumb"),
 ];
 
+/// The mouse and what else reports relative movement or a point; the wheel's notches come last.
+pub(super) const POINTERS: &[Row] = &[
+    ("move", Relative, "the mouse on the table, in counts, right and towards the hand", "motion"),
+    ("wheel", Relative, "the wheel in notches, right and away from the hand", "scroll"),
+    ("at", Spot, "where the pointer is in the window", "position cursor"),
+];
+
+/// The wheel's notches: the name, which half of the wheel it is, and where it goes.
+pub(super) const NOTCHES: &[(&str, Component, bool, &str)] = &[
+    ("wheel.up", Component::Y, true, "a notch away from the hand"),
+    ("wheel.down", Component::Y, false, "a notch towards the hand"),
+    ("wheel.left", Component::X, false, "a notch to the left"),
+    ("wheel.right", Component::X, true, "a notch to the right"),
+];
+
+pub(super) const TOUCH: &[Row] = &[
+    ("down", Button, "a finger is on the screen", "tap contact"),
+    ("at", Spot, "where the first finger is on the screen", "position"),
+    ("drag", Relative, "the first finger's way over the screen", "swipe motion"),
+];
+
 /// What profiles will be able to bind and this version can't.
 pub(super) const LATER: &[(Class, &[Row])] = &[
-    (
-        Class::Mouse,
-        &[
-            ("wheel.up", Button, "a notch away from the hand", "scroll"),
-            ("wheel.down", Button, "a notch towards the hand", "scroll"),
-            ("wheel.left", Button, "a notch to the left", "scroll tilt"),
-            ("wheel.right", Button, "a notch to the right", "scroll tilt"),
-            ("move", Relative, "the mouse on the table", "motion delta"),
-            ("move.x", Relative, "the mouse on the table, to the right", "motion delta"),
-            ("move.y", Relative, "the mouse on the table, towards the hand", "motion delta"),
-            ("wheel", Relative, "the wheel in notches", "scroll"),
-            ("wheel.x", Relative, "the wheel in notches, sideways", "scroll tilt"),
-            ("wheel.y", Relative, "the wheel in notches", "scroll"),
-            ("at", Spot, "where the pointer is in the window", "position cursor"),
-            ("at.x", Spot, "where the pointer is in the window, across", "position cursor"),
-            ("at.y", Spot, "where the pointer is in the window, down", "position cursor"),
-        ],
-    ),
-    (
-        Class::Touch,
-        &[
-            ("down", Button, "a finger is on the screen", "tap contact"),
-            ("at", Spot, "where the first finger is on the screen", "position"),
-            ("drag", Relative, "how the first finger moves", "swipe motion"),
-        ],
-    ),
     (
         Class::Head,
         &[

@@ -3,118 +3,43 @@
 //! Guarantees to every later stage: each control that a device reports itself has one
 //! [`ControlId`], the same in every run; every other control is a way to read one or two of those.
 
+mod class;
 mod hands;
 mod keyboard;
+mod layout;
+
+pub use class::{Class, ControlKind};
+pub use layout::Layout;
 
 use crate::base::{Component, ControlId, Id, Kind};
 use std::collections::HashMap;
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
-/// A class of devices.
+/// The most devices of one class that a player uses at once; they are numbered from 1.
+pub const MOST_DEVICES: usize = 8;
+
+/// A control of one device.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Class {
-    /// Keyboards.
-    Key,
-    /// Mice.
-    Mouse,
-    /// Gamepads.
-    Pad,
-    /// Touch screens.
-    Touch,
-    /// Headsets.
-    Head,
-    /// Controllers held in two tracked hands.
-    Hand,
+pub struct Contact {
+    /// What is touched.
+    pub control: ControlId,
+    /// On which device of its class, from 0.
+    pub device: u8,
 }
 
-impl Class {
-    /// All of them.
-    pub const ALL: [Self; 6] =
-        [Self::Key, Self::Mouse, Self::Pad, Self::Touch, Self::Head, Self::Hand];
-
-    /// The word before the dot.
-    pub const fn word(self) -> &'static str {
-        match self {
-            Self::Key => "key",
-            Self::Mouse => "mouse",
-            Self::Pad => "pad",
-            Self::Touch => "touch",
-            Self::Head => "head",
-            Self::Hand => "hand",
-        }
-    }
-
-    /// The class that `word` names.
-    pub fn from_word(word: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|class| class.word() == word)
-    }
-
-    /// Whether this version reads such devices.
-    pub const fn is_supported(self) -> bool {
-        matches!(self, Self::Key | Self::Mouse | Self::Pad)
-    }
-}
-
-/// What kind of thing a control is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub enum ControlKind {
-    /// 0 or 1.
-    Button,
-    /// 0 to 1.
-    Lever,
-    /// −1 to 1.
-    Axis,
-    /// Two components, each −1 to 1.
-    Stick,
-    /// What adds up between ticks.
-    Relative,
-    /// A point, each component 0 to 1.
-    Spot,
-    /// A point in metres.
-    Place,
-    /// A rotation.
-    Turn,
-}
-
-impl ControlKind {
-    /// The kind's word.
-    pub const fn word(self) -> &'static str {
-        match self {
-            Self::Button => "button",
-            Self::Lever => "lever",
-            Self::Axis => "axis",
-            Self::Stick => "stick",
-            Self::Relative => "relative",
-            Self::Spot => "spot",
-            Self::Place => "place",
-            Self::Turn => "turn",
-        }
-    }
-
-    /// What a binding of it yields: `None` for what this version can't bind.
-    pub const fn yields(self) -> Option<Kind> {
-        match self {
-            Self::Button | Self::Lever | Self::Axis => Some(Kind::Axis),
-            Self::Stick => Some(Kind::Plane),
-            Self::Relative | Self::Spot | Self::Place | Self::Turn => None,
-        }
-    }
-
-    /// The least and most that a component of it may report.
-    pub const fn range(self) -> (f64, f64) {
-        match self {
-            Self::Button | Self::Lever | Self::Spot => (0.0, 1.0),
-            _ => (-1.0, 1.0),
-        }
+impl Contact {
+    /// The control on the first device of its class.
+    pub const fn first(control: ControlId) -> Self {
+        Self { control, device: 0 }
     }
 }
 
 /// How a control is read from what devices report.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Reads {
-    /// A control that a device reports itself.
+    /// A control that a device reports itself, or a notch of a wheel.
     Whole(ControlId),
-    /// One component of a stick.
+    /// One component.
     Component(ControlId, Component),
     /// One half of a component, 0 to 1; `true` for the positive half.
     Half(ControlId, Component, bool),
@@ -122,6 +47,8 @@ pub enum Reads {
     Either(ControlId, ControlId),
     /// A plane of four buttons: up, left, down, right.
     Four([ControlId; 4]),
+    /// The key that types a character on the player's layout.
+    Char(char),
 }
 
 /// One control of the catalogue.
@@ -133,6 +60,8 @@ pub struct Entry {
     pub name: String,
     /// What kind of thing it is.
     pub kind: ControlKind,
+    /// What a binding of it yields.
+    pub gives: Kind,
     /// Where it is on the device.
     pub place: String,
     /// How it is read; `None` for what this version can't bind.
@@ -155,7 +84,7 @@ impl Entry {
     }
 }
 
-/// A control that a device reports itself.
+/// A control that a device reports itself, or a notch of a wheel that it reports.
 #[derive(Clone, Debug)]
 pub struct Reported {
     /// The class of its device.
@@ -164,21 +93,49 @@ pub struct Reported {
     pub name: String,
     /// What kind of thing it is.
     pub kind: ControlKind,
+    /// The standard control that it also counts as.
+    pub stands_for: Option<ControlId>,
+    /// Of a notch: the wheel, and which half of it; no device reports it by itself.
+    pub notch: Option<(ControlId, Component, bool)>,
+}
+
+/// A class of devices of the profile's own.
+#[derive(Clone, Debug, PartialEq)]
+pub struct OwnDevice {
+    /// Its name.
+    pub name: String,
+    /// Its controls: name and kind.
+    pub controls: Vec<(String, ControlKind)>,
+    /// Which of them, by their place in the list, also count as a standard control.
+    pub stands_for: Vec<(usize, ControlId)>,
 }
 
 /// All controls there are.
-#[derive(Debug, Default)]
+#[derive(Clone, Debug, Default)]
 pub struct Catalogue {
     entries: Vec<Entry>,
     by_name: HashMap<String, usize>,
     reported: Vec<Reported>,
+    own: Vec<String>,
 }
 
 impl Catalogue {
-    /// The one catalogue, made at first use.
-    pub fn get() -> &'static Self {
-        static ONE: OnceLock<Catalogue> = OnceLock::new();
-        ONE.get_or_init(Self::build)
+    /// The catalogue without devices of a profile's own, made at first use.
+    pub fn built_in() -> &'static Arc<Self> {
+        static ONE: OnceLock<Arc<Catalogue>> = OnceLock::new();
+        ONE.get_or_init(|| Arc::new(Self::build()))
+    }
+
+    /// The catalogue of a profile with devices of its own.
+    pub fn with(own: &[OwnDevice]) -> Arc<Self> {
+        if own.is_empty() {
+            return Arc::clone(Self::built_in());
+        }
+        let mut all = Self::clone(Self::built_in());
+        for (index, device) in own.iter().enumerate() {
+            all.add_own(Class::Own(index as u8), device);
+        }
+        Arc::new(all)
     }
 
     /// Every control, in the order of the catalogue.
@@ -191,7 +148,8 @@ impl Catalogue {
         self.by_name.get(name).map(|&i| &self.entries[i])
     }
 
-    /// Every control that devices report themselves, in the order of their ids.
+    /// Every control that devices report themselves, in the order of their ids, and the notches of
+    /// wheels among them.
     pub fn reported(&self) -> &[Reported] {
         &self.reported
     }
@@ -199,9 +157,33 @@ impl Catalogue {
     /// The control called `name`, if a device reports it itself.
     pub fn reported_id(&self, name: &str) -> Option<ControlId> {
         match self.find(name)?.reads? {
-            Reads::Whole(id) => Some(id),
+            Reads::Whole(id) if self.reported[id.index()].notch.is_none() => Some(id),
             _ => None,
         }
+    }
+
+    /// The key that types `c` on a layout.
+    pub fn key_of(&self, c: char, layout: Layout) -> Option<ControlId> {
+        self.reported_id(&format!("key.{}", layout.key(c)?))
+    }
+
+    /// The classes there are, the profile's own last.
+    pub fn classes(&self) -> impl Iterator<Item = Class> {
+        let own = (0..self.own.len()).map(|index| Class::Own(index as u8));
+        Class::BUILT_IN.into_iter().chain(own)
+    }
+
+    /// The word of a class, before the dot.
+    pub fn word(&self, class: Class) -> &str {
+        match class {
+            Class::Own(index) => self.own.get(index as usize).map_or("", String::as_str),
+            class => class.built_in_word(),
+        }
+    }
+
+    /// The class that `word` names.
+    pub fn class(&self, word: &str) -> Option<Class> {
+        self.classes().find(|&class| self.word(class) == word)
     }
 
     fn build() -> Self {
@@ -219,43 +201,57 @@ impl Catalogue {
             let name = format!("key.{name}");
             all.add(Class::Key, &name, ControlKind::Button, &place, Some(reads), "both sides");
         }
-        for (class, rows) in [(Class::Mouse, hands::MOUSE), (Class::Pad, hands::PAD)] {
+        let tables = [
+            (Class::Mouse, hands::MOUSE),
+            (Class::Mouse, hands::POINTERS),
+            (Class::Pad, hands::PAD),
+            (Class::Touch, hands::TOUCH),
+        ];
+        for (class, rows) in tables {
             for &(name, kind, place, words) in rows {
-                let name = format!("{}.{name}", class.word());
+                let name = format!("{}.{name}", class.built_in_word());
                 all.report(class, &name, kind, place, words);
             }
         }
-        all.add_stick_parts();
+        all.add_notches();
+        all.add_dpad();
         for (class, rows) in hands::LATER {
             for &(name, kind, place, words) in *rows {
-                let name = format!("{}.{name}", class.word());
+                let name = format!("{}.{name}", class.built_in_word());
                 all.add(*class, &name, kind, place, None, words);
             }
         }
         all
     }
 
-    fn add_stick_parts(&mut self) {
-        use Component::{X, Y};
-        for stick in ["left-stick", "right-stick"] {
-            let id = self.id(&format!("pad.{stick}"));
-            let thumb = stick.trim_end_matches("-stick");
-            for (part, kind, reads, way) in [
-                ("x", ControlKind::Axis, Reads::Component(id, X), "across, right is positive"),
-                ("y", ControlKind::Axis, Reads::Component(id, Y), "up and down, up is positive"),
-                ("up", ControlKind::Lever, Reads::Half(id, Y, true), "the upper half"),
-                ("down", ControlKind::Lever, Reads::Half(id, Y, false), "the lower half"),
-                ("left", ControlKind::Lever, Reads::Half(id, X, false), "the left half"),
-                ("right", ControlKind::Lever, Reads::Half(id, X, true), "the right half"),
-            ] {
-                let (name, place) =
-                    (format!("pad.{stick}.{part}"), format!("{thumb} stick, {way}"));
-                self.add(Class::Pad, &name, kind, &place, Some(reads), "analog thumb");
+    fn add_notches(&mut self) {
+        let wheel = self.id("mouse.wheel");
+        for &(name, component, positive, place) in hands::NOTCHES {
+            let name = format!("mouse.{name}");
+            self.report(Class::Mouse, &name, ControlKind::Button, place, "scroll tilt");
+            if let Some(notch) = self.reported.last_mut() {
+                notch.notch = Some((wheel, component, positive));
             }
         }
+    }
+
+    fn add_dpad(&mut self) {
         let four = ["up", "left", "down", "right"].map(|way| self.id(&format!("pad.dpad.{way}")));
         let (place, words) = ("the left thumb's cross", "d-pad directions hat");
         self.add(Class::Pad, "pad.dpad", ControlKind::Stick, place, Some(Reads::Four(four)), words);
+    }
+
+    fn add_own(&mut self, class: Class, device: &OwnDevice) {
+        self.own.push(device.name.clone());
+        for (index, (name, kind)) in device.controls.iter().enumerate() {
+            let (full, place) =
+                (format!("{}.{name}", device.name), format!("on the {}", device.name));
+            self.report(class, &full, *kind, &place, "own");
+            let stands = device.stands_for.iter().find(|(of, _)| *of == index);
+            if let (Some((_, standard)), Some(reported)) = (stands, self.reported.last_mut()) {
+                reported.stands_for = Some(*standard);
+            }
+        }
     }
 
     /// The id of a control that the tables hold.
@@ -265,8 +261,39 @@ impl Catalogue {
 
     fn report(&mut self, class: Class, name: &str, kind: ControlKind, place: &str, words: &str) {
         let id = ControlId::new(self.reported.len());
-        self.reported.push(Reported { class, name: name.to_owned(), kind });
-        self.add(class, name, kind, place, Some(Reads::Whole(id)), words);
+        let (name, notch) = (name.to_owned(), None);
+        self.reported.push(Reported { class, name: name.clone(), kind, stands_for: None, notch });
+        self.add(class, &name, kind, place, Some(Reads::Whole(id)), words);
+        self.add_parts(class, &name, kind, place, words);
+    }
+
+    /// The components of what has two, and the halves of a stick.
+    fn add_parts(&mut self, class: Class, name: &str, kind: ControlKind, place: &str, words: &str) {
+        use Component::{X, Y};
+        let id = ControlId::new(self.reported.len() - 1);
+        let down = if kind == ControlKind::Stick { "up is positive" } else { "its second number" };
+        let axes = [("x", X, "across, right is positive"), ("y", Y, down)];
+        if !matches!(kind, ControlKind::Stick | ControlKind::Relative | ControlKind::Spot) {
+            return;
+        }
+        for (part, component, way) in axes {
+            let kind = if kind == ControlKind::Stick { ControlKind::Axis } else { kind };
+            let (name, place) = (format!("{name}.{part}"), format!("{place}: {way}"));
+            self.add(class, &name, kind, &place, Some(Reads::Component(id, component)), words);
+        }
+        if kind != ControlKind::Stick {
+            return;
+        }
+        for (part, component, positive, way) in [
+            ("up", Y, true, "the upper half"),
+            ("down", Y, false, "the lower half"),
+            ("left", X, false, "the left half"),
+            ("right", X, true, "the right half"),
+        ] {
+            let (name, place) = (format!("{name}.{part}"), format!("{place}: {way}"));
+            let reads = Some(Reads::Half(id, component, positive));
+            self.add(class, &name, ControlKind::Lever, &place, reads, words);
+        }
     }
 
     fn add(
@@ -282,8 +309,12 @@ impl Catalogue {
         let separators = ['.', '-', ',', ':', '/'];
         let apart = format!("{name} {place} {words}").replace(separators, " ");
         let words = format!("{name} {apart} {place} {}", kind.word()).to_lowercase();
+        let gives = match reads {
+            Some(Reads::Component(..)) => Kind::Axis,
+            _ => kind.yields(),
+        };
         let (name, place) = (name.to_owned(), place.to_owned());
-        self.entries.push(Entry { class, name, kind, place, reads, words });
+        self.entries.push(Entry { class, name, kind, gives, place, reads, words });
     }
 }
 
@@ -293,7 +324,7 @@ mod tests {
 
     #[test]
     fn controls_are_found_by_any_of_their_words() {
-        let catalogue = Catalogue::get();
+        let catalogue = Catalogue::built_in();
         let found = |words: &str| {
             let words: Vec<String> = words.split(' ').map(str::to_owned).collect();
             let hits = catalogue.entries().iter().filter(|e| e.matches(&words));
@@ -309,7 +340,7 @@ mod tests {
 
     #[test]
     fn every_reported_control_is_an_entry_that_reads_itself() {
-        let catalogue = Catalogue::get();
+        let catalogue = Catalogue::built_in();
         for (i, reported) in catalogue.reported().iter().enumerate() {
             let entry = catalogue.find(&reported.name).expect("an entry");
             assert_eq!(entry.reads, Some(Reads::Whole(ControlId::new(i))), "{}", entry.name);

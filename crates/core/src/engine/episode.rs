@@ -2,6 +2,7 @@
 
 use super::Tell;
 use super::event::{Cause, Event, EventKind, Notice};
+use super::motion::Mode;
 use super::state::{AlternativeState, Level, Stage, State};
 use crate::base::{ActionId, Kind, Time, Vector};
 use crate::plan::{Plan, Trigger};
@@ -10,7 +11,7 @@ impl State {
     /// Works an action out from what its bindings read now, and tells what comes of it.
     pub fn work_out(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
         let spec = &plan.actions[action];
-        if !self.open[spec.map] {
+        if !self.lives(action) {
             return;
         }
         if let Some(id) = spec.alternatives.iter().next()
@@ -19,12 +20,10 @@ impl State {
             self.follow_sequence(plan, id, steps, within, tell);
             return;
         }
-        self.evaluate_bindings(plan, action);
-        let (blended, won) = self.blend(plan, action);
+        let (value, won) = self.value_of(plan, action);
         if won.is_some() {
             self.actions[action].from = won;
         }
-        let value = self.evaluate(plan, spec.shape, blended);
         self.settle_kept(plan, action, tell);
         self.settle(plan, action, value, tell);
     }
@@ -39,15 +38,19 @@ impl State {
             self.actions[action].value = Vector::ZERO;
             self.come_up(plan, action, tell);
         }
-        let magnitude = value.magnitude();
+        let magnitude = value.magnitude_of(spec.kind);
         let state = &mut self.actions[action];
-        state.value = value;
+        (state.value, state.settled) = (value, value);
         match state.level {
             Level::Down if magnitude < spec.up => self.come_up(plan, action, tell),
             Level::Down => {
                 state.last_down = value;
                 self.look_at_guards(plan, action, tell);
-                self.look_at_change(plan, action, tell);
+                // A look is no event: what changed by it is told at the next tick.
+                match self.mode {
+                    Mode::Look => self.recheck.insert(action),
+                    _ => self.look_at_change(plan, action, tell),
+                }
             }
             Level::Woken if magnitude >= spec.down => self.rise(plan, action, false, tell),
             Level::Woken if magnitude < spec.up => {
@@ -63,7 +66,8 @@ impl State {
 
     /// The magnitude reached `wake` (if `from_up`), or `down`, or both.
     fn rise(&mut self, plan: &Plan, action: ActionId, from_up: bool, tell: Tell<'_>) {
-        let is_down = self.actions[action].value.magnitude() >= plan.actions[action].down;
+        let spec = &plan.actions[action];
+        let is_down = self.actions[action].value.magnitude_of(spec.kind) >= spec.down;
         let wakes = from_up && !self.actions[action].awake && !self.belongs_to_other(plan, action);
         let waits = self.waits_for_a_press(plan, action);
         let state = &mut self.actions[action];
@@ -151,7 +155,8 @@ impl State {
         }
         let reached = self.progress(plan, action).max(self.actions[action].reached);
         let state = &mut self.actions[action];
-        (state.value, state.forced_at) = (Vector::ZERO, Some(self.now));
+        (state.value, state.settled) = (Vector::ZERO, Vector::ZERO);
+        state.forced_at = Some(self.now);
         self.close(plan, action, cause, Vector::ZERO, reached, tell);
     }
 
@@ -188,7 +193,7 @@ impl State {
         let state = &self.actions[action];
         match plan.actions[action].kind {
             Kind::Switch => Vector::axis(if state.is_down() { 1.0 } else { 0.0 }),
-            Kind::Axis | Kind::Plane | Kind::Space => state.value,
+            Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => state.value,
         }
     }
 

@@ -1,13 +1,13 @@
 //! From raw controls to an action's value.
 
+use super::hands::TIE;
+use super::motion::Mode;
 use super::state::State;
 use crate::base::{
-    AT_REST, ActionId, BindingId, Component, Id, IdRange, MemoryId, OpId, ParamId, Vector,
+    AT_REST, ActionId, BindingId, Component, Id, IdRange, Kind, MemoryId, OpId, ParamId, Vector,
 };
 use crate::plan::{Blend, Code, Op, Opposed, Plan};
 
-/// Magnitudes no further apart than this are a tie.
-const TIE: f64 = 1e-9;
 /// From here `not` and `toggle` take their input as on.
 const ON: f64 = 0.5;
 /// Under this they take it as off.
@@ -49,7 +49,10 @@ impl Memory {
 /// A binding among those of its action.
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct BindingState {
-    pub value: Vector,
+    /// As it was worked out last.
+    value: Vector,
+    /// As it is at this very moment.
+    pub shown: Vector,
     away: bool,
     /// When it left 0 last, and when it changed last; 0 is never.
     left: u64,
@@ -57,8 +60,22 @@ pub(super) struct BindingState {
 }
 
 impl State {
+    /// Works an action's value out, and which of its bindings won.
+    pub fn value_of(&mut self, plan: &Plan, action: ActionId) -> (Vector, Option<BindingId>) {
+        (self.evaluating, self.passed_moving) = (Some(action), false);
+        if self.moving.contains(action) || self.mode == Mode::Tick {
+            // What moves is another value now, whether anything else happened or not.
+            plan.actions[action].bindings.iter().for_each(|binding| self.stale.insert(binding));
+        }
+        self.evaluate_bindings(plan, action);
+        let (blended, won) = self.blend(plan, action);
+        let value = self.evaluate(plan, plan.actions[action].shape, blended);
+        self.note_moving(plan, action);
+        (value, won)
+    }
+
     /// Works out the bindings of an action that are stale.
-    pub fn evaluate_bindings(&mut self, plan: &Plan, action: ActionId) {
+    fn evaluate_bindings(&mut self, plan: &Plan, action: ActionId) {
         let bindings = plan.actions[action].bindings;
         let mut next = bindings.iter().next().map_or(0, Id::index);
         while let Some(binding) = self.stale.next(next) {
@@ -68,14 +85,14 @@ impl State {
             self.stale.remove(binding);
             next = binding.index() + 1;
             let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
-            self.note(binding, value);
+            self.note(binding, value, plan.actions[action].kind);
         }
     }
 
     /// Takes in a binding's new value, and when it left 0 or changed.
-    fn note(&mut self, binding: BindingId, value: Vector) {
+    fn note(&mut self, binding: BindingId, value: Vector, kind: Kind) {
         let state = &mut self.bindings[binding];
-        let away = value.magnitude() > AT_REST;
+        let away = value.magnitude_of(kind) > AT_REST;
         let changed = value.differs(state.value);
         if changed || away != state.away {
             self.moment += 1;
@@ -86,18 +103,21 @@ impl State {
         if changed {
             state.changed = self.moment;
         }
-        (state.away, state.value) = (away, value);
+        (state.away, state.value, state.shown) = (away, value, value);
     }
 
     /// What the blend of an action's bindings gives, and which of them won.
     pub fn blend(&self, plan: &Plan, action: ActionId) -> (Vector, Option<BindingId>) {
         let spec = &plan.actions[action];
-        let all = || spec.bindings.iter().map(|id| (id, &self.bindings[id]));
+        let all = || {
+            let with_a_say = spec.bindings.iter().filter(|&id| self.has_a_say(plan, id));
+            with_a_say.map(|id| (id, &self.bindings[id]))
+        };
         let won = match spec.blend {
             Blend::Strongest | Blend::Sum => {
                 let mut best: Option<(BindingId, f64)> = None;
                 for (id, state) in all() {
-                    let magnitude = state.value.magnitude();
+                    let magnitude = state.shown.magnitude_of(spec.kind);
                     // Only a greater one wins: a tie stays with the earlier, also where rounding
                     // makes a diagonal of length 1 come out a hair under or over 1.
                     if best.is_none_or(|(_, greatest)| magnitude > greatest + TIE) {
@@ -118,8 +138,8 @@ impl State {
                 .map(|(id, _)| id),
         };
         let value = match spec.blend {
-            Blend::Sum => all().fold(Vector::ZERO, |sum, (_, state)| sum.plus(state.value)),
-            _ => won.map_or(Vector::ZERO, |id| self.bindings[id].value),
+            Blend::Sum => all().fold(Vector::ZERO, |sum, (_, state)| sum.plus(state.shown)),
+            _ => won.map_or(Vector::ZERO, |id| self.bindings[id].shown),
         };
         (value, won.filter(|&id| self.bindings[id].away))
     }
@@ -132,14 +152,28 @@ impl State {
             let holds = op.conditions.is_empty() || self.conditions_hold(plan, op);
             if holds {
                 input = self.operate(plan, op.code, input, blended);
-            } else if let Code::Not(memory) | Code::Toggle(memory) | Code::SwitchAt { memory, .. } =
-                op.code
-            {
-                self.memories[memory] = Memory::default();
+            } else {
+                self.skip(op.code, input);
             }
             self.values[id] = input;
         }
         input
+    }
+
+    /// What a step keeps while it is skipped.
+    fn skip(&mut self, code: Code, input: Vector) {
+        match code {
+            Code::Not(memory) | Code::Toggle(memory) | Code::SwitchAt { memory, .. }
+                if !self.is_peeking() =>
+            {
+                self.memories[memory] = Memory::default();
+            }
+            Code::Ease { motion, .. } | Code::Smooth(_, motion) | Code::SmoothTurn(_, motion) => {
+                self.follow(motion, input);
+            }
+            Code::Travel(motion) => self.stay(motion),
+            _ => {}
+        }
     }
 
     fn conditions_hold(&self, plan: &Plan, op: &Op) -> bool {
@@ -149,10 +183,12 @@ impl State {
 
     fn operate(&mut self, plan: &Plan, code: Code, v: Vector, blended: Vector) -> Vector {
         match code {
-            Code::Whole(control) => self.raw[control],
-            Code::Part(control, component) => Vector::axis(self.raw[control].component(component)),
-            Code::Half(control, component, positive) => {
-                let value = self.raw[control].component(component);
+            Code::Whole(read) => self.hands.reads[read],
+            Code::Part(read, component) => {
+                Vector::axis(self.hands.reads[read].component(component))
+            }
+            Code::Half(read, component, positive) => {
+                let value = self.hands.reads[read].component(component);
                 Vector::axis(if positive { value.max(0.0) } else { (-value).max(0.0) })
             }
             Code::Action(action) => self.value_read(plan, action),
@@ -168,6 +204,12 @@ impl State {
                 let (a, b) = (self.values[a], self.values[b]);
                 if b.magnitude() > a.magnitude() + TIE { b } else { a }
             }
+            Code::GreaterTurn(a, b) => {
+                let (a, b) = (self.values[a], self.values[b]);
+                let angle = |v: Vector| v.magnitude_of(Kind::Turn);
+                if angle(b) > angle(a) + TIE { b } else { a }
+            }
+            Code::Plus(plus) => self.plus(plan, plus),
             Code::Blended => blended,
             step => self.step(step, v),
         }
@@ -216,23 +258,33 @@ impl State {
                 let size = number(size);
                 v.resized(m, libm::floor(m / size + 0.5 + TIE) * size)
             }
+            Code::Ease { rise, fall, cut, motion } => self.ease(motion, (rise, fall), cut, v),
+            Code::Smooth(time, motion) => self.smooth(motion, time, v, false),
+            Code::SmoothTurn(time, motion) => self.smooth(motion, time, v, true),
+            Code::Travel(motion) => self.travel(motion, v),
             Code::Not(memory) => {
-                self.memories[memory].switch(m, ON, OFF);
+                self.switch(memory, m, ON, OFF);
                 Vector::axis(if self.memories[memory].first { 0.0 } else { 1.0 })
             }
             Code::Toggle(memory) => {
+                let came_on = self.switch(memory, m, ON, OFF);
                 let memory = &mut self.memories[memory];
-                memory.third ^= memory.switch(m, ON, OFF);
+                memory.third ^= came_on;
                 Vector::axis(if memory.third { 1.0 } else { 0.0 })
             }
             Code::SwitchAt { on, off, memory } => {
                 let on_at = number(on);
                 let off_at = if on == off { 0.8 * on_at } else { number(off).min(on_at) };
-                self.memories[memory].switch(m, on_at, off_at);
+                self.switch(memory, m, on_at, off_at);
                 Vector::axis(if self.memories[memory].first { 1.0 } else { 0.0 })
             }
             _ => v,
         }
+    }
+
+    /// Takes a magnitude in, with hysteresis; tells whether it came on by that.
+    fn switch(&mut self, memory: MemoryId, magnitude: f64, on: f64, off: f64) -> bool {
+        !self.is_peeking() && self.memories[memory].switch(magnitude, on, off)
     }
 
     /// What two opposite sides give.
@@ -253,6 +305,9 @@ impl State {
     }
 
     fn newest(&mut self, memory: MemoryId, neg: f64, pos: f64, pos_later: bool) -> bool {
+        if self.is_peeking() {
+            return self.memories[memory].third;
+        }
         self.memories[memory].newest_is_pos(neg > AT_REST, pos > AT_REST, pos_later)
     }
 }

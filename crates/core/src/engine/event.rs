@@ -1,6 +1,6 @@
 //! What the engine tells.
 
-use crate::base::{ActionId, AlternativeId, BindingId, SchemeId, Time, Vector};
+use crate::base::{ActionId, AlternativeId, BindingId, MapId, SchemeId, Time, Vector};
 
 /// One thing told, in order of time.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -15,6 +15,26 @@ pub enum Notice {
         tick: u64,
         /// The scheme.
         scheme: SchemeId,
+    },
+    /// A map opened or closed.
+    Map {
+        /// When.
+        t: Time,
+        /// The tick that sees it.
+        tick: u64,
+        /// The map.
+        map: MapId,
+        /// Whether it is open now.
+        open: bool,
+    },
+    /// The game was paused, or goes on.
+    Pause {
+        /// When.
+        t: Time,
+        /// The tick that sees it.
+        tick: u64,
+        /// Whether it is paused now.
+        paused: bool,
     },
 }
 
@@ -95,13 +115,23 @@ pub enum Cause {
     Guard,
     /// An action that it yields to had it.
     Yielded,
+    /// The map closed.
+    MapOff,
+    /// The game was paused.
+    Paused,
+    /// A map that opened keeps the control for itself.
+    Claimed,
+    /// The device is gone.
+    Unplugged,
+    /// The game narrowed the bindings to another scheme.
+    SchemeOff,
     /// The run ended.
     Stopped,
 }
 
 impl Cause {
     /// All of them.
-    pub const ALL: [Self; 10] = [
+    pub const ALL: [Self; 15] = [
         Self::Released,
         Self::Done,
         Self::TooShort,
@@ -111,6 +141,11 @@ impl Cause {
         Self::OutOfOrder,
         Self::Guard,
         Self::Yielded,
+        Self::MapOff,
+        Self::Paused,
+        Self::Claimed,
+        Self::Unplugged,
+        Self::SchemeOff,
         Self::Stopped,
     ];
 
@@ -126,6 +161,11 @@ impl Cause {
             Self::OutOfOrder => "out-of-order",
             Self::Guard => "guard",
             Self::Yielded => "yielded",
+            Self::MapOff => "map-off",
+            Self::Paused => "paused",
+            Self::Claimed => "claimed",
+            Self::Unplugged => "unplugged",
+            Self::SchemeOff => "scheme-off",
             Self::Stopped => "stopped",
         }
     }

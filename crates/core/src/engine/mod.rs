@@ -10,17 +10,22 @@ mod episode;
 mod evaluate;
 mod event;
 mod frame;
+mod hands;
+mod maps;
+mod motion;
 mod pass;
+mod plus;
 mod sequence;
 mod state;
 mod timers;
 mod trigger;
+mod usage;
 
 pub use event::{Cause, Event, EventKind, Notice};
 pub use frame::{Phase, Reading};
 
-use crate::base::{ActionId, ControlId, Id, MapId, NamedId, Time, Vector};
-use crate::plan::{ControlKind, Plan, Trigger};
+use crate::base::{ActionId, Id, MapId, NamedId, SchemeId, Time, Vector};
+use crate::plan::{Contact, ControlKind, MOST_DEVICES, Plan};
 use state::State;
 use std::sync::Arc;
 use timers::When;
@@ -45,8 +50,8 @@ impl Engine {
         Self { plan, state }
     }
 
-    /// Opens the map `start`, or the one that the profile starts with, and works out its actions
-    /// once. Call it first.
+    /// Opens the maps that are open at first, with the solo map `start` in place of the profile's,
+    /// and works their actions out once. Call it first.
     pub fn start(&mut self, start: Option<MapId>, tell: Tell<'_>) {
         self.state.open_at_start(&self.plan, start, tell);
     }
@@ -61,31 +66,49 @@ impl Engine {
         &self.plan
     }
 
-    /// Takes what a control reports at `at`: first everything that falls due by then.
-    pub fn report(&mut self, at: Time, control: ControlId, value: Vector, tell: Tell<'_>) {
+    /// Takes what a control reports at `at`: first everything that falls due by then. Of what is
+    /// relative, `value` is what it moved by.
+    pub fn report(&mut self, at: Time, contact: Contact, value: Vector, tell: Tell<'_>) {
         let Self { plan, state } = self;
         state.advance(plan, at, When::Reach, tell);
-        let (Some(spec), Some(before)) = (plan.controls.get(control), state.raw.get(control))
-        else {
-            return;
-        };
-        let (kind, class, before) = (spec.kind, spec.class, *before);
-        let value = held_to_range(value, kind);
-        if value == before {
+        let Some(spec) = plan.controls.get(contact.control) else { return };
+        if contact.device as usize >= MOST_DEVICES {
             return;
         }
-        state.raw[control] = value;
-        if before.magnitude() < state::IN_USE && value.magnitude() >= state::IN_USE {
-            state.use_class(plan, class, tell);
+        let value = hands::held_to_range(value, spec.kind);
+        match spec.kind {
+            ControlKind::Relative => state.move_by(plan, contact, value, tell),
+            _ => state.report(plan, contact, value, tell),
         }
-        for &binding in &plan.readers[control] {
-            let action = plan.bindings[binding].action;
-            if state.open[plan.actions[action].map] {
-                state.stale.insert(binding);
-                state.dirty.insert(action);
-            }
-        }
-        state.pass(plan, tell);
+    }
+
+    /// The game opens a map at `at`; a solo map closes the solo map that was open. An open map
+    /// stays as it is, and `always` maps always do.
+    pub fn open(&mut self, at: Time, map: MapId, tell: Tell<'_>) {
+        let Self { plan, state } = self;
+        state.advance(plan, at, When::Reach, tell);
+        state.open_map(plan, map, tell);
+    }
+
+    /// The game closes a map at `at`.
+    pub fn close(&mut self, at: Time, map: MapId, tell: Tell<'_>) {
+        let Self { plan, state } = self;
+        state.advance(plan, at, When::Reach, tell);
+        state.close_map(plan, map, tell);
+    }
+
+    /// The game is paused at `at`, or goes on.
+    pub fn pause(&mut self, at: Time, paused: bool, tell: Tell<'_>) {
+        let Self { plan, state } = self;
+        state.advance(plan, at, When::Reach, tell);
+        state.pause(plan, paused, tell);
+    }
+
+    /// The game narrows the bindings to those of one scheme at `at`, or lets all count again.
+    pub fn narrow(&mut self, at: Time, scheme: Option<SchemeId>, tell: Tell<'_>) {
+        let Self { plan, state } = self;
+        state.advance(plan, at, When::Reach, tell);
+        state.narrow(plan, scheme, tell);
     }
 
     /// The player or the game changes a setting or fact at `at`, to `value` in its own unit; a
@@ -105,17 +128,7 @@ impl Engine {
     pub fn tick(&mut self, at: Time, tell: Tell<'_>) {
         let Self { plan, state } = self;
         state.advance(plan, at, When::RunOut, tell);
-        let mut next = state.firing.next(0);
-        while let Some(alternative) = next {
-            let action = plan.alternatives[alternative].action;
-            state.pass_before(plan, Some(action), tell);
-            if state.firing.next(alternative.index()) == Some(alternative) {
-                state.fire_at_tick(plan, alternative, tell);
-            }
-            next = state.firing.next(alternative.index() + 1);
-        }
-        state.pass(plan, tell);
-        state.settle_frame(plan);
+        state.tick(plan, tell);
     }
 
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.
@@ -127,10 +140,9 @@ impl Engine {
     }
 
     /// Whether nothing is due any more: no trigger waits for its time (`repeat` and `while`
-    /// aside).
+    /// aside), and no step moves on its own.
     pub fn is_settled(&self) -> bool {
-        let repeats = |id| matches!(self.plan.alternatives[id].trigger, Trigger::Repeat(..));
-        self.state.timers.waiting().all(repeats)
+        !self.state.waits(&self.plan) && self.state.moving.is_empty()
     }
 
     /// How many ticks there were.
@@ -152,16 +164,5 @@ impl Engine {
     pub fn changed(&self) -> impl Iterator<Item = ActionId> {
         let after = |id: &ActionId| self.state.changed.next(id.index() + 1);
         std::iter::successors(self.state.changed.next(0), after)
-    }
-}
-
-/// A report as its control can give it: in range, a button on or off, no number as 0.
-fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
-    let (least, most) = kind.range();
-    let held = |v: f64| if v.is_nan() { 0.0 } else { v.clamp(least, most) + 0.0 };
-    match kind {
-        ControlKind::Button => Vector::axis(if held(value.x) >= 0.5 { 1.0 } else { 0.0 }),
-        ControlKind::Lever | ControlKind::Axis => Vector::axis(held(value.x)),
-        _ => Vector::new(held(value.x), held(value.y)),
     }
 }

@@ -1,9 +1,11 @@
 //! One instant worked through: what is due and what is dirty, in working order.
 
 use super::Tell;
+use super::event::Cause;
+use super::motion::{Mode, after};
 use super::state::State;
 use super::timers::When;
-use crate::base::{ActionId, AlternativeId, Time, Vector};
+use crate::base::{ActionId, AlternativeId, Id, Time, Vector};
 use crate::plan::Plan;
 
 /// What others see of an action; when it changes, those that name it are worked out too.
@@ -12,6 +14,7 @@ struct Outside {
     awake: bool,
     live: bool,
     value: Vector,
+    settled: Vector,
     first_fires: u64,
     live_at: Option<Time>,
     forced_at: Option<Time>,
@@ -22,11 +25,20 @@ impl State {
     /// the present one counts as the present one.
     pub fn advance(&mut self, plan: &Plan, at: Time, through: When, tell: Tell<'_>) {
         self.begin_frame();
-        while let Some((due, phase, _)) = self.timers.first() {
+        self.mode = Mode::Event;
+        loop {
+            let timer = self.timers.first().map(|(due, phase, _)| (due, phase));
+            let look = (!self.moving.is_empty()).then_some((self.next_look, When::Look));
+            let Some((due, phase)) = [timer, look].into_iter().flatten().min() else { break };
             if (due, phase) > (at, through) {
                 break;
             }
-            self.now = self.now.max(due);
+            if phase == When::Look {
+                self.now = self.now.max(due);
+                self.look(plan, tell);
+                continue;
+            }
+            self.go_to(plan, due);
             while let Some((next, of_phase, alternative)) = self.timers.first() {
                 if (next, of_phase) != (due, phase) {
                     break;
@@ -36,38 +48,114 @@ impl State {
             }
             self.pass(plan, tell);
         }
-        self.now = self.now.max(at);
+        self.go_to(plan, at);
+    }
+
+    /// Goes on to `at`, where nothing is due before; what moves has its value of that moment.
+    fn go_to(&mut self, plan: &Plan, at: Time) {
+        if at > self.now {
+            self.now = at;
+            if !self.moving.is_empty() {
+                self.peek_all(plan);
+            }
+        }
+    }
+
+    /// Looks at everything that moves.
+    fn look(&mut self, plan: &Plan, tell: Tell<'_>) {
+        self.next_look = after(self.now);
+        let mut next = self.moving.next(0);
+        while let Some(action) = next {
+            self.dirty.insert(action);
+            next = self.moving.next(action.index() + 1);
+        }
+        self.mode = Mode::Look;
+        self.pass(plan, tell);
+        self.mode = Mode::Event;
     }
 
     /// Works through everything that is due or dirty, action by action in working order.
     pub fn pass(&mut self, plan: &Plan, tell: Tell<'_>) {
-        self.pass_before(plan, None, tell);
-    }
-
-    /// The same for the actions that stand before `end` only.
-    pub fn pass_before(&mut self, plan: &Plan, end: Option<ActionId>, tell: Tell<'_>) {
-        loop {
-            let due = self.due.next(0).map(|alternative| plan.alternatives[alternative].action);
-            let Some(action) = [due, self.dirty.next(0)].into_iter().flatten().min() else {
-                return;
-            };
-            if end.is_some_and(|end| action >= end) {
-                return;
-            }
-            self.dirty.remove(action);
-            let before = self.outside(plan, action);
-            self.run_due(plan, action, tell);
-            self.work_out(plan, action, tell);
-            self.touch_if_changed(plan, action, &before);
+        while let Some(action) = self.next_action(plan) {
+            self.work_one(plan, action, tell);
         }
     }
 
+    /// The first action with something to do; every `+` is settled before.
+    fn next_action(&mut self, plan: &Plan) -> Option<ActionId> {
+        self.settle_pluses(plan);
+        let due = self.due.next(0).map(|alternative| plan.alternatives[alternative].action);
+        [due, self.dirty.next(0), self.to_peek.next(0)].into_iter().flatten().min()
+    }
+
+    fn work_one(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        let before = self.outside(plan, action);
+        self.to_peek.remove(action);
+        let due = self.due.next(0).map(|alternative| plan.alternatives[alternative].action);
+        if due == Some(action) || self.dirty.contains(action) {
+            self.dirty.remove(action);
+            self.run_due(plan, action, tell);
+            self.work_out(plan, action, tell);
+        } else {
+            self.peek(plan, action);
+            self.look_at_change(plan, action, tell);
+        }
+        self.touch_if_changed(plan, action, &before);
+    }
+
+    /// The tick itself: what has values only at ticks is worked out, what moves has its value of
+    /// this moment, and every `while` that is on fires; action by action in working order.
+    pub fn tick(&mut self, plan: &Plan, tell: Tell<'_>) {
+        self.mode = Mode::Tick;
+        // What is still under way asks for the next tick while it is worked out at this one.
+        std::mem::swap(&mut self.at_tick, &mut self.at_last_tick);
+        while let Some(action) = self.at_last_tick.pop() {
+            self.take_sums(plan, action);
+            self.touch(plan, action);
+        }
+        self.peek_moving();
+        while let Some(action) = self.recheck.pop() {
+            self.to_peek.insert(action);
+        }
+        let mut from = 0;
+        loop {
+            let firing = self.firing.next(from);
+            let work = self.next_action(plan);
+            let fires = |id: AlternativeId| plan.alternatives[id].action;
+            match (firing, work) {
+                (_, Some(action)) if firing.is_none_or(|id| action <= fires(id)) => {
+                    self.work_one(plan, action, tell);
+                }
+                (Some(alternative), _) => {
+                    self.fire_at_tick(plan, alternative, tell);
+                    from = alternative.index() + 1;
+                }
+                (None, _) => break,
+            }
+        }
+        self.mode = Mode::Event;
+        self.settle_frame(plan);
+    }
+
     /// Fires a `while` at a tick.
-    pub fn fire_at_tick(&mut self, plan: &Plan, id: AlternativeId, tell: Tell<'_>) {
+    fn fire_at_tick(&mut self, plan: &Plan, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
         let before = self.outside(plan, action);
         let value = self.value_now(plan, action);
         self.fire(plan, id, value, None, tell);
+        self.touch_if_changed(plan, action, &before);
+    }
+
+    /// Ends an open episode by force, and has those worked out that name its action.
+    pub fn end_and_tell_others(
+        &mut self,
+        plan: &Plan,
+        action: ActionId,
+        cause: Cause,
+        tell: Tell<'_>,
+    ) {
+        let before = self.outside(plan, action);
+        self.end_by_force(plan, action, cause, tell);
         self.touch_if_changed(plan, action, &before);
     }
 
@@ -100,6 +188,7 @@ impl State {
             awake: state.awake,
             live: self.is_live(plan, action),
             value: self.value_read(plan, action),
+            settled: state.settled,
             first_fires: state.first_fires,
             live_at: state.live_at,
             forced_at: state.forced_at,

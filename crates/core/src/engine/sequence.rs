@@ -73,6 +73,16 @@ impl State {
         }
     }
 
+    /// Takes in every fire that was, without a word.
+    pub fn skip_fires(&mut self, id: AlternativeId, steps: &[ActionId]) {
+        for (i, &action) in steps.iter().enumerate() {
+            let fires = self.actions[action].first_fires;
+            if let Some(seen) = self.sequences.seen(id, i) {
+                *seen = fires;
+            }
+        }
+    }
+
     /// The first action, in working order, with a fire that was not taken in; takes it in.
     fn next_step_fired(&mut self, id: AlternativeId, steps: &[ActionId]) -> Option<ActionId> {
         let mut first: Option<ActionId> = None;

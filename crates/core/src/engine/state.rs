@@ -2,17 +2,19 @@
 
 use super::Tell;
 use super::evaluate::{BindingState, Memory};
-use super::event::{Cause, Notice};
+use super::event::Cause;
+use super::hands::Hands;
+use super::maps::Maps;
+use super::motion::{Mode, Motion};
+use super::plus::PlusState;
 use super::sequence::Sequences;
 use super::timers::Timers;
+use super::usage::Usage;
 use crate::base::{
-    ActionId, AlternativeId, BindingId, ControlId, IdSet, MapId, MemoryId, NamedId, OpId, ParamId,
-    SchemeId, Table, Time, Vector,
+    ActionId, AlternativeId, BindingId, IdSet, MemoryId, MotionId, NamedId, OpId, ParamId, PlusId,
+    Table, Time, Vector,
 };
-use crate::plan::{Class, Plan};
-
-/// From this magnitude on, a control tells that its device is in use.
-pub(super) const IN_USE: f64 = 0.5;
+use crate::plan::Plan;
 
 #[derive(Clone, Debug)]
 pub(super) struct State {
@@ -21,12 +23,18 @@ pub(super) struct State {
     pub ticks: u64,
     /// Whether nothing happened since the last tick: the frame's counts still stand.
     pub frame_stands: bool,
-    pub raw: Table<ControlId, Vector>,
+    /// How evaluations treat what steps keep.
+    pub mode: Mode,
+    pub hands: Hands,
+    pub maps: Maps,
+    pub usage: Usage,
     /// Settings and facts, in base units.
     pub named: Table<NamedId, f64>,
     pub params: Table<ParamId, f64>,
     pub values: Table<OpId, Vector>,
     pub memories: Table<MemoryId, Memory>,
+    pub motions: Table<MotionId, Motion>,
+    pub pluses: Table<PlusId, PlusState>,
     pub bindings: Table<BindingId, BindingState>,
     /// Counts every time that a binding leaves 0 or changes, to tell which came first.
     pub moment: u64,
@@ -42,8 +50,23 @@ pub(super) struct State {
     pub dirty: IdSet<ActionId>,
     /// The alternatives that fire at every tick.
     pub firing: IdSet<AlternativeId>,
-    pub open: Table<MapId, bool>,
-    scheme: Option<SchemeId>,
+    /// Every `+` to be settled, and those whose map has just opened.
+    pub stale_pluses: IdSet<PlusId>,
+    pub new_pluses: IdSet<PlusId>,
+    /// The actions with a step that moves on its own, and when they are looked at next.
+    pub moving: IdSet<ActionId>,
+    pub next_look: Time,
+    /// The actions whose value of this very moment is to be found.
+    pub to_peek: IdSet<ActionId>,
+    /// The actions whose `change` is to be looked at at the next tick.
+    pub recheck: IdSet<ActionId>,
+    /// The actions to be worked out at the next tick, whatever else happens.
+    pub at_tick: IdSet<ActionId>,
+    /// The same, while a tick goes through them.
+    pub at_last_tick: IdSet<ActionId>,
+    /// The action that is evaluated, and whether the value has passed a step that moves.
+    pub evaluating: Option<ActionId>,
+    pub passed_moving: bool,
     /// The actions with something to count in this frame.
     pub told: IdSet<ActionId>,
     /// The actions whose value may differ from that of the last tick.
@@ -74,8 +97,10 @@ pub(super) struct ActionState {
     pub counts: bool,
     /// Whether a `while` whose guards failed may wake it anew while it is still down.
     pub may_resume: bool,
-    /// Its value after the shape.
+    /// Its value after the shape, of this very moment.
     pub value: Vector,
+    /// The same when it was worked out last.
+    pub settled: Vector,
     /// The last value with which it was down.
     pub last_down: Vector,
     pub woke_at: Time,
@@ -98,13 +123,14 @@ pub(super) struct ActionState {
 }
 
 impl ActionState {
-    const NEW: Self = Self {
+    pub(super) const NEW: Self = Self {
         level: Level::Up,
         awake: false,
         was_down: false,
         counts: false,
         may_resume: false,
         value: Vector::ZERO,
+        settled: Vector::ZERO,
         last_down: Vector::ZERO,
         woke_at: Time::ZERO,
         down_at: Time::ZERO,
@@ -180,11 +206,16 @@ impl State {
             now: Time::ZERO,
             ticks: 0,
             frame_stands: false,
-            raw: Table::filled(Vector::ZERO, plan.controls.len()),
+            mode: Mode::Event,
+            hands: Hands::new(plan),
+            maps: Maps::new(plan),
+            usage: Usage::new(plan),
             named: Table::filled(0.0, plan.named.len()),
             params: Table::filled(0.0, plan.params.len()),
             values: Table::filled(Vector::ZERO, plan.ops.len()),
-            memories: Table::filled(Memory::default(), plan.memories),
+            memories: Table::filled(Memory::default(), plan.kept_in_pause.len()),
+            motions: Table::filled(Motion::default(), plan.motions),
+            pluses: Table::filled(PlusState::default(), plan.pluses.len()),
             bindings: Table::filled(BindingState::default(), plan.bindings.len()),
             moment: 0,
             actions: Table::filled(ActionState::NEW, actions),
@@ -195,8 +226,16 @@ impl State {
             stale: IdSet::new(plan.bindings.len()),
             dirty: IdSet::new(actions),
             firing: IdSet::new(alternatives),
-            open: Table::filled(false, plan.maps.len()),
-            scheme: None,
+            stale_pluses: IdSet::new(plan.pluses.len()),
+            new_pluses: IdSet::new(plan.pluses.len()),
+            moving: IdSet::new(actions),
+            next_look: Time::ZERO,
+            to_peek: IdSet::new(actions),
+            recheck: IdSet::new(actions),
+            at_tick: IdSet::new(actions),
+            at_last_tick: IdSet::new(actions),
+            evaluating: None,
+            passed_moving: false,
             told: IdSet::new(actions),
             moved: IdSet::new(actions),
             changed: IdSet::new(actions),
@@ -209,20 +248,36 @@ impl State {
         self.now = Time::ZERO;
         self.ticks = 0;
         self.frame_stands = false;
-        self.raw.fill(Vector::ZERO);
+        self.mode = Mode::Event;
+        self.hands.reset();
+        self.maps.reset();
+        self.usage.reset();
         self.values.fill(Vector::ZERO);
         self.memories.fill(Memory::default());
+        self.motions.fill(Motion::default());
+        self.pluses.fill(PlusState::default());
         self.bindings.fill(BindingState::default());
         self.moment = 0;
         self.actions.fill(ActionState::NEW);
         self.alternatives.fill(AlternativeState::NEW);
         self.sequences.reset();
         self.timers.clear();
-        self.open.fill(false);
-        self.scheme = None;
-        for set in [&mut self.dirty, &mut self.told, &mut self.moved, &mut self.changed] {
+        self.next_look = Time::ZERO;
+        (self.evaluating, self.passed_moving) = (None, false);
+        for set in [
+            &mut self.dirty,
+            &mut self.told,
+            &mut self.moved,
+            &mut self.changed,
+            &mut self.moving,
+            &mut self.to_peek,
+            &mut self.recheck,
+            &mut self.at_tick,
+        ] {
             set.clear();
         }
+        self.stale_pluses.clear();
+        self.new_pluses.clear();
         self.due.clear();
         self.stale.clear();
         self.firing.clear();
@@ -248,25 +303,16 @@ impl State {
         }
     }
 
-    /// Opens `start`, or the map that the profile starts with, and works out its actions once.
-    pub fn open_at_start(&mut self, plan: &Plan, start: Option<MapId>, tell: Tell<'_>) {
-        let first = || plan.maps.entries().find(|(_, map)| map.start).map(|(id, _)| id);
-        let Some(map) = start.or_else(first).filter(|&map| plan.maps.get(map).is_some()) else {
-            return;
-        };
-        self.open[map] = true;
-        for &action in &plan.maps[map].actions {
-            self.touch(plan, action);
-        }
-        self.pass(plan, tell);
-    }
-
     /// A setting or fact becomes `value`, in its own unit.
     pub fn set_named(&mut self, plan: &Plan, id: NamedId, value: f64, tell: Tell<'_>) {
         let Some(named) = plan.named.get(id) else { return };
         self.set_number(plan, id, value);
+        self.mode = Mode::Event;
         for &action in &named.readers {
             self.touch(plan, action);
+            for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
+                self.stale_pluses.insert(plus);
+            }
         }
         self.pass(plan, tell);
     }
@@ -274,7 +320,7 @@ impl State {
     /// Has an action worked out, with all its bindings.
     pub fn touch(&mut self, plan: &Plan, action: ActionId) {
         let spec = &plan.actions[action];
-        if !self.open[spec.map] {
+        if !self.lives(action) {
             return;
         }
         self.dirty.insert(action);
@@ -314,14 +360,5 @@ impl State {
                 self.changed.insert(action);
             }
         }
-    }
-
-    /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
-    pub fn use_class(&mut self, plan: &Plan, class: Class, tell: Tell<'_>) {
-        let schemes = plan.schemes_of_class.get(class as usize).map_or(&[][..], |s| s);
-        let stays = self.scheme.is_some_and(|present| schemes.contains(&present));
-        let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
-        self.scheme = Some(scheme);
-        tell(Notice::Scheme { t: self.now, tick: self.tick_that_sees(), scheme });
     }
 }

@@ -8,6 +8,8 @@ use crate::base::{AlternativeId, Id, Table, Time};
 pub(super) enum When {
     /// Triggers that reach their time: before raw events.
     Reach,
+    /// The look at moving steps.
+    Look,
     /// Triggers that run out of time: after raw events.
     RunOut,
 }

@@ -25,7 +25,7 @@ impl Chain {
                 let parts = four.y.parts().chain(four.x.parts());
                 parts.for_each(|part| part.for_each_head(look));
             }
-            Head::Join(parts) | Head::Any(parts) => {
+            Head::Join(parts) | Head::Any(parts) | Head::Sum(parts) => {
                 parts.iter().for_each(|part| part.for_each_head(look));
             }
             Head::Group(inner) => inner.for_each_head(look),
@@ -44,6 +44,10 @@ pub enum Head {
         kind: ControlKind,
         /// How it is read.
         reads: Reads,
+        /// What comes of it.
+        gives: Kind,
+        /// On which device of its class only, from 0.
+        device: Option<u8>,
     },
     /// The value of another action as game code would read it.
     Action {
@@ -62,6 +66,8 @@ pub enum Head {
     Join(Vec<Chain>),
     /// The part of greatest magnitude; of a tie the first.
     Any(Vec<Chain>),
+    /// The last part, while all the others are held.
+    Sum(Vec<Chain>),
     /// A chain in parentheses.
     Group(Box<Chain>),
 }
@@ -70,12 +76,13 @@ impl Head {
     /// What it gives.
     pub fn kind(&self) -> Kind {
         match self {
-            Self::Control { kind, .. } => kind.yields().unwrap_or(Kind::Axis),
+            Self::Control { gives, .. } => *gives,
             Self::Action { kind, .. } => *kind,
             Self::Pair(_) => Kind::Axis,
             Self::Four(_) => Kind::Plane,
             Self::Join(parts) if parts.len() > 2 => Kind::Space,
             Self::Join(_) => Kind::Plane,
+            Self::Sum(parts) => parts.last().map_or(Kind::Axis, |part| part.kind),
             Self::Any(parts) => parts.first().map_or(Kind::Axis, |part| part.kind),
             Self::Group(inner) => inner.kind,
         }
@@ -228,6 +235,19 @@ pub enum Form {
     },
     /// Magnitude to the nearest multiple; half-way goes away from 0.
     Notch(Number),
+    /// A straight line to the input at a limited speed.
+    Ease {
+        /// Units a second towards an input that is no smaller.
+        rise: Number,
+        /// The same towards a smaller one.
+        fall: Number,
+        /// Whether it drops to 0 first when old and new point more than 90° apart.
+        cut: bool,
+    },
+    /// First-order lag with a time constant: target + (start − target) · exp(−Δt/T).
+    Smooth(Number),
+    /// What a speed adds up to over the tick.
+    Travel,
 }
 
 impl Form {

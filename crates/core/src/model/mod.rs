@@ -9,9 +9,10 @@ pub use expression::{
     By, Chain, Condition, Corner, Form, Four, Head, Number, Opposed, Pair, Pick, Step,
 };
 
-pub use crate::base::Blend;
+pub use crate::base::{Blend, MapKind};
 use crate::base::{ActionId, Kind, MapId, NamedId, SchemeId, Table};
-use crate::controls::Class;
+use crate::controls::{Catalogue, Class};
+use std::sync::Arc;
 
 /// A whole profile.
 #[derive(Clone, Debug)]
@@ -20,6 +21,12 @@ pub struct Profile {
     pub title: Option<String>,
     /// A text for people.
     pub about: Option<String>,
+    /// Every control that it may bind, its own devices' among them.
+    pub catalogue: Arc<Catalogue>,
+    /// Controls that no player may bind.
+    pub reserved: Vec<String>,
+    /// Rules of the checker that are switched off.
+    pub waive: Vec<String>,
     /// Its schemes.
     pub schemes: Table<SchemeId, Scheme>,
     /// Its settings and facts.
@@ -71,8 +78,16 @@ pub struct Named {
 pub struct Map {
     /// Its name.
     pub name: String,
+    /// How it lies with other maps.
+    pub kind: MapKind,
+    /// Its place among the open maps: the higher comes first.
+    pub rank: i64,
     /// Whether it is open when play begins.
     pub start: bool,
+    /// Other maps' actions that live in it too.
+    pub also: Vec<ActionId>,
+    /// Rules of the checker that are switched off in it.
+    pub waive: Vec<String>,
     /// A text for people.
     pub about: Option<String>,
     /// What players read.
@@ -106,6 +121,14 @@ pub struct Action {
     pub fire: Vec<Alternative>,
     /// The actions that must have given up before it fires.
     pub yields_to: Vec<ActionId>,
+    /// Whether it keeps its controls from lower maps.
+    pub claim: bool,
+    /// Whether controls that are held when its map opens count at once.
+    pub carry: bool,
+    /// Whether it works while the game is paused.
+    pub in_pause: bool,
+    /// Rules of the checker that are switched off for it.
+    pub waive: Vec<String>,
     /// Whether the profile names its fire rule.
     pub fire_given: bool,
     /// Whether the player may rebind it.

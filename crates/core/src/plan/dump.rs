@@ -1,7 +1,7 @@
 //! The plan as text, for looking and for golden tests.
 
 use super::{Action, Code, Param, Plan};
-use crate::base::{ControlId, Id, IdRange, OpId, ParamId, shortest};
+use crate::base::{Id, IdRange, OpId, ParamId, ReadId, shortest};
 use std::fmt;
 
 /// One paragraph an action: its levels, each binding with its operations, its shape, its triggers.
@@ -27,9 +27,19 @@ impl fmt::Display for Plan {
 }
 
 impl Plan {
+    /// What a read listens to.
+    fn read_name(&self, read: ReadId) -> String {
+        let leads = self.reads[read].leads.iter().map(|lead| {
+            let lead = &self.leads[lead];
+            let number = lead.device.map_or(String::new(), |device| format!("#{}", device + 1));
+            format!("{}{number}", self.names.controls[lead.control])
+        });
+        leads.collect::<Vec<_>>().join(" or ")
+    }
+
     fn dump_ops(&self, f: &mut fmt::Formatter<'_>, ops: IdRange<OpId>) -> fmt::Result {
         for id in ops.iter() {
-            let name = |c: ControlId| self.names.controls[c].as_str();
+            let name = |r: ReadId| self.read_name(r);
             write!(f, "    {} = ", id.index())?;
             let number = |p: ParamId| match self.params[p] {
                 Param::Fixed(value) => shortest(value).to_string(),
@@ -48,6 +58,12 @@ impl Plan {
                 }
                 Code::Join { x, y, z } => {
                     write!(f, "join {} {} {}", x.index(), y.index(), z.index())?;
+                }
+                Code::Plus(plus) => {
+                    let plus = &self.pluses[plus];
+                    let holders = plus.holders.of(&self.listed_ops).iter();
+                    let holders: Vec<_> = holders.map(|op| op.index().to_string()).collect();
+                    write!(f, "{} while {} are held", plus.last.index(), holders.join(", "))?;
                 }
                 Code::Greater(a, b) => write!(f, "greater {} {}", a.index(), b.index())?,
                 Code::Scale(p) => write!(f, "scale {}", number(p))?,

@@ -9,23 +9,47 @@ mod dump;
 mod op;
 mod verify;
 
-pub use crate::base::Blend;
+pub use crate::base::{Blend, MapKind};
 pub use op::{Code, Condition, Op, Opposed, Param};
 
 use crate::base::{
-    ActionId, AlternativeId, BindingId, ControlId, IdRange, Kind, MapId, NamedId, OpId, ParamId,
-    SchemeId, Stretch, Table,
+    ActionId, AlternativeId, BindingId, Component, ControlId, IdRange, Kind, LeadId, MapId, MemoryId,
+    MotionId, NamedId, OpId, ParamId, PlusId, ReadId, SchemeId, Stretch, Table,
 };
-pub use crate::controls::{Class, ControlKind};
+pub use crate::controls::{Class, Contact, ControlKind, Layout, MOST_DEVICES};
+use crate::controls::Catalogue;
+use std::sync::Arc;
 
 /// Everything the engine needs to know of a profile.
 #[derive(Clone, Debug)]
 pub struct Plan {
+    /// The catalogue that its controls are of.
+    pub catalogue: Arc<Catalogue>,
+    /// The keyboard layout that it is for.
+    pub layout: Layout,
     /// What each control reports.
     pub controls: Table<ControlId, Control>,
-    /// For each control, the bindings that read it, in working order.
-    pub readers: Table<ControlId, Box<[BindingId]>>,
-    /// For each of [`Class::ALL`], the schemes that have it, in file order.
+    /// The notches of wheels.
+    pub notches: Box<[Notch]>,
+    /// For each control, the leads that listen to it, in working order.
+    pub leads_of: Table<ControlId, Box<[LeadId]>>,
+    /// The uses that actions make of controls, grouped by action.
+    pub reads: Table<ReadId, Read>,
+    /// The physical controls that they listen to, grouped by use.
+    pub leads: Table<LeadId, Lead>,
+    /// Every `+`, those with the most holders first.
+    pub pluses: Table<PlusId, Plus>,
+    /// For each control, every `+` that has it as its last.
+    pub pluses_of: Table<ControlId, Box<[PlusId]>>,
+    /// The bindings that reads share.
+    pub read_bindings: Box<[BindingId]>,
+    /// The reads that a `+` lists.
+    pub listed_reads: Box<[ReadId]>,
+    /// The `+` that reads and actions list.
+    pub listed_pluses: Box<[PlusId]>,
+    /// The operations that a `+` lists.
+    pub listed_ops: Box<[OpId]>,
+    /// For each class, by its index, the schemes that have it, in file order.
     pub schemes_of_class: Box<[Box<[SchemeId]>]>,
     /// The settings and facts.
     pub named: Table<NamedId, Named>,
@@ -35,8 +59,10 @@ pub struct Plan {
     pub conditions: Box<[Condition]>,
     /// The operations of all bindings and shapes.
     pub ops: Table<OpId, Op>,
-    /// How many cells of memory the operations share.
-    pub memories: usize,
+    /// The cells of memory that the operations share: which of them a pause leaves as they are.
+    pub kept_in_pause: Table<MemoryId, bool>,
+    /// How many steps move on their own or add up over time.
+    pub motions: usize,
     /// The bindings, grouped by action.
     pub bindings: Table<BindingId, Binding>,
     /// The alternatives of all fire rules, grouped by action.
@@ -49,6 +75,8 @@ pub struct Plan {
     /// The actions that other actions list: those they yield to, those of sequences, and those
     /// that name them.
     pub listed: Box<[ActionId]>,
+    /// The maps that actions live in.
+    pub listed_maps: Box<[MapId]>,
     /// The actions in file order.
     pub by_file: Box<[ActionId]>,
     /// The maps, in file order.
@@ -92,11 +120,103 @@ pub struct Control {
     pub kind: ControlKind,
 }
 
+/// One notch of a wheel.
+#[derive(Clone, Copy, Debug)]
+pub struct Notch {
+    /// The wheel.
+    pub wheel: ControlId,
+    /// The component of the wheel that it is on.
+    pub component: Component,
+    /// Whether it is the positive way.
+    pub positive: bool,
+    /// The button that it presses.
+    pub button: ControlId,
+}
+
+/// One action's use of one control: of either of two keys, of what counts as a standard control
+/// too, of all devices of a class or of one.
+#[derive(Clone, Copy, Debug)]
+pub struct Read {
+    /// The action.
+    pub action: ActionId,
+    /// What it listens to.
+    pub leads: IdRange<LeadId>,
+    /// How the devices share it.
+    pub gather: Gather,
+    /// How many controls must be held for it to count: those before it in a `+`.
+    pub holders: u8,
+    /// Whether it only holds: such a use is never hidden, muted or claimed, and claims nothing.
+    pub holds: bool,
+    /// The bindings that use it.
+    pub bindings: Stretch,
+    /// Every `+` that it is in.
+    pub pluses: Stretch,
+}
+
+/// How several devices of a class share one control.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Gather {
+    /// The whole control of greatest magnitude; of a tie the first device.
+    Greatest,
+    /// Their movements add up between ticks.
+    Sum,
+    /// The latest report.
+    Latest,
+}
+
+/// A physical control that a read listens to.
+#[derive(Clone, Copy, Debug)]
+pub struct Lead {
+    /// The read.
+    pub read: ReadId,
+    /// The control.
+    pub control: ControlId,
+    /// On which device of its class only.
+    pub device: Option<u8>,
+    /// What is claimed by it: the control itself, or a notch's wheel.
+    pub key: ControlId,
+    /// Which half-axes of that: bits 1 and 2 for x above and below 0, then y, then z.
+    pub halves: u8,
+}
+
+/// All half-axes.
+pub const ALL_HALVES: u8 = 0b11_1111;
+
+/// The bit of one half-axis.
+pub const fn half(component: Component, positive: bool) -> u8 {
+    1 << (2 * component as u8 + !positive as u8)
+}
+
+/// A `+`: its last part counts only while the others are held.
+#[derive(Clone, Copy, Debug)]
+pub struct Plus {
+    /// The action.
+    pub action: ActionId,
+    /// The binding.
+    pub binding: BindingId,
+    /// The operations of all its parts.
+    pub ops: IdRange<OpId>,
+    /// What each of the holders gives, of the listed operations.
+    pub holders: Stretch,
+    /// What the last part gives.
+    pub last: OpId,
+    /// The kind of that.
+    pub kind: Kind,
+    /// The reads of the last part, of the listed ones.
+    pub reads: Stretch,
+    /// How many controls must be held, those of a `+` around it included.
+    pub count: u8,
+    /// Whether the last part is a button or lever: it has to be pressed while the others are held.
+    pub is_pressed: bool,
+}
+
 /// A binding's operations; the last one gives its value.
 #[derive(Clone, Copy, Debug)]
 pub struct Binding {
     /// The action it reaches.
     pub action: ActionId,
+    /// The scheme it belongs to; without one it always counts.
+    pub scheme: Option<SchemeId>,
     /// Its operations.
     pub ops: IdRange<OpId>,
 }
@@ -108,6 +228,22 @@ pub struct Action {
     pub kind: Kind,
     /// The map it belongs to.
     pub map: MapId,
+    /// The maps it lives in: its own, and those that list it.
+    pub maps: Stretch,
+    /// Whether it keeps its controls from lower maps.
+    pub claim: bool,
+    /// Whether controls that are held when its map opens count at once.
+    pub carry: bool,
+    /// Whether it works while the game is paused.
+    pub in_pause: bool,
+    /// Its uses of controls.
+    pub reads: IdRange<ReadId>,
+    /// Every `+` of its bindings.
+    pub pluses: Stretch,
+    /// The memory of its steps.
+    pub memories: IdRange<MemoryId>,
+    /// Its steps that move on their own or add up over time.
+    pub motions: IdRange<MotionId>,
     /// Its bindings.
     pub bindings: IdRange<BindingId>,
     /// How they share it.
@@ -126,6 +262,8 @@ pub struct Action {
     pub yields_to: Stretch,
     /// The actions that name it.
     pub named_by: Stretch,
+    /// Those of them that read its value.
+    pub read_by: Stretch,
 }
 
 /// One alternative of a fire rule.
@@ -167,8 +305,12 @@ pub enum Trigger {
 /// A map's actions.
 #[derive(Clone, Debug)]
 pub struct Map {
-    /// Its actions in file order.
-    pub actions: Box<[ActionId]>,
+    /// How it lies with other maps.
+    pub kind: MapKind,
+    /// Its place among the open maps: the higher comes first.
+    pub rank: i64,
+    /// The actions that live in it, in working order.
+    pub residents: Box<[ActionId]>,
     /// Whether it is open when play begins.
     pub start: bool,
 }

@@ -1,7 +1,8 @@
 //! The operations that values flow through.
 
 use crate::base::{
-    ActionId, Component, ControlId, Id, IdRange, MemoryId, NamedId, OpId, ParamId, Stretch,
+    ActionId, Component, Id, IdRange, MemoryId, MotionId, NamedId, OpId, ParamId, PlusId, ReadId,
+    Stretch,
 };
 
 /// One operation, and when it is done.
@@ -27,11 +28,11 @@ pub struct Condition {
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Code {
     /// A control as it is.
-    Whole(ControlId),
-    /// One component of a stick.
-    Part(ControlId, Component),
+    Whole(ReadId),
+    /// One component of it.
+    Part(ReadId, Component),
     /// One half of a component, 0 to 1; `true` for the positive one.
-    Half(ControlId, Component, bool),
+    Half(ReadId, Component, bool),
     /// What game code would read of an action.
     Action(ActionId),
     /// POS − NEG of two operations, each held to 0…1.
@@ -54,6 +55,10 @@ pub enum Code {
     },
     /// The one of greater magnitude of two operations; a tie goes to the first.
     Greater(OpId, OpId),
+    /// The same for turns, by their angle.
+    GreaterTurn(OpId, OpId),
+    /// The last part of a `+`, while it counts.
+    Plus(PlusId),
     /// What the blend of the action's bindings gave: the start of a shape.
     Blended,
     /// −v on the named components.
@@ -120,6 +125,24 @@ pub enum Code {
     },
     /// Magnitude to the nearest multiple.
     Notch(ParamId),
+    /// Along a straight line to the input at a limited speed: start + (target − start) · (speed ·
+    /// Δt / distance).
+    Ease {
+        /// The speed towards an input that is no smaller than where it is, a second.
+        rise: ParamId,
+        /// The speed towards a smaller one.
+        fall: ParamId,
+        /// Whether it drops to 0 first when old and new point more than 90° apart.
+        cut: bool,
+        /// Where it is on its way.
+        motion: MotionId,
+    },
+    /// First-order lag: target + (start − target) · exp(−Δt / T).
+    Smooth(ParamId, MotionId),
+    /// The same for a turn, along the shorter arc.
+    SmoothTurn(ParamId, MotionId),
+    /// What the input adds up to over the tick: value × seconds.
+    Travel(MotionId),
 }
 
 impl Code {
@@ -133,6 +156,8 @@ impl Code {
             | Self::Curve(p)
             | Self::Cap(p)
             | Self::Rotate(p, _)
+            | Self::Smooth(p, _)
+            | Self::SmoothTurn(p, _)
             | Self::Notch(p) => [some(p, 1), none],
             Self::Clamp(p, _) => [some(p, 2), none],
             Self::ScaleEach(p) => [some(p, 3), none],
@@ -142,6 +167,7 @@ impl Code {
                 [some(low, 1), some(full, 1)]
             }
             Self::Ways { count, from } => [some(count, 1), some(from, 1)],
+            Self::Ease { rise, fall, .. } => [some(rise, 1), some(fall, 1)],
             Self::SwitchAt { on, off, .. } => [some(on, 1), some(off, 1)],
             _ => [none, none],
         }

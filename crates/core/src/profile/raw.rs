@@ -11,6 +11,14 @@ pub struct Profile {
     pub title: Option<Quoted>,
     /// A text for people.
     pub about: Option<Quoted>,
+    /// How many local players there are.
+    pub seats: Option<(f64, Span)>,
+    /// Controls that no player may bind.
+    pub reserved: Vec<Quoted>,
+    /// Rules that are switched off.
+    pub waive: Vec<Quoted>,
+    /// `[device.NAME]` in file order.
+    pub devices: Vec<Device>,
     /// `[scheme.NAME]` in file order.
     pub schemes: Vec<Scheme>,
     /// `[setting.NAME]` and `[fact.NAME]` in file order.
@@ -34,6 +42,17 @@ pub struct Scheme {
     pub about: Option<Quoted>,
     /// What players read.
     pub label: Option<Quoted>,
+}
+
+/// A `[device.NAME]`.
+#[derive(Clone, Debug)]
+pub struct Device {
+    /// Its name.
+    pub name: Word,
+    /// Its controls, each with the word of its kind.
+    pub controls: Vec<(Word, Quoted)>,
+    /// Which standard control each of some of them counts as.
+    pub stands_for: Vec<(Word, Quoted)>,
 }
 
 /// A `[setting.NAME]` or `[fact.NAME]`.
@@ -95,6 +114,14 @@ pub struct Map {
     pub kind: Option<Quoted>,
     /// Whether it is open when play begins, and where that is said.
     pub start: Option<(bool, Span)>,
+    /// Its place among the open maps, when that is said.
+    pub rank: Option<(f64, Span)>,
+    /// Whether it works while the game is paused.
+    pub in_pause: bool,
+    /// Other maps' actions that live in it.
+    pub also: Vec<Quoted>,
+    /// Rules that are switched off.
+    pub waive: Vec<Quoted>,
     /// Its actions in file order.
     pub actions: Vec<Action>,
 }
@@ -124,6 +151,14 @@ pub struct Action {
     pub about: Option<Quoted>,
     /// What players read.
     pub label: Option<Quoted>,
+    /// Whether it keeps its controls from lower maps, when that is said.
+    pub claim: Option<bool>,
+    /// Whether controls held when its map opens count at once, when that is said.
+    pub carry: Option<bool>,
+    /// Whether it works while the game is paused, when that is said.
+    pub in_pause: Option<bool>,
+    /// Rules that are switched off.
+    pub waive: Vec<Quoted>,
     /// Whether something in it was refused already, so that what is missing may be a follow-up.
     pub has_faults: bool,
 }

@@ -1,12 +1,12 @@
 //! TOML to raw.
 
-use super::raw::{Action, Binding, Default, Levels, Map, Named, Preset, Profile, Scheme};
+use super::raw::{Action, Binding, Default, Device, Levels, Map, Named, Preset, Profile, Scheme};
 use super::table;
 use super::toml_value::{Reader, Value, entries};
 use crate::base::{corrected_name, is_name};
 use crate::lang::Word;
 use crate::report::{Finding, Findings, Rule};
-use crate::source::{Source, Span};
+use crate::source::{Quoted, Source, Span};
 use toml::de::{DeTable, DeValue};
 
 /// The version of the format that this version reads.
@@ -45,6 +45,10 @@ impl Reader<'_> {
             match key.text.as_str() {
                 "title" => profile.title = self.text("title", value),
                 "about" => profile.about = self.text("about", value),
+                "seats" => profile.seats = self.number("seats", value),
+                "reserved" => profile.reserved = self.texts("reserved", value),
+                "waive" => profile.waive = self.texts("waive", value),
+                "device" => profile.devices = self.named(&key.text, value, Self::device),
                 "scheme" => {
                     let schemes = self.named(&key.text, value, Self::scheme);
                     profile.schemes = schemes;
@@ -112,6 +116,9 @@ impl Reader<'_> {
             let reserved = match key {
                 "map" => &["map", "scheme", "setting", "fact", "preset", "device"][..],
                 "scheme" => &["all"],
+                "device" => {
+                    &["key", "char", "mouse", "pad", "touch", "head", "hand", "act"]
+                }
                 _ => table::WORDS,
             };
             self.check_name(&name, &format!("a {key}"), reserved);
@@ -152,6 +159,36 @@ impl Reader<'_> {
             }
         }
         scheme
+    }
+
+    fn device(&mut self, name: Word, table: &DeTable<'_>) -> Device {
+        let mut device = Device { name, controls: Vec::new(), stands_for: Vec::new() };
+        for (key, value) in entries(table) {
+            if !self.is_known(&key, table::DEVICE, "a device") {
+                continue;
+            }
+            match key.text.as_str() {
+                "controls" => device.controls = self.words_by_name("controls", value),
+                "as" => device.stands_for = self.words_by_name("as", value),
+                about => {
+                    self.text(about, value);
+                }
+            }
+        }
+        device
+    }
+
+    /// `{ name = "…", name = "…" }`.
+    fn words_by_name(&mut self, key: &str, value: &Value<'_>) -> Vec<(Word, Quoted)> {
+        let Some(table) = self.table(key, value) else { return Vec::new() };
+        let mut words = Vec::new();
+        for (name, value) in entries(table) {
+            self.check_name(&name, "a control", &[]);
+            if let Some(word) = self.text(&name.text, value) {
+                words.push((name, word));
+            }
+        }
+        words
     }
 
     fn setting(&mut self, name: Word, table: &DeTable<'_>, is_setting: bool) -> Named {
@@ -208,8 +245,18 @@ impl Reader<'_> {
     }
 
     fn map(&mut self, name: Word, table: &DeTable<'_>) -> Map {
-        let mut map =
-            Map { name, about: None, label: None, kind: None, start: None, actions: Vec::new() };
+        let mut map = Map {
+            name,
+            about: None,
+            label: None,
+            kind: None,
+            start: None,
+            rank: None,
+            in_pause: false,
+            also: Vec::new(),
+            waive: Vec::new(),
+            actions: Vec::new(),
+        };
         for (key, value) in entries(table) {
             let is_key = table::MAP.iter().any(|k| k.name == key.text);
             if let (false, DeValue::Table(action)) = (is_key, value.get_ref()) {
@@ -225,6 +272,12 @@ impl Reader<'_> {
                 "label" => map.label = self.text("label", value),
                 "kind" => map.kind = self.text("kind", value),
                 "start" => map.start = self.boolean("start", value),
+                "rank" => map.rank = self.number("rank", value),
+                "in-pause" => {
+                    map.in_pause = self.boolean("in-pause", value).is_some_and(|(yes, _)| yes);
+                }
+                "also" => map.also = self.texts("also", value),
+                "waive" => map.waive = self.texts("waive", value),
                 _ => {}
             }
         }
@@ -245,6 +298,10 @@ impl Reader<'_> {
             yields_to: Vec::new(),
             about: None,
             label: None,
+            claim: None,
+            carry: None,
+            in_pause: None,
+            waive: Vec::new(),
             has_faults: false,
         };
         for (key, value) in entries(table) {
@@ -262,6 +319,10 @@ impl Reader<'_> {
                 "yields-to" => action.yields_to = self.texts("yields-to", value),
                 "about" => action.about = self.text("about", value),
                 "label" => action.label = self.text("label", value),
+                "claim" => action.claim = self.boolean("claim", value).map(|(yes, _)| yes),
+                "carry" => action.carry = self.boolean("carry", value).map(|(yes, _)| yes),
+                "in-pause" => action.in_pause = self.boolean("in-pause", value).map(|(yes, _)| yes),
+                "waive" => action.waive = self.texts("waive", value),
                 _ => {}
             }
         }

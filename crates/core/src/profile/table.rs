@@ -6,18 +6,12 @@
 pub struct Key {
     /// The key.
     pub name: &'static str,
-    /// Whether this version reads it.
-    pub supported: bool,
     /// What it says, in a few words.
     pub says: &'static str,
 }
 
 const fn key(name: &'static str, says: &'static str) -> Key {
-    Key { name, supported: true, says }
-}
-
-const fn later(name: &'static str, says: &'static str) -> Key {
-    Key { name, supported: false, says }
+    Key { name, says }
 }
 
 /// The keys at the top of a profile.
@@ -25,11 +19,11 @@ pub const TOP: &[Key] = &[
     key("harmonym", "the version of the format, 1"),
     key("title", "what the game is called"),
     key("about", "a text for people"),
-    later("seats", "how many local players"),
-    later("reserved", "controls that no player may bind"),
-    later("waive", "rules that are switched off"),
+    key("seats", "how many local players"),
+    key("reserved", "controls that no player may bind"),
+    key("waive", "rules that are switched off"),
     key("scheme", "sets of device classes that people use together"),
-    later("device", "device classes of the owner's own"),
+    key("device", "device classes of the owner's own"),
     key("setting", "numbers and switches the player owns"),
     key("fact", "numbers the game supplies"),
     key("preset", "named chains of steps"),
@@ -56,6 +50,14 @@ pub const FACT: &[Key] = &[
     key("about", "a text for people"),
     key("unit", "s, ms, deg or rad"),
     key("default", "a number, 0 if left out"),
+];
+
+/// The keys of a `[device.NAME]`.
+pub const DEVICE: &[Key] = &[
+    key("controls", "its controls, each with its kind"),
+    key("as", "the standard controls that they also count as"),
+    key("about", "a text for people"),
+    key("label", "what players read"),
 ];
 
 /// The keys of a binding as a table.
@@ -129,29 +131,29 @@ pub const MAP: &[Key] = &[
     key("about", "a text for people"),
     key("label", "what players read"),
     key("kind", "solo, layer or always"),
-    later("rank", "its place among the open maps"),
+    key("rank", "its place among the open maps"),
     key("start", "whether it is open when play begins"),
-    later("in-pause", "whether it works while the game is paused"),
-    later("also", "other maps' actions that live in it"),
-    later("waive", "rules that are switched off"),
+    key("in-pause", "whether it works while the game is paused"),
+    key("also", "other maps' actions that live in it"),
+    key("waive", "rules that are switched off"),
 ];
 
 /// The keys of an action.
 pub const ACTION: &[Key] = &[
-    key("value", "switch, axis, plane or space"),
+    key("value", "switch, axis, plane, space or turn"),
     key("bind", "its bindings by scheme"),
     key("blend", "how its bindings share it"),
     key("shape", "steps after the blend"),
     key("levels", "where it wakes, is down and is up"),
     key("fire", "the fire rule"),
     key("yields-to", "actions that must have given up before it fires"),
-    later("claim", "whether it keeps its controls from lower maps"),
-    later("carry", "whether controls held at opening count"),
-    later("in-pause", "whether it works while the game is paused"),
+    key("claim", "whether it keeps its controls from lower maps"),
+    key("carry", "whether controls held at opening count"),
+    key("in-pause", "whether it works while the game is paused"),
     key("rebind", "whether the player may rebind it"),
     key("about", "a text for people"),
     key("label", "what players read"),
-    later("waive", "rules that are switched off"),
+    key("waive", "rules that are switched off"),
 ];
 
 /// The keys of `levels`.
@@ -227,6 +229,10 @@ const fn angle(name: &'static str) -> Number {
     Number { name, counts: Counts::Angle, least: -1e3, most: 1e3, over: false }
 }
 
+const fn rate(name: &'static str) -> Number {
+    Number { name, counts: Counts::Rate, least: 0.0, most: 1e6, over: true }
+}
+
 const fn time(name: &'static str) -> Number {
     Number { name, counts: Counts::Time, least: 0.0, most: 3600.0, over: true }
 }
@@ -289,23 +295,54 @@ pub const OTHER_DOWN: f64 = 0.001;
 /// The up level, as a share of the wake level, of an action that names none.
 pub const UP_SHARE: f64 = 0.8;
 
+/// The rank of an open map.
+pub const RANK: Number = number("`rank`", -1e6, 1e6, false);
+/// How fast `ease` moves away from 0, and back.
+pub const EASE: Number = rate("the speed of `ease`");
+/// The time constant of `smooth`.
+pub const SMOOTH: Number = time("the time of `smooth`");
+/// The rules of the checker, which `waive` switches off.
+pub const RULES: &[&str] = &[
+    "shared-control",
+    "double-fire",
+    "never-fires",
+    "never-opens",
+    "same-direction",
+    "lone-keys",
+    "half-reach",
+    "crossed-signs",
+    "fast-diagonal",
+    "raw-stick",
+    "no-hysteresis",
+    "mixed-travel",
+    "step-order",
+    "idle-step",
+    "every-tick",
+    "scheme-gap",
+    "unreachable",
+    "shadowed-keys",
+    "letters-as-places",
+    "system-key",
+    "many-keys",
+    "hold-only",
+    "no-rebind",
+    "unused",
+    "no-way-out",
+    "alike-names",
+    "idle-waiver",
+];
+
 /// A word of the language, with a form that can be written as it stands.
 #[derive(Clone, Copy, Debug)]
 pub struct Vocable {
     /// The word.
     pub name: &'static str,
-    /// Whether this version has it.
-    pub supported: bool,
     /// How it is written.
     pub form: &'static str,
 }
 
 const fn word(name: &'static str, form: &'static str) -> Vocable {
-    Vocable { name, supported: true, form }
-}
-
-const fn word_later(name: &'static str, form: &'static str) -> Vocable {
-    Vocable { name, supported: false, form }
+    Vocable { name, form }
 }
 
 /// The kinds of value.
@@ -314,12 +351,12 @@ pub const VALUES: &[Vocable] = &[
     word("axis", "axis"),
     word("plane", "plane"),
     word("space", "space"),
-    word_later("turn", "turn"),
+    word("turn", "turn"),
 ];
 
 /// The kinds of map.
 pub const MAP_KINDS: &[Vocable] =
-    &[word("solo", "solo"), word_later("layer", "layer"), word_later("always", "always")];
+    &[word("solo", "solo"), word("layer", "layer"), word("always", "always")];
 
 /// The ways to blend bindings.
 pub const BLENDS: &[Vocable] = &[
@@ -357,9 +394,9 @@ pub const STEPS: &[Vocable] = &[
     word("rotate", "rotate 45deg"),
     word("ways", "ways 8"),
     word("notch", "notch 0.25"),
-    word_later("ease", "ease rise=4/s"),
-    word_later("smooth", "smooth 50ms"),
-    word_later("travel", "travel"),
+    word("ease", "ease rise=4/s"),
+    word("smooth", "smooth 50ms"),
+    word("travel", "travel"),
 ];
 
 /// The triggers.

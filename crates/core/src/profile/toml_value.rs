@@ -121,27 +121,19 @@ impl Reader<'_> {
         }
     }
 
-    /// Whether `key` is among `known` and this version reads it; if not, that is told.
+    /// Whether `key` is among `known`; if not, that is told.
     pub fn is_known(&mut self, key: &Word, known: &[Key], of: &str) -> bool {
         let name = key.text.as_str();
-        match known.iter().find(|k| k.name == name) {
-            Some(found) if found.supported => return true,
-            Some(found) => {
-                let help = format!("take the key out ({})", found.says);
-                self.findings.push(Finding::not_yet(key.span, &format!("`{name}` of {of}"), help));
-            }
-            None => {
-                let names = known.iter().filter(|k| k.supported).map(|k| k.name);
-                let help = match nearest(name, known.iter().map(|k| k.name)) {
-                    Some(near) => format!("did you mean `{near}`?"),
-                    None => {
-                        format!("the keys of {of} are {}", names.collect::<Vec<_>>().join(", "))
-                    }
-                };
-                let message = format!("`{name}` is not a key of {of}");
-                self.findings.push(Finding::new(Rule::UnknownKey, key.span, message, help));
-            }
+        if known.iter().any(|k| k.name == name) {
+            return true;
         }
+        let names = known.iter().map(|k| k.name);
+        let help = match nearest(name, names.clone()) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => format!("the keys of {of} are {}", names.collect::<Vec<_>>().join(", ")),
+        };
+        let message = format!("`{name}` is not a key of {of}");
+        self.findings.push(Finding::new(Rule::UnknownKey, key.span, message, help));
         false
     }
 }

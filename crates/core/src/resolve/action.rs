@@ -3,9 +3,9 @@
 use super::binding::Scope;
 use super::fire::{self, Owner};
 use super::{Resolver, said};
-use crate::base::{Kind, MapId, SchemeId};
+use crate::base::{Id, Kind, MapId, MapKind, SchemeId};
 use crate::lang::{self, Word};
-use crate::model::{Action, Binding, Blend, Chain, Levels};
+use crate::model::{Action, Binding, Blend, Chain, Levels, Trigger};
 use crate::profile::{self, table};
 use crate::report::{Rule, nearest};
 use crate::source::{Quoted, Span};
@@ -22,11 +22,19 @@ impl Resolver<'_> {
         let fire = raw.fire.as_ref().and_then(|rule| self.fire(rule, owner));
         let fire = fire.unwrap_or_else(|| fire::default_rule(kind.unwrap_or(Kind::Switch)));
         let yields_to = self.yields(owner, &fire);
-        let blend = self.blend(raw);
+        let blend = self.blend(raw, kind);
+        let waive = self.waived(&raw.waive);
         let kind = kind?;
         if self.findings.len() > before {
             return None;
         }
+        let of_map = self.raw.maps.get(map.index());
+        let is_always = of_map
+            .and_then(|map| map.kind.as_ref())
+            .is_some_and(|kind| kind.value() == MapKind::Always.word());
+        let in_pause = of_map.is_some_and(|map| map.in_pause);
+        let carries =
+            fire.iter().all(|one| matches!(one.trigger, Trigger::While | Trigger::Change));
         Some(Action {
             name: raw.name.text.clone(),
             map,
@@ -39,6 +47,10 @@ impl Resolver<'_> {
             levels_given: raw.levels.is_some(),
             fire,
             yields_to,
+            claim: raw.claim.unwrap_or(!is_always),
+            carry: raw.carry.unwrap_or(carries),
+            in_pause: raw.in_pause.unwrap_or(in_pause),
+            waive,
             fire_given: raw.fire.is_some(),
             rebind: raw.rebind.unwrap_or(true),
             about: said(raw.about.as_ref()),
@@ -50,7 +62,7 @@ impl Resolver<'_> {
         let Some(value) = &raw.value else {
             if !raw.has_faults {
                 let message = format!("the action `{}` does not say its `value`", raw.name.text);
-                let help = "write `value = \"switch\"`, \"axis\", \"plane\" or \"space\"";
+                let help = "write `value = \"switch\"`, \"axis\", \"plane\", \"space\" or \"turn\"";
                 self.fault(Rule::Missing, raw.name.span, message, help);
             }
             return None;
@@ -59,16 +71,22 @@ impl Resolver<'_> {
             "switch" => Some(Kind::Switch),
             "axis" => Some(Kind::Axis),
             "plane" => Some(Kind::Plane),
-            _ => Some(Kind::Space),
+            "space" => Some(Kind::Space),
+            _ => Some(Kind::Turn),
         }
     }
 
-    fn blend(&mut self, raw: &profile::Action) -> Option<Blend> {
+    fn blend(&mut self, raw: &profile::Action, kind: Option<Kind>) -> Option<Blend> {
         let Some(blend) = &raw.blend else { return Some(Blend::Strongest) };
         match self.word(blend, table::BLENDS, "a blend")? {
             "oldest" => Some(Blend::Oldest),
             "newest" => Some(Blend::Newest),
             "last-change" => Some(Blend::LastChange),
+            "sum" if kind == Some(Kind::Turn) => {
+                let help = "write `blend = \"strongest\"`, say";
+                self.fault(Rule::WrongKind, blend.span(), "turns cannot be added", help);
+                None
+            }
             "sum" => Some(Blend::Sum),
             _ => Some(Blend::Strongest),
         }

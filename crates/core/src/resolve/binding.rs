@@ -8,6 +8,9 @@ use crate::profile::table;
 use crate::report::{Finding, Rule, nearest};
 use crate::source::Span;
 
+/// The most controls that a `+` holds together.
+const MOST_HELD: usize = 10;
+
 /// Where an expression stands.
 #[derive(Clone, Copy)]
 pub(super) struct Scope {
@@ -48,12 +51,16 @@ impl Resolver<'_> {
                 Some(Chain { head: Head::Group(Box::new(inner)), steps: Vec::new(), kind })
             }
             lang::Head::Sum(parts, span) => {
-                for part in parts {
-                    self.head(part, scope);
+                if parts.len() > MOST_HELD {
+                    let message = format!("{} controls are held together here", parts.len());
+                    let help = format!("hands hold {MOST_HELD} at most");
+                    self.fault(Rule::TooMuch, *span, message, help);
                 }
-                let help = "bind the last control alone";
-                self.findings.push(Finding::not_yet(*span, "controls held together (`+`)", help));
-                None
+                let scope = Scope { action: None, ..scope };
+                let parts: Vec<_> = parts.iter().map(|part| self.head(part, scope)).collect();
+                let head = Head::Sum(parts.into_iter().collect::<Option<_>>()?);
+                let kind = head.kind();
+                Some(Chain { head, steps: Vec::new(), kind })
             }
         }
     }

@@ -13,7 +13,7 @@ use crate::source::{Quoted, Span};
 pub(super) fn default_rule(kind: Kind) -> Vec<Alternative> {
     let (trigger, text) = match kind {
         Kind::Switch => (Trigger::Press, "press"),
-        Kind::Axis | Kind::Plane | Kind::Space => (Trigger::While, "while"),
+        Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => (Trigger::While, "while"),
     };
     vec![Alternative { trigger, guards: Vec::new(), text: text.to_owned() }]
 }

@@ -6,25 +6,28 @@ mod action;
 mod args;
 mod binding;
 mod control;
+mod device;
 mod fire;
 mod named;
 mod reference;
 mod step;
 mod words;
 
-use crate::base::{ActionId, Id, MapId, SchemeId, Table};
-use crate::controls::Class;
+use crate::base::{ActionId, Id, MapId, MapKind, SchemeId, Table};
+use crate::controls::{Catalogue, Class};
 use crate::lang::{self, Step as StepTree};
 use crate::model::{Map, Named, Profile, Scheme};
 use crate::profile::{self, table};
 use crate::report::{Finding, Findings, Rule, nearest};
 use crate::source::{Quoted, Span};
+use std::sync::Arc;
 
 /// Looks up everything that a profile names. `None` when something is wrong with it.
 pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profile> {
     let before = findings.len();
     let mut resolver = Resolver {
         raw,
+        catalogue: Arc::clone(Catalogue::built_in()),
         actions: Vec::new(),
         schemes: Vec::new(),
         named: Vec::new(),
@@ -32,12 +35,17 @@ pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profil
         findings,
     };
     resolver.know_actions();
+    resolver.devices();
+    resolver.seats();
+    let reserved = resolver.reserved();
+    let waive = resolver.waived(&raw.waive);
     resolver.schemes();
     resolver.named_numbers();
     resolver.presets();
     let (maps, actions) = resolver.maps();
     let schemes = std::mem::take(&mut resolver.schemes);
     let named = std::mem::take(&mut resolver.named);
+    let catalogue = resolver.catalogue;
     if findings.len() > before {
         return None;
     }
@@ -45,6 +53,9 @@ pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profil
     Some(Profile {
         title: said(raw.title.as_ref()),
         about: said(raw.about.as_ref()),
+        catalogue,
+        reserved,
+        waive,
         schemes: schemes.into(),
         named: named.into(),
         presets: presets.collect(),
@@ -67,6 +78,8 @@ struct Preset {
 
 struct Resolver<'a> {
     raw: &'a profile::Profile,
+    /// Every control that the profile may bind.
+    catalogue: Arc<Catalogue>,
     /// All actions in file order, before any is resolved.
     actions: Vec<reference::Known>,
     schemes: Vec<Scheme>,
@@ -118,17 +131,21 @@ impl Resolver<'_> {
 
     fn class(&mut self, device: &Quoted) -> Option<Class> {
         let word = device.value();
-        match Class::from_word(word) {
+        match self.catalogue.class(word) {
             Some(class) if class.is_supported() => return Some(class),
             Some(_) => {
-                let help = "the classes of this version are key, mouse, pad";
+                let help = "the classes of this version are key, mouse, pad, touch";
                 let what = format!("the device class `{word}`");
                 self.findings.push(Finding::not_yet(device.span(), &what, help));
             }
             None => {
-                let help = match nearest(word, Class::ALL.iter().map(|c| c.word())) {
+                let classes = self.catalogue.classes().map(|class| self.catalogue.word(class));
+                let help = match nearest(word, classes) {
                     Some(near) => format!("did you mean `{near}`?"),
-                    None => "the classes are key (keyboard), mouse, pad (gamepad)".to_owned(),
+                    None => String::from(
+                        "the classes are key (keyboard), mouse, pad (gamepad), touch; \
+                         one of your own is a `[device.NAME]`"
+                    ),
                 };
                 let message = format!("`{word}` is not a device class");
                 self.fault(Rule::UnknownName, device.span(), message, help);
@@ -206,10 +223,20 @@ impl Resolver<'_> {
         let (mut maps, mut actions) = (Vec::new(), Vec::new());
         let mut first_start = None;
         for (index, raw) in self.raw.maps.iter().enumerate() {
-            if let Some(kind) = &raw.kind {
-                self.word(kind, table::MAP_KINDS, "a kind of map");
+            let kind = match &raw.kind {
+                None => Some("solo"),
+                Some(kind) => self.word(kind, table::MAP_KINDS, "a kind of map"),
+            };
+            let kind = match kind {
+                Some("layer") => MapKind::Layer,
+                Some("always") => MapKind::Always,
+                _ => MapKind::Solo,
+            };
+            if let (MapKind::Always, Some((false, span))) = (kind, raw.start) {
+                let help = "take the key out, or make the map a `layer`";
+                self.fault(Rule::WrongKind, span, "an `always` map is always open", help);
             }
-            if let Some((true, span)) = raw.start {
+            if let (MapKind::Solo, Some((true, span))) = (kind, raw.start) {
                 match first_start {
                     Some((name, first)) => {
                         let message =
@@ -231,7 +258,11 @@ impl Resolver<'_> {
             }
             maps.push(Map {
                 name: raw.name.text.clone(),
-                start: raw.start.is_some_and(|(start, _)| start),
+                kind,
+                rank: self.rank(raw).unwrap_or(kind.rank()),
+                also: self.also(MapId::new(index), raw),
+                waive: self.waived(&raw.waive),
+                start: kind == MapKind::Always || raw.start.is_some_and(|(start, _)| start),
                 about: said(raw.about.as_ref()),
                 label: said(raw.label.as_ref()),
                 actions: ids,

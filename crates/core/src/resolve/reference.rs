@@ -28,6 +28,7 @@ impl Resolver<'_> {
                     "axis" => Some(Kind::Axis),
                     "plane" => Some(Kind::Plane),
                     "space" => Some(Kind::Space),
+                    "turn" => Some(Kind::Turn),
                     _ => None,
                 });
                 let address = format!("{}.{}", map.name.text, action.name.text);

@@ -126,6 +126,11 @@ impl Resolver<'_> {
                 self.wants(name, kind, &[Kind::Plane, Kind::Space], span)?;
             }
             "ways" => self.wants(name, kind, &[Kind::Plane], span)?,
+            "smooth" => {}
+            // `onto` and `pick` say themselves what they take.
+            _ if kind == Kind::Turn && !matches!(name, "onto" | "pick") => {
+                self.wants(name, kind, &[Kind::Axis, Kind::Plane, Kind::Space], span)?;
+            }
             _ => {}
         }
         match name {
@@ -144,6 +149,9 @@ impl Resolver<'_> {
             "order" => self.order(args, kind),
             "rotate" => self.rotate(args, kind),
             "ways" => self.ways(args),
+            "ease" => self.ease(args),
+            "smooth" => self.needed(args, &table::SMOOTH).map(Form::Smooth),
+            "travel" => Some(Form::Travel),
             "notch" => self.needed(args, &table::NOTCH).map(Form::Notch),
             _ => self.pick(args, span, kind),
         }
@@ -158,6 +166,7 @@ impl Resolver<'_> {
         let message =
             format!("`{name}` takes {}, but this is {}", words.join(" or "), kind.a_word());
         let help = match kind {
+            Kind::Turn => "take it out: of the steps, a turn takes `smooth`",
             Kind::Axis | Kind::Switch => "put it on the whole stick, or take it out",
             _ => "put `pick x` or `pick length` before it, or take it out",
         };
@@ -297,6 +306,30 @@ impl Resolver<'_> {
         Some(Form::Points(points))
     }
 
+    fn ease(&mut self, args: &mut Args<'_>) -> Option<Form> {
+        let (rise, fall) = (args.take_named("rise"), args.take_named("fall"));
+        let cut = match args.take_named("reverse") {
+            None => Some(false),
+            Some(Arg { value: ArgValue::Word(word), .. }) => {
+                self.choice("reverse", word, &["cut"]).map(|_| true)
+            }
+            Some(arg) => {
+                self.fault(Rule::UnknownWord, arg.span, "this is not a word", "write `reverse=cut`");
+                None
+            }
+        };
+        let Some(rise) = rise else {
+            self.missing(args, "`rise`");
+            return None;
+        };
+        let rise = self.number(rise, &table::EASE);
+        let fall = match fall {
+            Some(fall) => self.number(fall, &table::EASE),
+            None => rise,
+        };
+        Some(Form::Ease { rise: rise?, fall: fall?, cut: cut? })
+    }
+
     /// Two numbers, the first no greater than the second.
     fn clamp(&mut self, args: &mut Args<'_>) -> Option<Form> {
         let (least, most) = (self.needed(args, &table::CLAMP), self.needed(args, &table::CLAMP));
@@ -348,6 +381,11 @@ impl Resolver<'_> {
             return None;
         };
         let component = self.component(arg, action)?;
+        if action == Kind::Turn {
+            let message = "nothing goes `onto` a part of a turn";
+            self.fault(Rule::WrongKind, span, message, "take it out");
+            return None;
+        }
         if kind.components() > 1 {
             let message = format!("`onto` takes an axis, but this is {} already", kind.a_word());
             self.fault(Rule::WrongKind, span, message, "put `pick x` before it, or take it out");
@@ -362,8 +400,9 @@ impl Resolver<'_> {
             self.missing(args, "a component");
             return None;
         };
-        if kind.components() == 1 {
+        if kind.components() == 1 || kind == Kind::Turn {
             let message = "`pick` takes a plane or a space, but this is an axis already";
+            let message = if kind == Kind::Turn { "a turn has no parts to `pick`" } else { message };
             self.fault(Rule::WrongKind, span, message, "take it out");
             return None;
         }
@@ -449,6 +488,7 @@ fn names_of(step: &str) -> &'static [&'static str] {
         "deadzone" => &["full", "by"],
         "rotate" => &["around"],
         "ways" => &["from"],
+        "ease" => &["rise", "fall", "reverse"],
         _ => &[],
     }
 }

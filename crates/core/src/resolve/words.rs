@@ -3,7 +3,7 @@
 use super::Resolver;
 use crate::lang::Word;
 use crate::profile::table::{self, Vocable};
-use crate::report::{Finding, Rule, nearest};
+use crate::report::{Rule, nearest};
 use crate::source::{Quoted, Span};
 
 impl Resolver<'_> {
@@ -17,7 +17,7 @@ impl Resolver<'_> {
         self.look_up(text.value(), text.span(), known, what)
     }
 
-    /// The word of `known` that `text` is; if none, or not yet one, that is told.
+    /// The word of `known` that `text` is; if none, that is told.
     pub(super) fn look_up(
         &mut self,
         text: &str,
@@ -25,20 +25,13 @@ impl Resolver<'_> {
         known: &'static [Vocable],
         what: &str,
     ) -> Option<&'static str> {
-        match known.iter().find(|word| word.name == text) {
-            Some(word) if word.supported => return Some(word.name),
-            Some(_) => {
-                let supported = known.iter().filter(|w| w.supported).map(|w| w.form);
-                let help = format!("this version has {}", supported.collect::<Vec<_>>().join(", "));
-                self.findings.push(Finding::not_yet(span, &format!("`{text}`"), help));
-            }
-            None => {
-                let help = self.unknown_word_help(text, known, what);
-                let message = format!("`{}` is not {what}", text.escape_debug());
-                self.fault(Rule::UnknownWord, span, message, help);
-            }
+        let found = known.iter().find(|word| word.name == text);
+        if found.is_none() {
+            let help = self.unknown_word_help(text, known, what);
+            let message = format!("`{}` is not {what}", text.escape_debug());
+            self.fault(Rule::UnknownWord, span, message, help);
         }
-        None
+        found.map(|word| word.name)
     }
 
     fn unknown_word_help(&self, text: &str, known: &'static [Vocable], what: &str) -> String {
@@ -56,7 +49,7 @@ impl Resolver<'_> {
                 return format!("`{text}` is {is}");
             }
         }
-        let names: Vec<_> = known.iter().filter(|w| w.supported).map(|w| w.name).collect();
+        let names: Vec<_> = known.iter().map(|w| w.name).collect();
         format!("{what} is one of {}", names.join(", "))
     }
 

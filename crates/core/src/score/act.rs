@@ -1,9 +1,9 @@
 //! Instructions: what hands do, and what the game or the player changes.
 
-use super::instruction::{Act, Hand, Instruction};
+use super::instruction::{Act, Hand, Instruction, Target};
 use super::read::{LATER_VERBS, Line, Reader, VERBS};
 use super::words::Word;
-use crate::base::{NamedId, Time, Vector, shortest};
+use crate::base::{NamedId, Time, Vector, shortest, turn};
 use crate::controls::ControlKind;
 use crate::report::{Finding, Rule, nearest};
 
@@ -30,7 +30,14 @@ impl Reader<'_> {
             return None;
         }
         let act = match verb {
-            "fact" | "setting" => self.number_change(line, verb == "setting")?,
+            "fact" | "setting" => {
+                let act = self.number_change(line, verb == "setting")?;
+                self.for_seat(line)?;
+                act
+            }
+            "open" | "close" => self.map_change(line, verb == "open")?,
+            "pause" | "resume" => Act::Pause(verb == "pause"),
+            "scheme" => self.narrowing(line)?,
             _ => self.hand(line, verb)?,
         };
         let instruction = Instruction { at, act };
@@ -77,10 +84,27 @@ impl Reader<'_> {
 
     fn hand(&mut self, line: &mut Line<'_>, verb: &str) -> Option<Act> {
         let (target, kind, name) = self.control(line)?;
+        if (target.kind == ControlKind::Relative) != (verb == "drag") {
+            let (message, help) = match verb {
+                "drag" => (
+                    format!("`{}` does not move by something: it goes somewhere", name.text),
+                    format!("write `push {} to …`", name.text),
+                ),
+                _ => (
+                    format!("`{}` is nowhere: it moves by something", name.text),
+                    format!("write `drag {} by …`", name.text),
+                ),
+            };
+            self.fault(Rule::WrongKind, name.span, message, help);
+            return None;
+        }
         let hand = match verb {
             "down" | "up" => self.switch(verb, kind, name)?,
             "press" => self.press(line, kind, name)?,
-            "push" => self.push(line, kind, name)?,
+            "push" => self.push(line, target, kind, name)?,
+            "drag" => self.drag(line, target, name)?,
+            "drift" => self.drift(line, target, name)?,
+            "noise" => self.noise(line, target, name)?,
             _ => self.release(line, kind, name)?,
         };
         Some(Act::Hand(target, hand))
@@ -116,41 +140,128 @@ impl Reader<'_> {
         None
     }
 
-    fn push(&mut self, line: &mut Line<'_>, kind: ControlKind, name: Word<'_>) -> Option<Hand> {
+    fn push(
+        &mut self,
+        line: &mut Line<'_>,
+        target: Target,
+        kind: ControlKind,
+        name: Word<'_>,
+    ) -> Option<Hand> {
         if kind == ControlKind::Button {
             let message = format!("`{}` is a button: it has no way in between", name.text);
             let help = format!("write `down {}`, or `press {} for 0.1s`", name.text, name.text);
             self.fault(Rule::WrongKind, name.span, message, help);
             return None;
         }
-        let form = if kind == ControlKind::Stick { "(0.6, 0.8)" } else { "0.5" };
+        let form = form(target);
         if !line.take("to") {
             let help = format!("write `push {} to {form}`", name.text);
             self.fault(Rule::Missing, line.here(), "a push says where it goes", help);
             return None;
         }
         let here = line.here();
-        let numbers = self.value(line)?;
-        let to = match (kind, numbers.as_slice()) {
-            (ControlKind::Stick, &[x, y]) => Vector::new(x, y),
-            (ControlKind::Lever | ControlKind::Axis, &[x]) => Vector::axis(x),
-            _ => {
-                let count =
-                    if kind == ControlKind::Stick { "two components" } else { "one number" };
-                let message = format!("`{}` goes to {count}", name.text);
-                let help = format!("write `to {form}`");
-                self.fault(Rule::WrongKind, here, message, help);
-                return None;
-            }
-        };
+        let to = self.components(line, target, name)?;
         let (least, most) = kind.range();
-        if numbers.iter().any(|n| !(least..=most).contains(n)) {
+        let fits = |n: &f64| (least..=most).contains(n);
+        if !to.components().iter().take(target.components()).all(fits) {
             let message = format!("`{}` does not reach that", name.text);
             let help = format!("it goes from {least} to {most}");
             self.fault(Rule::OutOfRange, here, message, help);
             return None;
         }
+        let to = if kind == ControlKind::Turn { turn::unit(to) } else { to };
         Some(Hand::Move { to, over: self.over(line)?.unwrap_or_default() })
+    }
+
+    /// As many numbers as the target has components.
+    fn components(
+        &mut self,
+        line: &mut Line<'_>,
+        target: Target,
+        name: Word<'_>,
+    ) -> Option<Vector> {
+        let here = line.here();
+        let numbers = self.value(line)?;
+        if numbers.len() != target.components() {
+            let count = match target.components() {
+                1 => "one number",
+                2 => "two components",
+                3 => "three components",
+                _ => "four components",
+            };
+            let message = format!("`{}` has {count}", name.text);
+            self.fault(Rule::WrongKind, here, message, format!("write `{}`", form(target)));
+            return None;
+        }
+        let at = |i: usize| numbers.get(i).copied().unwrap_or_default();
+        Some(Vector { x: at(0), y: at(1), z: at(2), w: at(3) })
+    }
+
+    fn drag(&mut self, line: &mut Line<'_>, target: Target, name: Word<'_>) -> Option<Hand> {
+        if !line.take("by") {
+            let help = format!("write `drag {} by {}`", name.text, form(target));
+            self.fault(Rule::Missing, line.here(), "a drag says by how much", help);
+            return None;
+        }
+        let here = line.here();
+        let by = self.components(line, target, name)?;
+        if by.magnitude() > 1e6 {
+            let message = format!("`{}` does not move that far", name.text);
+            self.fault(Rule::OutOfRange, here, message, "write at most 1000000");
+            return None;
+        }
+        Some(Hand::Drag { by, over: self.over(line)?.unwrap_or_default() })
+    }
+
+    fn drift(&mut self, line: &mut Line<'_>, target: Target, name: Word<'_>) -> Option<Hand> {
+        self.check_unsteady("drift", target, name)?;
+        if !line.take("at") {
+            let help = format!("write `drift {} at {}`", name.text, form(target));
+            self.fault(Rule::Missing, line.here(), "a drift says what it adds", help);
+            return None;
+        }
+        self.components(line, target, name).map(Hand::Drift)
+    }
+
+    /// `noise C of A for T seed N`.
+    fn noise(&mut self, line: &mut Line<'_>, target: Target, name: Word<'_>) -> Option<Hand> {
+        self.check_unsteady("noise", target, name)?;
+        let help = format!("write `noise {} of 0.02 for 1s seed 1`", name.text);
+        let word = |this: &mut Self, line: &mut Line<'_>, wanted: &str| {
+            if line.take(wanted) {
+                return Some(());
+            }
+            let message = format!("`{wanted}` is missing");
+            this.fault(Rule::Missing, line.here(), message, help.clone());
+            None
+        };
+        word(self, line, "of")?;
+        let here = line.here();
+        let of = self.number(line)?;
+        if of < 0.0 {
+            self.fault(Rule::OutOfRange, here, "noise is not negative", help.clone());
+            return None;
+        }
+        word(self, line, "for")?;
+        let time = self.time(line, "`for`")?;
+        word(self, line, "seed")?;
+        let here = line.here();
+        let seed = line.next().and_then(|word| word.text.parse().ok());
+        if seed.is_none() {
+            self.fault(Rule::Syntax, here, "a seed is a whole number", help.clone());
+        }
+        Some(Hand::Noise { of, time, seed: seed? })
+    }
+
+    /// Buttons and turns neither drift nor have noise.
+    fn check_unsteady(&mut self, verb: &str, target: Target, name: Word<'_>) -> Option<()> {
+        if !matches!(target.kind, ControlKind::Button | ControlKind::Turn) {
+            return Some(());
+        }
+        let message = format!("`{verb}` is for levers, axes, sticks, spots and places");
+        let help = format!("`{}` is a {}", name.text, target.kind.word());
+        self.fault(Rule::WrongKind, name.span, message, help);
+        None
     }
 
     fn release(&mut self, line: &mut Line<'_>, kind: ControlKind, name: Word<'_>) -> Option<Hand> {
@@ -170,5 +281,16 @@ impl Reader<'_> {
             true => self.time(line, "`over`").map(Some),
             false => Some(None),
         }
+    }
+}
+
+/// A value of a target as it is written.
+fn form(target: Target) -> &'static str {
+    match (target.components(), target.kind) {
+        (1, _) => "0.5",
+        (2, ControlKind::Relative) => "(30, -10)",
+        (2, _) => "(0.6, 0.8)",
+        (3, _) => "(0.2, 1.6, 0)",
+        _ => "(0, 0, 0, 1)",
     }
 }

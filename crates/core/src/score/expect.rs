@@ -4,7 +4,7 @@ use super::expectation::{Events, Expectation, Expected};
 use super::read::{Line, Reader};
 use crate::base::{ActionId, Kind, Time, Vector};
 use crate::engine::Cause;
-use crate::report::{Finding, Rule, nearest};
+use crate::report::{Rule, nearest};
 use crate::source::Span;
 
 /// Verbs, and the events they mean.
@@ -28,28 +28,15 @@ impl Reader<'_> {
     }
 
     fn expect_scheme(&mut self, line: &mut Line<'_>) -> Option<Expected> {
-        let here = line.here();
-        let name = line.next().map_or("", |word| word.text);
-        let schemes = &self.plan.names.schemes;
-        let Some((scheme, _)) = schemes.entries().find(|(_, known)| *known == name) else {
-            let help = match nearest(name, schemes.iter().map(String::as_str)) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "name a scheme of the profile".to_owned(),
-            };
-            self.fault(Rule::UnknownName, here, format!("there is no scheme `{name}`"), help);
-            return None;
-        };
+        let scheme = self.scheme(line)?;
         let at = self.moment(line)?;
         Some(Expected::Scheme { scheme, at })
     }
 
     fn expect_action(&mut self, line: &mut Line<'_>) -> Option<Expected> {
         let action = self.action(line)?;
-        if line.peek().is_some_and(|word| word.text == "of") {
-            let finding = Finding::not_yet(line.here(), "`of seat`", "take it out");
-            self.findings.push(finding);
-            line.at = line.words.len();
-            return None;
+        if line.take("of") {
+            self.seat(line)?;
         }
         if line.take("=") {
             let value = self.expected_value(line, action)?;
@@ -199,11 +186,13 @@ impl Reader<'_> {
             (Kind::Axis, &[x]) => Some(Vector::axis(x)),
             (Kind::Plane, &[x, y]) => Some(Vector::new(x, y)),
             (Kind::Space, &[x, y, z]) => Some(Vector::space(x, y, z)),
+            (Kind::Turn, &[x, y, z, w]) => Some(Vector { x, y, z, w }),
             _ => {
                 let help = match kind {
                     Kind::Switch => "write `= on` or `= off`",
                     Kind::Axis => "write one number: `= 0.5`",
                     Kind::Plane => "write two numbers: `= (0.6, 0.8)`",
+                    Kind::Turn => "write four numbers: `= (0, 0, 0, 1)`",
                     Kind::Space => "write three numbers: `= (0, 0, 1)`",
                 };
                 let message = format!("the action is {}", kind.a_word());

@@ -1,6 +1,7 @@
 //! What hands do, with every word and number settled.
 
-use crate::base::{Component, ControlId, NamedId, Time, Vector};
+use crate::base::{Component, MapId, NamedId, SchemeId, Time, Vector};
+use crate::controls::{Contact, ControlKind};
 
 /// One instruction at its moment.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -18,9 +19,15 @@ pub enum Act {
     Hand(Target, Hand),
     /// A setting or fact becomes a number, in its own unit; a switch 1 or 0.
     Number(NamedId, f64),
+    /// The game opens a map, or closes it.
+    Map(MapId, bool),
+    /// The game is paused, or goes on.
+    Pause(bool),
+    /// The game narrows the bindings to those of one scheme, or lets all count.
+    Narrow(Option<SchemeId>),
 }
 
-/// What a hand does to a control.
+/// What a hand does to a control, or what is wrong with it.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Hand {
     /// It is fully down, and up again after so long if that is said.
@@ -32,6 +39,24 @@ pub enum Hand {
         /// How long it takes; 0 is at once.
         over: Time,
     },
+    /// What is relative moves by so much in all, taking so long.
+    Drag {
+        /// By how much, in components of its target.
+        by: Vector,
+        /// How long it takes; 0 is at once.
+        over: Time,
+    },
+    /// From now on so much is added to what it reports.
+    Drift(Vector),
+    /// For so long, uniform noise within ± `of` is added to what it reports.
+    Noise {
+        /// The most that is added to each component.
+        of: f64,
+        /// How long.
+        time: Time,
+        /// What the noise comes from: the same for the same seed.
+        seed: u64,
+    },
 }
 
 impl Instruction {
@@ -39,8 +64,9 @@ impl Instruction {
     pub fn end(&self) -> Time {
         match self.act {
             Act::Hand(_, Hand::Down(time)) => self.at + time.unwrap_or_default(),
-            Act::Hand(_, Hand::Move { over, .. }) => self.at + over,
-            Act::Number(..) => self.at,
+            Act::Hand(_, Hand::Move { over, .. } | Hand::Drag { over, .. }) => self.at + over,
+            Act::Hand(_, Hand::Noise { time, .. }) => self.at + time,
+            _ => self.at,
         }
     }
 }
@@ -49,9 +75,21 @@ impl Instruction {
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Target {
     /// What the device reports.
-    pub control: ControlId,
+    pub contact: Contact,
+    /// What kind of thing that is.
+    pub kind: ControlKind,
     /// The part that is meant.
     pub part: Part,
+}
+
+impl Target {
+    /// How many components a value of it has.
+    pub fn components(&self) -> usize {
+        match self.part {
+            Part::Whole => self.kind.yields().components(),
+            Part::One(_) | Part::Half(..) => 1,
+        }
+    }
 }
 
 /// Which part of a control is meant.

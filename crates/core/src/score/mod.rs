@@ -4,6 +4,7 @@
 //! performed comes in order of time.
 
 mod act;
+mod game;
 mod expect;
 mod expectation;
 mod instruction;
@@ -19,7 +20,8 @@ pub use perform::Performance;
 pub use read::read;
 pub use trial::{Outcome, try_score};
 
-use crate::base::{MapId, Rate, Time};
+use crate::base::{ControlId, MapId, Rate, Time};
+use crate::controls::Layout;
 
 /// A whole score.
 #[derive(Clone, Debug, PartialEq)]
@@ -30,6 +32,10 @@ pub struct Score {
     pub start: Option<MapId>,
     /// Ticks a second.
     pub rate: Option<Rate>,
+    /// The player's keyboard layout, by which `char.` finds its keys.
+    pub layout: Option<Layout>,
+    /// What goes by notches.
+    pub wheels: Vec<ControlId>,
     /// How often movements report.
     pub sample: Time,
     /// What the hands do.

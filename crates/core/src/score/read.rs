@@ -3,19 +3,19 @@
 use super::Score;
 use super::words::{Word, words};
 use crate::base::{MapId, Rate, Time};
-use crate::plan::Plan;
+use crate::controls::Layout;
+use crate::plan::{MapKind, Plan};
 use crate::report::{Finding, Findings, Rule, nearest};
 use crate::source::{Source, Span};
 
 /// How often movements report if nothing is said.
 const SAMPLE: Time = Time::from_millis(4);
-const HEADERS: &[&str] = &["title", "start", "rate", "sample"];
-const LATER_HEADERS: &[&str] = &["layout", "seats"];
-pub(super) const VERBS: &[&str] = &["down", "up", "press", "push", "release", "fact", "setting"];
-pub(super) const LATER_VERBS: &[&str] = &[
-    "drag", "drift", "noise", "open", "close", "plug", "unplug", "seat", "pause", "resume",
-    "scheme",
+const HEADERS: &[&str] = &["title", "start", "rate", "sample", "layout", "seats"];
+pub(super) const VERBS: &[&str] = &[
+    "down", "up", "press", "push", "release", "drag", "drift", "noise", "fact", "setting", "open",
+    "close", "pause", "resume", "scheme",
 ];
+pub(super) const LATER_VERBS: &[&str] = &["plug", "unplug", "seat"];
 
 /// Reads a score for the maps of `plan`. `None` when something is wrong with it; all of that is
 /// added to `findings`.
@@ -28,6 +28,8 @@ pub fn read(source: &Source, plan: &Plan, findings: &mut Findings) -> Option<Sco
             title: None,
             start: None,
             rate: None,
+            layout: layout(source),
+            wheels: plan.notches.iter().map(|notch| notch.wheel).collect(),
             sample: SAMPLE,
             instructions: Vec::new(),
             expectations: Vec::new(),
@@ -45,6 +47,14 @@ pub fn read(source: &Source, plan: &Plan, findings: &mut Findings) -> Option<Sco
     }
     let score = reader.score;
     (findings.len() == before).then_some(score)
+}
+
+/// The layout that a header line names, wherever that stands.
+fn layout(source: &Source) -> Option<Layout> {
+    source.lines().find_map(|(_, line)| {
+        let mut words = line.split_whitespace();
+        (words.next() == Some("layout")).then(|| words.next().and_then(Layout::from_word))?
+    })
 }
 
 pub(super) struct Reader<'a> {
@@ -125,18 +135,13 @@ impl Reader<'_> {
 
     fn unknown_line(&mut self, word: Word<'_>) {
         let text = word.text;
-        if LATER_HEADERS.contains(&text) {
-            let finding = Finding::not_yet(word.span, &format!("`{text}`"), "take the line out");
-            return self.findings.push(finding);
-        }
         let verbs = VERBS.iter().chain(LATER_VERBS);
         let help = match verbs.clone().find(|&&verb| verb == text) {
             Some(verb) => format!("an instruction has its time before it: `at 0.5s {verb} …`"),
             None => match nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()) {
                 Some(near) => format!("did you mean `{near}`?"),
                 None => {
-                    "lines begin with `at`, `after`, `expect`, `title`, `start`, `rate` or `sample`"
-                        .to_owned()
+                    format!("lines begin with at, after, expect, {}", HEADERS.join(", "))
                 }
             },
         };
@@ -159,7 +164,9 @@ impl Reader<'_> {
                 };
                 self.score.title = Some(word.text.to_owned());
             }
-            "start" => self.score.start = Some(self.map(line)?),
+            "start" => self.score.start = Some(self.solo_map(line)?),
+            "layout" => self.layout(line)?,
+            "seats" => self.seats(line)?,
             "rate" => {
                 let here = line.here();
                 let rate = line.next().and_then(|word| Rate::parse(word.text));
@@ -182,7 +189,44 @@ impl Reader<'_> {
         Some(())
     }
 
-    fn map(&mut self, line: &mut Line<'_>) -> Option<MapId> {
+    fn solo_map(&mut self, line: &mut Line<'_>) -> Option<MapId> {
+        let here = line.here();
+        let map = self.map(line)?;
+        if self.plan.maps[map].kind != MapKind::Solo {
+            let name = &self.plan.names.maps[map];
+            let message = format!("`{name}` is no solo map: it does not replace the first one");
+            let help = format!("name a solo map, and write `at 0s open {name}`");
+            self.fault(Rule::WrongKind, here, message, help);
+            return None;
+        }
+        Some(map)
+    }
+
+    /// The layout itself was read before the first line.
+    fn layout(&mut self, line: &mut Line<'_>) -> Option<()> {
+        let here = line.here();
+        let word = line.next().map_or("", |word| word.text);
+        if Layout::from_word(word).is_none() {
+            let message = format!("there is no layout `{word}`");
+            self.fault(Rule::UnknownName, here, message, "the layouts are us, fr, de, dvorak");
+            return None;
+        }
+        Some(())
+    }
+
+    fn seats(&mut self, line: &mut Line<'_>) -> Option<()> {
+        let here = line.here();
+        match line.next().and_then(|word| word.text.parse::<u8>().ok()) {
+            Some(1) => return Some(()),
+            Some(2..=8) => {
+                self.findings.push(Finding::not_yet(here, "more than one seat", "write `seats 1`"));
+            }
+            _ => self.fault(Rule::OutOfRange, here, "there are 1 to 8 seats", "write `seats 1`"),
+        }
+        None
+    }
+
+    pub fn map(&mut self, line: &mut Line<'_>) -> Option<MapId> {
         let here = line.here();
         let name = line.next().map_or("", |word| word.text);
         let map = self.plan.find_map(name);

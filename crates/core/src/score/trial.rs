@@ -17,7 +17,8 @@ pub struct Outcome {
     pub got: String,
 }
 
-/// Runs a score, and gives an outcome for each of its expectations, in their order.
+/// Runs a score, and gives an outcome for each of its expectations, in their order. The plan is
+/// for the score's layout.
 pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Outcome> {
     let rate = rate.or(score.rate).unwrap_or(Rate::DEFAULT);
     let expected: Vec<&Expected> = score.expectations.iter().map(|e| &e.what).collect();
@@ -60,9 +61,9 @@ fn look(engine: &Engine, expected: &Expected, scheme: Option<SchemeId>) -> Outco
     match expected {
         Expected::Value { action, value, within, .. } => {
             let read = engine.read(*action).value;
-            let pairs = read.components().into_iter().zip(value.components());
-            let pass = pairs.into_iter().all(|(a, b)| (a - b).abs() <= *within);
             let kind = engine.plan().actions[*action].kind;
+            let pairs = read.shown(kind).into_iter().zip(value.components());
+            let pass = pairs.into_iter().all(|(a, b)| (a - b).abs() <= *within);
             Outcome { pass, got: format!("{:.6}", read.display(kind)) }
         }
         Expected::Progress { action, progress, within, .. } => {
@@ -119,6 +120,7 @@ impl Watcher for Log<'_> {
                 self.scheme = Some(scheme);
                 return;
             }
+            Notice::Map { .. } | Notice::Pause { .. } => return,
             Notice::Event(event) => event,
         };
         for (seen, expected) in self.seen.iter_mut().zip(self.expected) {

@@ -3,8 +3,8 @@
 use super::instruction::{Part, Target};
 use super::read::{Line, Reader};
 use super::words::Word;
-use crate::base::{Decimal, Time};
-use crate::controls::{Catalogue, ControlKind, Entry, Reads};
+use crate::base::{Decimal, Id, Time};
+use crate::controls::{Catalogue, Contact, ControlKind, MOST_DEVICES, Reads};
 use crate::report::{Finding, Rule, nearest_in_class};
 
 impl Reader<'_> {
@@ -70,49 +70,86 @@ impl Reader<'_> {
         time
     }
 
+    /// A control, the kind of what is named, and its word.
     pub fn control<'t>(&mut self, line: &mut Line<'t>) -> Option<(Target, ControlKind, Word<'t>)> {
         let end = line.end;
         let Some(word) = line.next() else {
             self.fault(Rule::Missing, end, "the control is missing", "write `key.Space`, say");
             return None;
         };
-        let (class, rest) = word.text.split_once('.').unwrap_or((word.text, ""));
-        let plain = match class.split_once('#') {
-            Some((class, "1")) => format!("{class}.{rest}"),
-            _ => word.text.to_owned(),
-        };
-        let Some(entry) = Catalogue::get().find(&plain) else {
-            self.unknown_control(word, class);
+        let (plain, device) = self.device(word)?;
+        if let Some(typed) = plain.strip_prefix("char.") {
+            let target = self.key_of(word, typed, device)?;
+            return Some((target, ControlKind::Button, word));
+        }
+        let catalogue = &self.plan.catalogue;
+        let Some(entry) = catalogue.find(&plain) else {
+            self.unknown_control(word);
             return None;
         };
-        match target(entry) {
-            Some(target) => Some((target, entry.kind, word)),
-            None if entry.reads.is_some() => {
-                let message = format!("`{plain}` is four buttons, not one thing that moves");
-                let help = format!("write one of them: `press {plain}.up for 0.1s`");
-                self.fault(Rule::WrongKind, word.span, message, help);
-                None
-            }
+        let (kind, reads) = (entry.kind, entry.reads);
+        match target(reads, device, catalogue) {
+            Some(target) => Some((target, kind, word)),
             None => {
-                let finding =
-                    Finding::not_yet(word.span, &format!("`{plain}`"), "take the line out");
-                self.findings.push(finding);
+                self.untouchable(word, &plain, reads);
                 None
             }
         }
     }
 
-    fn unknown_control(&mut self, word: Word<'_>, class: &str) {
-        let text = word.text;
-        if class == "char" || class.contains('#') {
-            let what = match class {
-                "char" => "a key by its character",
-                _ => "a second device of a class",
-            };
-            let help = "name a control of the first device, such as `key.KeyZ`";
-            return self.findings.push(Finding::not_yet(word.span, what, help));
+    /// A control's name without its device's number, and the device.
+    fn device(&mut self, word: Word<'_>) -> Option<(String, u8)> {
+        let (class, rest) = word.text.split_once('.').unwrap_or((word.text, ""));
+        let Some((class, number)) = class.split_once('#') else {
+            return Some((word.text.to_owned(), 0));
+        };
+        let device = number.parse().ok().filter(|number| (1..=MOST_DEVICES).contains(number));
+        if device.is_none() {
+            let message = format!("`{class}#{number}` does not number a device");
+            let help = format!("devices are numbered from 1 to {MOST_DEVICES}");
+            self.fault(Rule::OutOfRange, word.span, message, help);
         }
-        let names = Catalogue::get().entries().iter().map(|e| e.name.as_str());
+        device.map(|device| (format!("{class}.{rest}"), device as u8 - 1))
+    }
+
+    /// The key that types a character on the score's layout.
+    fn key_of(&mut self, word: Word<'_>, typed: &str, device: u8) -> Option<Target> {
+        let layout = self.score.layout.unwrap_or_default();
+        let mut chars = typed.chars();
+        let one = chars.next().filter(|_| chars.next().is_none());
+        let Some(control) = one.and_then(|c| self.plan.catalogue.key_of(c, layout)) else {
+            let message = format!("no key types `{typed}` on the layout `{}`", layout.word());
+            let help = "name a key by its place, or write another `layout`";
+            self.fault(Rule::UnknownControl, word.span, message, help);
+            return None;
+        };
+        let contact = Contact { control, device };
+        Some(Target { contact, kind: ControlKind::Button, part: Part::Whole })
+    }
+
+    /// Tells why a hand can't move what a score names.
+    fn untouchable(&mut self, word: Word<'_>, plain: &str, reads: Option<Reads>) {
+        let (message, help) = match reads {
+            None => {
+                let what = format!("`{plain}`");
+                return self.findings.push(Finding::not_yet(word.span, &what, "take the line out"));
+            }
+            Some(Reads::Four(_)) => (
+                format!("`{plain}` is four buttons, not one thing that moves"),
+                format!("write one of them: `press {plain}.up for 0.1s`"),
+            ),
+            Some(_) => (
+                format!("`{plain}` is a notch of a wheel, which cannot be held"),
+                "write `drag mouse.wheel by (0, 1)`: right and away from the hand are positive"
+                    .to_owned(),
+            ),
+        };
+        self.fault(Rule::WrongKind, word.span, message, help);
+    }
+
+    fn unknown_control(&mut self, word: Word<'_>) {
+        let text = word.text;
+        let names = self.plan.catalogue.entries().iter().map(|entry| entry.name.as_str());
         let help = match nearest_in_class(text, names) {
             Some(near) => format!("did you mean `{near}`?"),
             None => "`harmonym controls` lists them all".to_owned(),
@@ -122,18 +159,15 @@ impl Reader<'_> {
     }
 }
 
-/// What a hand moves when a score names `entry`: of either key, the left one.
-fn target(entry: &Entry) -> Option<Target> {
-    match entry.reads? {
-        Reads::Whole(control) | Reads::Either(control, _) => {
-            Some(Target { control, part: Part::Whole })
-        }
-        Reads::Component(control, component) => {
-            Some(Target { control, part: Part::One(component) })
-        }
-        Reads::Half(control, component, positive) => {
-            Some(Target { control, part: Part::Half(component, positive) })
-        }
-        Reads::Four(_) => None,
-    }
+/// What a hand moves: of either key, the left one.
+fn target(reads: Option<Reads>, device: u8, catalogue: &Catalogue) -> Option<Target> {
+    let (control, part) = match reads? {
+        Reads::Whole(control) | Reads::Either(control, _) => (control, Part::Whole),
+        Reads::Component(control, component) => (control, Part::One(component)),
+        Reads::Half(control, component, positive) => (control, Part::Half(component, positive)),
+        Reads::Four(_) | Reads::Char(_) => return None,
+    };
+    let reported = &catalogue.reported()[control.index()];
+    let contact = Contact { control, device };
+    reported.notch.is_none().then_some(Target { contact, kind: reported.kind, part })
 }

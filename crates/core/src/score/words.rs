@@ -50,7 +50,9 @@ pub(super) fn words<'t>(
                 true => 1,
                 false => {
                     let ends = |c: char| c.is_whitespace() || c == '"' || is_mark(c);
-                    line[at..].find(ends).unwrap_or(line.len() - at)
+                    let named = typed_by(&line[at..]);
+                    let rest = &line[at + named..];
+                    named + rest.find(ends).unwrap_or(rest.len())
                 }
             };
             words.push(Word {
@@ -62,4 +64,12 @@ pub(super) fn words<'t>(
         }
     }
     Some(words)
+}
+
+/// How long `char.` and the character behind it are, whatever that is, if the word begins so.
+fn typed_by(word: &str) -> usize {
+    let Some((class, rest)) = word.split_once('.') else { return 0 };
+    let is_char = class == "char" || class.starts_with("char#");
+    let typed = rest.chars().next().filter(|c| is_char && !c.is_whitespace());
+    typed.map_or(0, |c| class.len() + 1 + c.len_utf8())
 }

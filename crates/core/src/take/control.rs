@@ -1,35 +1,39 @@
 //! Controls as takes name them.
 
 use crate::base::{ControlId, Id};
-use crate::controls::{Catalogue, ControlKind, Reads};
+use crate::controls::{Catalogue, Contact, ControlKind, MOST_DEVICES, Reads};
 use crate::report::nearest_in_class;
 use std::collections::HashMap;
 
 /// Every control that devices report, by name.
-pub(super) struct Controls {
-    by_name: HashMap<&'static str, (ControlId, ControlKind)>,
+pub(super) struct Controls<'p> {
+    catalogue: &'p Catalogue,
+    by_name: HashMap<&'p str, (ControlId, ControlKind)>,
 }
 
-impl Controls {
-    pub fn new() -> Self {
-        let reported = Catalogue::get().reported().iter().enumerate();
+/// A control of a device, and its kind; or a message and a help.
+type Found = Result<(Contact, ControlKind), (String, String)>;
+
+impl<'p> Controls<'p> {
+    pub fn new(catalogue: &'p Catalogue) -> Self {
+        let reported = catalogue.reported().iter().enumerate().filter(|(_, r)| r.notch.is_none());
         let by_name =
             reported.map(|(i, r)| (r.name.as_str(), (ControlId::new(i), r.kind))).collect();
-        Self { by_name }
+        Self { catalogue, by_name }
     }
 
-    /// The control called `name`, with or without the number 1 of its device.
+    /// The control called `name`, with or without the number of its device.
     ///
     /// # Errors
     /// A message and a help.
-    pub fn find(&self, name: &str) -> Result<(ControlId, ControlKind), (String, String)> {
+    pub fn find(&self, name: &str) -> Found {
         match self.by_name.get(name) {
-            Some(found) => Ok(*found),
+            Some((control, kind)) => Ok((Contact::first(*control), *kind)),
             None => self.find_numbered(name),
         }
     }
 
-    fn find_numbered(&self, name: &str) -> Result<(ControlId, ControlKind), (String, String)> {
+    fn find_numbered(&self, name: &str) -> Found {
         let Some((device, rest)) = name.split_once('.') else {
             return Err(self.unknown(name));
         };
@@ -37,23 +41,24 @@ impl Controls {
             return Err(self.unknown(name));
         };
         let plain = format!("{class}.{rest}");
-        let found = self.by_name.get(plain.as_str());
-        match (found, number.parse::<u32>()) {
-            (Some(found), Ok(1)) => Ok(*found),
-            (Some(_), Ok(2..)) => Err((
-                format!("a second device of a class (`{device}`) is not yet supported"),
-                format!("write `{plain}` for the first one"),
-            )),
-            (Some(_), _) => Err((
+        match (self.by_name.get(plain.as_str()), device_number(number)) {
+            (Some((control, kind)), Some(device)) => {
+                Ok((Contact { control: *control, device }, *kind))
+            }
+            (Some(_), None) => Err((
                 format!("`{device}` does not number a device"),
-                format!("write `{plain}`; devices are numbered from 1"),
+                format!("devices are numbered from 1 to {MOST_DEVICES}"),
             )),
             (None, _) => Err(self.unknown(&plain)),
         }
     }
 
     fn unknown(&self, name: &str) -> (String, String) {
-        let Some(entry) = Catalogue::get().find(name) else {
+        let Some(entry) = self.catalogue.find(name) else {
+            if name.starts_with("char.") {
+                let help = "write the key's place, such as `key.KeyZ`; a score knows `char.`";
+                return (format!("no device reports `{name}` by itself"), help.to_owned());
+            }
             let near = nearest_in_class(name, self.by_name.keys().copied());
             let help = match near {
                 Some(near) => format!("did you mean `{near}`?"),
@@ -61,17 +66,29 @@ impl Controls {
             };
             return (format!("there is no control `{name}`"), help);
         };
-        let whole = |id: ControlId| Catalogue::get().reported()[id.index()].name.as_str();
+        let reported = |id: ControlId| &self.catalogue.reported()[id.index()];
+        let none = format!("no device reports `{name}` by itself");
         match entry.reads {
             None => (format!("`{name}` is not yet supported"), "take the line out".to_owned()),
-            Some(Reads::Component(id, _) | Reads::Half(id, _, _)) => (
-                format!("no device reports `{name}` by itself"),
-                format!("write the whole stick: `{}` with `[x, y]`", whole(id)),
-            ),
-            Some(Reads::Either(id, _) | Reads::Four([id, ..]) | Reads::Whole(id)) => (
-                format!("no device reports `{name}` by itself"),
-                format!("write what it reports, such as `{}`", whole(id)),
-            ),
+            Some(Reads::Component(id, _) | Reads::Half(id, _, _)) => {
+                let key =
+                    if reported(id).kind == ControlKind::Relative { "by" } else { "value" };
+                let whole = &reported(id).name;
+                (none, format!("write the whole control: `{whole}` with `\"{key}\":[x, y]`"))
+            }
+            Some(Reads::Whole(id)) if reported(id).notch.is_some() => {
+                (none, "write the wheel: `\"control\":\"mouse.wheel\",\"by\":[0,1]`".to_owned())
+            }
+            Some(Reads::Either(id, _) | Reads::Four([id, ..]) | Reads::Whole(id)) => {
+                (none, format!("write what it reports, such as `{}`", reported(id).name))
+            }
+            Some(Reads::Char(_)) => (none, "write the key's place".to_owned()),
         }
     }
+}
+
+/// A device's number as it is written, from 1, as it is counted, from 0.
+pub(super) fn device_number(text: &str) -> Option<u8> {
+    let number: usize = text.parse().ok()?;
+    (1..=MOST_DEVICES).contains(&number).then(|| number as u8 - 1)
 }

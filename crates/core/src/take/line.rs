@@ -32,12 +32,11 @@ pub(super) struct Line<'a> {
     #[serde(borrow)]
     pub control: Option<Cow<'a, str>>,
     pub value: Option<Components>,
+    pub by: Option<Components>,
     #[serde(borrow)]
-    pub by: Option<&'a RawValue>,
+    pub open: Option<Cow<'a, str>>,
     #[serde(borrow)]
-    pub open: Option<&'a RawValue>,
-    #[serde(borrow)]
-    pub close: Option<&'a RawValue>,
+    pub close: Option<Cow<'a, str>>,
     #[serde(borrow)]
     pub fact: Option<Cow<'a, str>>,
     #[serde(borrow)]
@@ -48,32 +47,26 @@ pub(super) struct Line<'a> {
     pub unplug: Option<&'a RawValue>,
     #[serde(borrow)]
     pub give: Option<&'a RawValue>,
-    #[serde(borrow)]
-    pub seat: Option<&'a RawValue>,
-    #[serde(borrow)]
-    pub pause: Option<&'a RawValue>,
+    pub seat: Option<u64>,
+    pub pause: Option<bool>,
     /// Present also when it is null.
     #[serde(borrow, default, deserialize_with = "present")]
-    pub scheme: Option<&'a RawValue>,
+    pub scheme: Option<Option<Cow<'a, str>>>,
 }
 
-fn present<'de, D: Deserializer<'de>>(deserializer: D) -> Result<Option<&'de RawValue>, D::Error> {
-    <&RawValue>::deserialize(deserializer).map(Some)
+fn present<'de: 'a, 'a, D: Deserializer<'de>>(
+    deserializer: D,
+) -> Result<Option<Option<Cow<'a, str>>>, D::Error> {
+    Option::<Cow<'a, str>>::deserialize(deserializer).map(Some)
 }
 
 impl Line<'_> {
     /// The first field of what this version doesn't read.
     pub fn later(&self) -> Option<&'static str> {
         let fields = [
-            ("by", self.by),
-            ("open", self.open),
-            ("close", self.close),
             ("plug", self.plug),
             ("unplug", self.unplug),
             ("give", self.give),
-            ("seat", self.seat),
-            ("pause", self.pause),
-            ("scheme", self.scheme),
         ];
         fields.into_iter().find(|(_, value)| value.is_some()).map(|(name, _)| name)
     }

@@ -4,17 +4,20 @@
 //! device reports itself, no value is NaN or infinite. A take is never held whole.
 
 mod control;
+mod header;
 mod line;
 mod quick;
 mod read;
 mod run;
 mod write;
 
-pub use read::{Header, Reader};
+pub use header::Header;
+pub use read::Reader;
 pub use run::{End, Run, Watcher};
 pub use write::{write_header, write_input};
 
-use crate::base::{ControlId, NamedId, Time, Vector};
+use crate::base::{MapId, NamedId, SchemeId, Time, Vector};
+use crate::controls::Contact;
 
 /// Something that happens at a moment.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -28,10 +31,16 @@ pub struct Input {
 /// What happens to an engine.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum What {
-    /// A device reports a control.
-    Report(ControlId, Vector),
+    /// A device reports a control; of what is relative, what it moved by.
+    Report(Contact, Vector),
     /// A setting or fact becomes a number, in its own unit; a switch 1 or 0.
     Number(NamedId, f64),
+    /// The game opens a map, or closes it.
+    Map(MapId, bool),
+    /// The game is paused, or goes on.
+    Pause(bool),
+    /// The game narrows the bindings to those of one scheme, or lets all count.
+    Narrow(Option<SchemeId>),
 }
 
 /// A fault in a take. Nothing after it is believed.

@@ -2,17 +2,27 @@
 
 use super::line::Components;
 
-/// A line's time as written, its control and its value.
-pub(super) type Plain<'a> = (&'a str, &'a str, Components);
+/// A line as it is written: its time, its control and its value.
+pub(super) struct Plain<'a> {
+    pub t: &'a str,
+    pub control: &'a str,
+    pub value: Components,
+    /// Whether that is what it moved by.
+    pub is_by: bool,
+}
 
-/// Reads `{"t":NUMBER,"control":"NAME","value":NUMBER or [NUMBER,…]}` without spaces or escapes.
+/// Reads `{"t":NUMBER,"control":"NAME","value":NUMBER or [NUMBER,…]}`, or `"by"` in place of
+/// `"value"`, without spaces or escapes.
 /// `None` for every other line: it may be sound all the same, or have a fault.
 pub(super) fn plain_report(line: &str) -> Option<Plain<'_>> {
     let (t, rest) = number(line.strip_prefix("{\"t\":")?)?;
     let rest = rest.strip_prefix(",\"control\":\"")?;
     let end = rest.bytes().position(|b| b == b'"' || b == b'\\' || b < b' ')?;
     let (control, rest) = rest.split_at(end);
-    let mut rest = rest.strip_prefix("\",\"value\":")?;
+    let (is_by, mut rest) = match rest.strip_prefix("\",\"value\":") {
+        Some(rest) => (false, rest),
+        None => (true, rest.strip_prefix("\",\"by\":")?),
+    };
     let mut value = Components { numbers: [0.0; 4], len: 0, is_list: false };
     if let Some(list) = rest.strip_prefix('[') {
         value.is_list = true;
@@ -29,7 +39,7 @@ pub(super) fn plain_report(line: &str) -> Option<Plain<'_>> {
         }
     }
     let close = if value.is_list { "]}" } else { "}" };
-    (rest == close).then_some((t, control, value))
+    (rest == close).then_some(Plain { t, control, value, is_by })
 }
 
 /// Splits off a number as JSON writes it (RFC 8259, section 6), without an exponent.
@@ -75,14 +85,15 @@ mod tests {
             r#"{"t":1,"control":"key.KeyA","value":1}}"#,
             r#"{"t":1,"control":"key.KeyA","value":1"#,
             r#"{"t":1,"value":1,"control":"key.KeyA"}"#,
+            r#"{"t":1,"control":"mouse.move","by":[3,-1]}"#,
         ] {
-            let Some((t, control, value)) = plain_report(line) else { continue };
+            let Some(plain) = plain_report(line) else { continue };
             quick += 1;
             let slow: Line<'_> = serde_json::from_str(line).expect(line);
-            assert_eq!(slow.t.map(RawValue::get), Some(t));
-            assert_eq!(slow.control.as_deref(), Some(control));
-            assert_eq!(slow.value, Some(value));
+            assert_eq!(slow.t.map(RawValue::get), Some(plain.t));
+            assert_eq!(slow.control.as_deref(), Some(plain.control));
+            assert_eq!(if plain.is_by { slow.by } else { slow.value }, Some(plain.value));
         }
-        assert_eq!(quick, 2);
+        assert_eq!(quick, 3);
     }
 }

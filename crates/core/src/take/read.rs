@@ -1,37 +1,24 @@
 //! Lines to reports.
 
 use super::control::Controls;
+use super::header::{Header, header, map};
 use super::line::{Components, HeaderLine, Line};
 use super::{Fault, Input, What, quick};
-use crate::base::{MapId, NamedId, Rate, Time, Vector};
-use crate::controls::{Class, ControlKind};
-use crate::plan::Plan;
+use crate::base::{Kind, NamedId, SchemeId, Time, Vector, turn};
+use crate::controls::ControlKind;
+use crate::plan::{MapKind, Plan};
 use crate::report::nearest;
-
-/// The format of takes that this version reads.
-const FORMAT: u64 = 1;
-
-/// What the first line of a take says.
-#[derive(Clone, Debug, Default, PartialEq)]
-pub struct Header {
-    /// What the take is called.
-    pub title: Option<String>,
-    /// The map that is open at 0, in place of the profile's.
-    pub start: Option<MapId>,
-    /// Ticks a second.
-    pub rate: Option<Rate>,
-}
 
 /// Reads a take line by line.
 pub struct Reader<'p> {
     plan: &'p Plan,
-    controls: Controls,
+    controls: Controls<'p>,
     line: usize,
     last: Time,
 }
 
 /// What is wrong in the line at hand, before its number is known.
-struct LineFault {
+pub(super) struct LineFault {
     message: String,
     help: String,
     /// What in the line it is about; the whole line if it isn't found there.
@@ -39,11 +26,11 @@ struct LineFault {
 }
 
 impl LineFault {
-    fn new(message: impl Into<String>, help: impl Into<String>) -> Self {
+    pub fn new(message: impl Into<String>, help: impl Into<String>) -> Self {
         Self { message: message.into(), help: help.into(), about: None }
     }
 
-    fn about(mut self, text: &str) -> Self {
+    pub fn about(mut self, text: &str) -> Self {
         self.about = Some(text.to_owned());
         self
     }
@@ -55,7 +42,7 @@ impl<'p> Reader<'p> {
     /// # Errors
     /// When the line isn't a header, or names a map that `plan` doesn't have.
     pub fn new(first: &str, plan: &'p Plan) -> Result<(Self, Header), Fault> {
-        let reader = Self { plan, controls: Controls::new(), line: 1, last: Time::ZERO };
+        let reader = Self { plan, controls: Controls::new(&plan.catalogue), line: 1, last: Time::ZERO };
         let header = match serde_json::from_str::<HeaderLine<'_>>(first) {
             Ok(line) => header(&line, plan).map_err(|fault| reader.fault(first, fault))?,
             Err(error) => {
@@ -81,7 +68,7 @@ impl<'p> Reader<'p> {
             return Ok(None);
         }
         let input = match quick::plain_report(text) {
-            Some((t, control, value)) => self.read_report(t, control, value),
+            Some(plain) => self.read_report(plain.t, plain.control, plain.value, plain.is_by),
             None => {
                 let line = serde_json::from_str(text);
                 self.input(&line.map_err(|error| self.json_fault(text, &error))?)
@@ -100,27 +87,81 @@ impl<'p> Reader<'p> {
             let message = format!("`{later}` in a take is not yet supported");
             return Err(LineFault::new(message, "take the line out").about(&format!("\"{later}\"")));
         }
-        let does = [("control", &line.control), ("fact", &line.fact), ("setting", &line.setting)];
-        let mut said = does.into_iter().filter_map(|(key, name)| Some((key, name.as_deref()?)));
-        let Some((key, name)) = said.next() else {
+        if let Some(seat) = line.seat.filter(|&seat| seat != 1) {
+            let message = format!("there is no seat {seat}");
+            return Err(LineFault::new(message, "write `\"seat\":1`").about("\"seat\""));
+        }
+        let said = [
+            ("control", line.control.is_some()),
+            ("fact", line.fact.is_some()),
+            ("setting", line.setting.is_some()),
+            ("open", line.open.is_some()),
+            ("close", line.close.is_some()),
+            ("pause", line.pause.is_some()),
+            ("scheme", line.scheme.is_some()),
+        ];
+        let mut said = said.into_iter().filter(|(_, is_said)| *is_said).map(|(key, _)| key);
+        let Some(key) = said.next() else {
             let help = "write `\"control\":\"key.Space\",\"value\":1`, say";
             return Err(LineFault::new("the line says nothing that happens", help));
         };
-        if let Some((other, _)) = said.next() {
+        if let Some(other) = said.next() {
             let message = format!("a line says one thing, not both `{key}` and `{other}`");
             return Err(LineFault::new(message, "write two lines").about(&format!("\"{other}\"")));
         }
-        let Some(value) = line.value else {
-            let help = "write `\"value\":1`, or `\"value\":[0.6,0.8]` for a stick";
-            return Err(LineFault::new(format!("`{name}` has no value"), help));
-        };
-        match key {
-            "control" => self.read_report(t.get(), name, value),
-            _ => {
-                let t = self.time(t.get())?;
-                Ok(Input { t, what: self.number(name, key == "setting", value)? })
-            }
+        fits(line, key)?;
+        self.said(line, t.get())
+    }
+
+    /// What a line says that says one thing.
+    fn said(&self, line: &Line<'_>, t: &str) -> Result<Input, LineFault> {
+        if let Some(name) = line.control.as_deref() {
+            let is_by = line.by.is_some();
+            let Some(value) = line.value.or(line.by) else {
+                let help = "write `\"value\":1`, or `\"value\":[0.6,0.8]` for a stick";
+                return Err(LineFault::new(format!("`{name}` has no value"), help));
+            };
+            return self.read_report(t, name, value, is_by);
         }
+        let t = self.time(t)?;
+        let what = if let Some(paused) = line.pause {
+            What::Pause(paused)
+        } else if let Some(scheme) = &line.scheme {
+            What::Narrow(scheme.as_deref().map(|name| self.scheme(name)).transpose()?)
+        } else if let Some(name) = line.open.as_deref() {
+            self.map(name, true)?
+        } else if let Some(name) = line.close.as_deref() {
+            self.map(name, false)?
+        } else {
+            let is_setting = line.setting.is_some();
+            let name = line.setting.as_deref().or(line.fact.as_deref()).unwrap_or_default();
+            let Some(value) = line.value else {
+                return Err(LineFault::new(format!("`{name}` has no value"), "write `\"value\":1`"));
+            };
+            self.number(name, is_setting, value)?
+        };
+        Ok(Input { t, what })
+    }
+
+    fn map(&self, name: &str, open: bool) -> Result<What, LineFault> {
+        let id = map(name, self.plan)?;
+        if self.plan.maps[id].kind == MapKind::Always {
+            let message = format!("`{name}` is always open");
+            return Err(LineFault::new(message, "take the line out").about(name));
+        }
+        Ok(What::Map(id, open))
+    }
+
+    fn scheme(&self, name: &str) -> Result<SchemeId, LineFault> {
+        let names = &self.plan.names.schemes;
+        let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
+        found.ok_or_else(|| {
+            let help = match nearest(name, names.iter().map(String::as_str)) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => "name a scheme of the profile, or write null for all".to_owned(),
+            };
+            LineFault::new(format!("there is no scheme `{name}`"), help).about(name)
+        })
     }
 
     fn number(&self, name: &str, is_setting: bool, value: Components) -> Result<What, LineFault> {
@@ -161,14 +202,29 @@ impl<'p> Reader<'p> {
         Err(LineFault::new(message, help).about(&t.to_string()))
     }
 
-    fn read_report(&self, t: &str, control: &str, value: Components) -> Result<Input, LineFault> {
+    fn read_report(
+        &self,
+        t: &str,
+        control: &str,
+        value: Components,
+        is_by: bool,
+    ) -> Result<Input, LineFault> {
         let t = self.time(t)?;
-        let (id, kind) = self
+        let (contact, kind) = self
             .controls
             .find(control)
             .map_err(|(message, help)| LineFault::new(message, help).about(control))?;
+        if is_by != (kind == ControlKind::Relative) {
+            let (is, key) = match kind {
+                ControlKind::Relative => ("moves by something", "by"),
+                _ => ("has a value", "value"),
+            };
+            let help = format!("write `\"{key}\":{}`", example(kind));
+            let wrong = if is_by { "\"by\"" } else { "\"value\"" };
+            return Err(LineFault::new(format!("`{control}` {is}"), help).about(wrong));
+        }
         let value = components(value, kind, control)?;
-        Ok(Input { t, what: What::Report(id, value) })
+        Ok(Input { t, what: What::Report(contact, value) })
     }
 
     fn fault(&self, line: &str, fault: LineFault) -> Fault {
@@ -214,64 +270,6 @@ fn in_words(message: &str) -> (String, String) {
     (message.to_owned(), help.to_owned())
 }
 
-fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineFault> {
-    if line.take != FORMAT {
-        let message = format!("this take is in format {}; this version reads format 1", line.take);
-        return Err(LineFault::new(message, "write `\"take\":1`").about(&line.take.to_string()));
-    }
-    if let Some(seats) = line.seats.filter(|&seats| seats != 1) {
-        let (message, help) = match seats {
-            2..=8 => ("more than one seat is not yet supported", "write `\"seats\":1`"),
-            _ => ("there are 1 to 8 seats", "write `\"seats\":1`"),
-        };
-        return Err(LineFault::new(message, help).about("\"seats\""));
-    }
-    let layouts = ["us", "fr", "de", "dvorak"];
-    if let Some(layout) = line.layout.as_deref().filter(|layout| !layouts.contains(layout)) {
-        let message = format!("there is no layout `{layout}`");
-        return Err(LineFault::new(message, "the layouts are us, fr, de, dvorak").about(layout));
-    }
-    for device in line.devices.iter().flatten() {
-        known_device(device)?;
-    }
-    let start = match line.start.as_deref() {
-        Some(name) => Some(plan.find_map(name).ok_or_else(|| no_map(name, plan))?),
-        None => None,
-    };
-    let rate = match line.rate {
-        Some(raw) => Some(Rate::parse(raw.get()).ok_or_else(|| {
-            let help = format!("write {}", Rate::RANGE);
-            LineFault::new(format!("`{}` is not a rate", raw.get()), help).about("\"rate\"")
-        })?),
-        None => None,
-    };
-    Ok(Header { title: line.title.as_deref().map(str::to_owned), start, rate })
-}
-
-fn no_map(name: &str, plan: &Plan) -> LineFault {
-    let help = match nearest(name, plan.names.maps.iter().map(String::as_str)) {
-        Some(near) => format!("did you mean `{near}`?"),
-        None => "name a map of the profile".to_owned(),
-    };
-    LineFault::new(format!("there is no map `{name}`"), help).about(name)
-}
-
-fn known_device(device: &str) -> Result<(), LineFault> {
-    let (class, number) = device.split_once('#').unwrap_or((device, "1"));
-    let known = Class::from_word(class).is_some_and(Class::is_supported);
-    match number.parse::<u32>() {
-        Ok(1) if known => Ok(()),
-        Ok(2..) if known => {
-            let message = format!("a second device of a class (`{device}`) is not yet supported");
-            Err(LineFault::new(message, "take it out of the list").about(device))
-        }
-        _ => {
-            let help = "devices are named `key#1`, `mouse#1`, `pad#1`";
-            Err(LineFault::new(format!("`{device}` is not a device"), help).about(device))
-        }
-    }
-}
-
 fn time(text: &str) -> Result<Time, LineFault> {
     Time::from_seconds(text).ok_or_else(|| {
         let message = format!("`{text}` is not a time");
@@ -279,27 +277,64 @@ fn time(text: &str) -> Result<Time, LineFault> {
     })
 }
 
+/// Refuses what a line says besides its one thing.
+fn fits(line: &Line<'_>, key: &str) -> Result<(), LineFault> {
+    let takes_value = matches!(key, "control" | "fact" | "setting");
+    let takes_seat = matches!(key, "fact" | "setting" | "open" | "close" | "scheme");
+    let wrong = [
+        ("value", line.value.is_some() && !takes_value),
+        ("by", line.by.is_some() && key != "control"),
+        ("seat", line.seat.is_some() && !takes_seat),
+    ];
+    if let Some((extra, _)) = wrong.into_iter().find(|(_, is_wrong)| *is_wrong) {
+        let message = format!("`{extra}` does not go with `{key}`");
+        return Err(LineFault::new(message, "take it out").about(&format!("\"{extra}\"")));
+    }
+    if line.value.is_some() && line.by.is_some() {
+        let message = "a control has a value or moves by something, not both";
+        return Err(LineFault::new(message, "keep one of them").about("\"by\""));
+    }
+    Ok(())
+}
+
 /// A report's value, in the shape of its control. Out of range is held to the range later.
 fn components(value: Components, kind: ControlKind, control: &str) -> Result<Vector, LineFault> {
-    let wanted = if kind == ControlKind::Stick { 2 } else { 1 };
+    let wanted = kind.yields().components();
+    let key = if kind == ControlKind::Relative { "\"by\"" } else { "\"value\"" };
     if value.len != wanted || value.is_list != (wanted > 1) {
-        let what = if wanted == 2 { "a list of two numbers" } else { "one number" };
+        let what = match wanted {
+            1 => "one number",
+            2 => "a list of two numbers",
+            3 => "a list of three numbers",
+            _ => "a list of four numbers",
+        };
         let message = format!("`{control}` reports {what}");
-        let help = format!("write `\"value\":{}`", example(kind));
-        return Err(LineFault::new(message, help).about("\"value\""));
+        let help = format!("write `{key}:{}`", example(kind));
+        return Err(LineFault::new(message, help).about(key));
     }
-    let [x, y, ..] = value.numbers;
+    let [x, y, z, w] = value.numbers;
     if kind == ControlKind::Button && x > 0.0 && x < 1.0 {
         let message = format!("`{control}` is a button: it reports 0 or 1");
         return Err(LineFault::new(message, "write `\"value\":1`").about("\"value\""));
     }
-    Ok(Vector::new(x, y))
+    let vector = Vector { x, y, z, w };
+    if kind.yields() == Kind::Turn {
+        if turn::unit(vector) == Vector::ZERO && [x, y, z, w] == [0.0; 4] {
+            let message = format!("`{control}` reports a unit quaternion, not all 0");
+            return Err(LineFault::new(message, "write `\"value\":[0,0,0,1]`").about(key));
+        }
+        return Ok(turn::unit(vector));
+    }
+    Ok(vector)
 }
 
 fn example(kind: ControlKind) -> &'static str {
     match kind {
-        ControlKind::Stick => "[0.6,0.8]",
+        ControlKind::Stick | ControlKind::Spot => "[0.6,0.8]",
         ControlKind::Lever | ControlKind::Axis => "0.5",
-        _ => "1",
+        ControlKind::Button => "1",
+        ControlKind::Relative => "[3,-1]",
+        ControlKind::Place => "[0.2,1.6,0]",
+        ControlKind::Turn => "[0,0,0,1]",
     }
 }

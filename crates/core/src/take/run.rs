@@ -1,7 +1,7 @@
 //! Plays reports on an engine at a rate, tick by tick.
 
 use super::{Input, What};
-use crate::base::{MapId, Rate, Time};
+use crate::base::{MapId, Rate, SchemeId, Time};
 use crate::engine::{Engine, Notice};
 use crate::plan::Plan;
 use std::ops::ControlFlow;
@@ -43,6 +43,11 @@ pub struct End {
 }
 
 impl Run {
+    /// Narrows the bindings to those of one scheme, from the start.
+    pub fn narrow(&mut self, scheme: SchemeId) {
+        self.engine.narrow(Time::ZERO, Some(scheme), &mut |_| {});
+    }
+
     /// A run from time 0. With `until`, it ends at the first tick at or after that.
     pub fn new(plan: Arc<Plan>, start: Option<MapId>, rate: Rate, until: Option<Time>) -> Self {
         let end = until.map(|until| first_tick_at(rate, until));
@@ -73,6 +78,10 @@ impl Run {
         match input.what {
             What::Report(control, value) => self.engine.report(t, control, value, tell),
             What::Number(named, value) => self.engine.set_number(t, named, value, tell),
+            What::Map(map, true) => self.engine.open(t, map, tell),
+            What::Map(map, false) => self.engine.close(t, map, tell),
+            What::Pause(paused) => self.engine.pause(t, paused, tell),
+            What::Narrow(scheme) => self.engine.narrow(t, scheme, tell),
         }
         ControlFlow::Continue(())
     }

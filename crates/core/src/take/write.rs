@@ -2,6 +2,7 @@
 
 use super::{Input, What};
 use crate::base::{Rate, shortest};
+use crate::controls::Layout;
 use crate::plan::{ControlKind, Plan};
 use std::fmt::{self, Write};
 
@@ -14,6 +15,7 @@ pub fn write_header(
     title: Option<&str>,
     start: Option<&str>,
     rate: Option<Rate>,
+    layout: Option<Layout>,
 ) -> fmt::Result {
     write!(out, "{{\"take\":1")?;
     for (key, text) in [("title", title), ("start", start)] {
@@ -23,6 +25,9 @@ pub fn write_header(
     }
     if let Some(rate) = rate {
         write!(out, ",\"rate\":{rate}")?;
+    }
+    if let Some(layout) = layout {
+        write!(out, ",\"layout\":\"{}\"", layout.word())?;
     }
     out.write_char('}')
 }
@@ -34,14 +39,33 @@ pub fn write_header(
 pub fn write_input(out: &mut impl Write, plan: &Plan, input: &Input) -> fmt::Result {
     write!(out, "{{\"t\":{},", input.t)?;
     match input.what {
-        What::Report(control, value) => {
-            write!(out, "\"control\":\"{}\",\"value\":", plan.names.controls[control])?;
-            match plan.controls[control].kind {
-                ControlKind::Stick => {
-                    write!(out, "[{},{}]}}", shortest(value.x), shortest(value.y))
+        What::Report(contact, value) => {
+            let (kind, name) =
+                (plan.controls[contact.control].kind, &plan.names.controls[contact.control]);
+            let key = if kind == ControlKind::Relative { "by" } else { "value" };
+            match (contact.device, name.split_once('.')) {
+                (1.., Some((class, rest))) => {
+                    write!(out, "\"control\":\"{class}#{}.{rest}\"", contact.device + 1)?;
                 }
-                _ => write!(out, "{}}}", shortest(value.x)),
+                _ => write!(out, "\"control\":\"{name}\"")?,
             }
+            write!(out, ",\"{key}\":")?;
+            let numbers = value.shown(kind.yields()).map(shortest);
+            match (kind.yields().components(), numbers) {
+                (1, [x, ..]) => write!(out, "{x}}}"),
+                (2, [x, y, ..]) => write!(out, "[{x},{y}]}}"),
+                (3, [x, y, z, _]) => write!(out, "[{x},{y},{z}]}}"),
+                (_, [x, y, z, w]) => write!(out, "[{x},{y},{z},{w}]}}"),
+            }
+        }
+        What::Map(map, open) => {
+            let key = if open { "open" } else { "close" };
+            write!(out, "\"{key}\":\"{}\"}}", plan.names.maps[map])
+        }
+        What::Pause(paused) => write!(out, "\"pause\":{paused}}}"),
+        What::Narrow(None) => write!(out, "\"scheme\":null}}"),
+        What::Narrow(Some(scheme)) => {
+            write!(out, "\"scheme\":\"{}\"}}", plan.names.schemes[scheme])
         }
         What::Number(named, value) => {
             let key = if plan.named[named].is_setting { "setting" } else { "fact" };

@@ -332,7 +332,8 @@ fn game_code_reads_a_frame() {
     use harmonym_core::engine::{Cause, Engine, Phase};
     let (_, plan) = load(&format!("{HEAD}{SWITCH}fire = \"press or hold 0.2s\""));
     let action = plan.find_action("quay.a").unwrap();
-    let key = harmonym_core::controls::Catalogue::get().reported_id("key.KeyA").unwrap();
+    let key = harmonym_core::controls::Catalogue::built_in().reported_id("key.KeyA").unwrap();
+    let key = harmonym_core::controls::Contact::first(key);
     let mut engine = Engine::new(plan);
     engine.start(None, &mut |_| {});
     let at = Time::from_millis;

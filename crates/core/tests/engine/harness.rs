@@ -74,7 +74,7 @@ pub fn line(plan: &Plan, event: &Event) -> String {
         Kind::Switch => if event.value.x == 0.0 { "off" } else { "on" }.to_owned(),
         Kind::Axis => shortest(event.value.x).to_string(),
         kind => {
-            let components = event.value.components();
+            let components = event.value.shown(kind);
             let all: Vec<_> = components
                 .iter()
                 .take(kind.components())
@@ -110,6 +110,11 @@ pub fn lines(plan: &Plan, log: &Log) -> Vec<String> {
         Notice::Scheme { t, tick, scheme } => {
             format!("{t} #{tick} scheme {}", plan.names.schemes[*scheme])
         }
+        Notice::Map { t, tick, map, open } => {
+            let how = if *open { "opens" } else { "closes" };
+            format!("{t} #{tick} {} {how}", plan.names.maps[*map])
+        }
+        Notice::Pause { t, tick, paused } => format!("{t} #{tick} paused {paused}"),
     });
     events.collect()
 }

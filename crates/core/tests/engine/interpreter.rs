@@ -194,8 +194,9 @@ impl<'a> Interpreter<'a> {
 
     pub fn input(&mut self, input: &Input) {
         match input.what {
-            What::Report(control, value) => self.inputs.report(control, value.components()),
+            What::Report(contact, value) => self.inputs.report(contact.control, value.xyz()),
             What::Number(named, value) => self.inputs.set(named, value),
+            _ => {}
         }
         self.work_all();
     }

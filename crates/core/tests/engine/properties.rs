@@ -4,6 +4,7 @@ use crate::harness::{Log, inputs, load, run};
 use crate::interpreter::{Interpreter, Told};
 use crate::random;
 use harmonym_core::base::{Id, Time, Vector};
+use harmonym_core::controls::Contact;
 use harmonym_core::engine::{Cause, Event, EventKind, Notice};
 use harmonym_core::plan::{Plan, Trigger};
 use harmonym_core::take::{Input, What};
@@ -13,7 +14,7 @@ use std::collections::BTreeMap;
 fn events(log: &Log) -> Vec<Event> {
     let only = log.notices.iter().filter_map(|notice| match notice {
         Notice::Event(event) => Some(*event),
-        Notice::Scheme { .. } => None,
+        _ => None,
     });
     only.collect()
 }
@@ -33,7 +34,7 @@ fn told(plan: &Plan, event: &Event) -> Told {
         tick: event.tick,
         action: plan.names.actions[event.action].clone(),
         what,
-        value: event.value.components(),
+        value: event.value.xyz(),
         held: event.held.nanos(),
         fired_for: event.fired_for.map(Time::nanos),
         progress: event.progress,
@@ -131,7 +132,7 @@ proptest! {
         let mut inputs = inputs(&take, &plan);
         let last = inputs.last().map_or_else(Default::default, |r| r.t);
         for control in plan.controls.ids() {
-            inputs.push(Input { t: last, what: What::Report(control, Vector::ZERO) });
+            inputs.push(Input { t: last, what: What::Report(Contact::first(control), Vector::ZERO) });
         }
         let (log, _) = run(&plan, &inputs, "60");
         let stopped = events(&log).iter().any(|e| e.kind.cause().map(Cause::word) == Some("stopped"));

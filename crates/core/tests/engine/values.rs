@@ -43,7 +43,7 @@ impl<'a> Inputs<'a> {
     }
 
     pub fn report(&mut self, control: ControlId, value: V) {
-        let reported = &harmonym_core::controls::Catalogue::get().reported()[control.index()];
+        let reported = &harmonym_core::controls::Catalogue::built_in().reported()[control.index()];
         let (least, most) = reported.kind.range();
         self.raw.insert(control, value.map(|v| v.clamp(least, most)));
     }
@@ -94,6 +94,7 @@ impl<'a> Inputs<'a> {
                     .reduce(|best, v| if len(v) > len(best) + 1e-9 { v } else { best })
                     .unwrap()
             }
+            Head::Sum(_) => todo!(),
             Head::Group(inner) => part(inner, "inner"),
         };
         self.steps(&chain.steps, chain.head.kind(), head, path)
@@ -108,6 +109,7 @@ impl<'a> Inputs<'a> {
             Reads::Half(c, part, true) => [of(c, part).max(0.0), 0.0, 0.0],
             Reads::Half(c, part, false) => [(-of(c, part)).max(0.0), 0.0, 0.0],
             Reads::Either(a, b) => [raw(a)[0].max(raw(b)[0]), 0.0, 0.0],
+            Reads::Char(_) => todo!(),
             Reads::Four([up, left, down, right]) => {
                 limited([raw(right)[0] - raw(left)[0], raw(up)[0] - raw(down)[0], 0.0], 1.0)
             }
@@ -174,6 +176,7 @@ impl<'a> Inputs<'a> {
         let n = |number: &Number| self.number(*number);
         match form {
             Form::Flip(turned) => [0, 1, 2].map(|i| if turned[i] { -v[i] } else { v[i] }),
+            Form::Ease { .. } | Form::Smooth(_) | Form::Travel => todo!(),
             Form::Not => bit(!self.switch(path, m, 0.5, 0.4).0),
             Form::Toggle => bit(self.switch(path, m, 0.5, 0.4).1),
             Form::SwitchAt { on, off } => {

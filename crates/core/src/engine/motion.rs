@@ -1,0 +1,230 @@
+//! Steps that move on their own, and sums over time.
+
+use super::hands::TIE;
+use super::state::State;
+use crate::base::{AT_REST, ActionId, Id, MotionId, ParamId, Time, Vector, turn};
+use crate::plan::Plan;
+
+/// What a step keeps that moves on its own, or adds up.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Motion {
+    /// Where it was when its input changed last; of a `travel`, the sum since the last tick.
+    start: Vector,
+    /// Its input.
+    target: Vector,
+    /// When its input changed last; of a `travel`, up to when it is summed.
+    at: Time,
+    /// Units a second; of a lag, its time constant in seconds.
+    rate: f64,
+    /// Whether it has not yet been found arrived.
+    moving: bool,
+    /// Of a `travel`, what the last tick took, and which tick that was.
+    held: Vector,
+    taken: u64,
+}
+
+/// How an evaluation treats what steps keep.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Mode {
+    /// A raw event or a trigger's time: everything takes its input in.
+    Event,
+    /// A look at moving steps, on a whole millisecond.
+    Look,
+    /// A tick, of an action that has values only at ticks.
+    Tick,
+    /// Only the value of this very moment: nothing is taken in.
+    Peek,
+}
+
+impl Motion {
+    fn seconds(&self, now: Time) -> f64 {
+        now.since(self.at).nanos() as f64 / 1e9
+    }
+
+    /// start + (target − start) · (speed · Δt / distance), up to the target.
+    fn eased(&self, now: Time) -> Vector {
+        let way = apart(self.target, self.start);
+        let distance = way.magnitude();
+        if distance == 0.0 {
+            return self.target;
+        }
+        let share = self.rate * self.seconds(now) / distance;
+        if share >= 1.0 { self.target } else { self.start.plus(way.map(|c| c * share)) }
+    }
+
+    /// target + (start − target) · exp(−Δt / T), arrived within 10⁻⁶.
+    fn lagged(&self, now: Time, is_turn: bool) -> Vector {
+        let left = libm::exp(-self.seconds(now) / self.rate.max(1e-12));
+        if is_turn {
+            let angle = turn::between(self.start, self.target) * left;
+            return match angle <= AT_REST {
+                true => self.target,
+                false => turn::towards(self.target, self.start, left),
+            };
+        }
+        let behind = apart(self.start, self.target).map(|c| c * left);
+        if behind.magnitude() <= AT_REST { self.target } else { self.target.plus(behind) }
+    }
+}
+
+fn apart(a: Vector, b: Vector) -> Vector {
+    a.plus(b.map(|c| -c))
+}
+
+impl State {
+    pub fn is_peeking(&self) -> bool {
+        self.mode == Mode::Peek
+    }
+
+    /// Whether a moving step takes its input in: not while something before it moves between
+    /// looks.
+    fn takes(&self) -> bool {
+        match self.mode {
+            Mode::Event | Mode::Look => true,
+            Mode::Tick => !self.passed_moving,
+            Mode::Peek => false,
+        }
+    }
+
+    pub fn ease(
+        &mut self,
+        id: MotionId,
+        speeds: (ParamId, ParamId),
+        cut: bool,
+        input: Vector,
+    ) -> Vector {
+        let mut motion = self.motions[id];
+        let mut value = motion.eased(self.now);
+        if self.takes() && input != motion.target {
+            let dot = value.x * input.x + value.y * input.y + value.z * input.z;
+            if cut && dot < 0.0 {
+                value = Vector::ZERO;
+            }
+            let rises = input.magnitude() >= value.magnitude() - TIE;
+            let rate = self.params[if rises { speeds.0 } else { speeds.1 }];
+            let moving = motion.moving || value != input;
+            motion = Motion { start: value, target: input, at: self.now, rate, moving, ..motion };
+        }
+        self.arrive(id, motion, value)
+    }
+
+    pub fn smooth(&mut self, id: MotionId, time: ParamId, input: Vector, is_turn: bool) -> Vector {
+        let mut motion = self.motions[id];
+        let mut value = motion.lagged(self.now, is_turn);
+        if self.takes() && input != motion.target {
+            let moving = motion.moving || value != input;
+            let rate = self.params[time];
+            motion = Motion { start: value, target: input, at: self.now, rate, moving, ..motion };
+            value = motion.lagged(self.now, is_turn);
+        }
+        self.arrive(id, motion, value)
+    }
+
+    fn arrive(&mut self, id: MotionId, mut motion: Motion, value: Vector) -> Vector {
+        if self.mode == Mode::Look && value == motion.target {
+            motion.moving = false;
+        }
+        self.passed_moving |= motion.moving;
+        if !self.is_peeking() {
+            self.motions[id] = motion;
+        }
+        value
+    }
+
+    /// A step that is skipped follows its input, so that it starts without a jump.
+    pub fn follow(&mut self, id: MotionId, input: Vector) {
+        if self.takes() {
+            let at = self.now;
+            self.motions[id] = Motion { start: input, target: input, at, ..Motion::default() };
+        }
+    }
+
+    /// A `travel` that is skipped adds nothing up.
+    pub fn stay(&mut self, id: MotionId) {
+        if !self.is_peeking() {
+            self.motions[id] = Motion { at: self.now, ..Motion::default() };
+        }
+    }
+
+    /// Value × seconds since the last tick, taken at each tick and held until the next.
+    pub fn travel(&mut self, id: MotionId, input: Vector) -> Vector {
+        if self.is_peeking() {
+            return self.motions[id].held;
+        }
+        let mut motion = self.motions[id];
+        let seconds = motion.seconds(self.now);
+        motion.start = motion.start.plus(motion.target.map(|c| c * seconds));
+        (motion.target, motion.at) = (input, self.now);
+        // A part of a `+` is worked out twice at a tick: the sum is taken once.
+        if self.mode == Mode::Tick && motion.taken <= self.ticks {
+            motion.held = std::mem::take(&mut motion.start);
+            motion.taken = self.ticks + 1;
+        }
+        let is_idle = [motion.start, motion.target, motion.held].iter().all(|v| *v == Vector::ZERO);
+        if let (false, Some(action)) = (is_idle, self.evaluating) {
+            self.at_tick.insert(action);
+        }
+        self.motions[id] = motion;
+        motion.held
+    }
+
+    /// Notes whether anything of an action still moves.
+    pub fn note_moving(&mut self, plan: &Plan, action: ActionId) {
+        let motions = plan.actions[action].motions;
+        if motions.is_empty() {
+            return;
+        }
+        if motions.iter().any(|id| self.motions[id].moving) {
+            if self.moving.is_empty() {
+                self.next_look = after(self.now);
+            }
+            self.moving.insert(action);
+        } else {
+            self.moving.remove(action);
+        }
+    }
+
+    /// Has the value of this very moment found of everything that moves.
+    pub fn peek_moving(&mut self) {
+        let mut next = self.moving.next(0);
+        while let Some(action) = next {
+            self.to_peek.insert(action);
+            next = self.moving.next(action.index() + 1);
+        }
+    }
+
+    /// The value of this very moment of everything that moves, and of what reads it.
+    pub fn peek_all(&mut self, plan: &Plan) {
+        self.peek_moving();
+        while let Some(action) = self.to_peek.pop() {
+            self.peek(plan, action);
+        }
+    }
+
+    /// The value of this very moment of one action; marks what reads it if that is another.
+    pub fn peek(&mut self, plan: &Plan, action: ActionId) {
+        if !self.lives(action) {
+            return;
+        }
+        let mode = std::mem::replace(&mut self.mode, Mode::Peek);
+        for binding in plan.actions[action].bindings.iter() {
+            self.bindings[binding].shown =
+                self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
+        }
+        let (blended, _) = self.blend(plan, action);
+        let value = self.evaluate(plan, plan.actions[action].shape, blended);
+        self.mode = mode;
+        if self.actions[action].value != value {
+            self.actions[action].value = value;
+            self.moved.insert(action);
+            for &reader in plan.actions[action].read_by.of(&plan.listed) {
+                self.to_peek.insert(reader);
+            }
+        }
+    }
+}
+
+/// The first whole millisecond after `now`.
+pub(super) fn after(now: Time) -> Time {
+    Time::from_millis(now.nanos() / 1_000_000 + 1)
+}
