@@ -20,12 +20,28 @@ impl State {
             self.follow_sequence(plan, id, steps, within, tell);
             return;
         }
+        let is_fresh = self.fresh.contains(action);
+        self.fresh.remove(action);
+        if self.moving.contains(action) && !is_fresh && self.mode != Mode::Look {
+            return self.look_around(plan, action, tell);
+        }
         let (value, won) = self.value_of(plan, action);
         if won.is_some() {
             self.actions[action].from = won;
         }
         self.settle_kept(plan, action, tell);
         self.settle(plan, action, value, tell);
+    }
+
+    /// What others do may matter for an action that moves; its levels are crossed at looks and at
+    /// events that change what it reads, not now.
+    fn look_around(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        self.peek(plan, action);
+        self.settle_kept(plan, action, tell);
+        if self.actions[action].level == Level::Down {
+            self.look_at_guards(plan, action, tell);
+            self.look_at_change(plan, action, tell);
+        }
     }
 
     /// Takes an action's new value, and tells what its levels make of it.

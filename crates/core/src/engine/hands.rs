@@ -321,6 +321,7 @@ impl State {
             self.stale_pluses.insert(plus);
         }
         self.dirty.insert(read.action);
+        self.fresh.insert(read.action);
     }
 
     /// Mutes what is held on `devices`, unless its action carries it over.

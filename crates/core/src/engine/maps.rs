@@ -235,6 +235,7 @@ impl State {
         self.maps.living.remove(action);
         self.maps.places[action] = NOWHERE;
         self.dirty.remove(action);
+        self.fresh.remove(action);
         self.moving.remove(action);
         self.at_tick.remove(action);
         self.to_peek.remove(action);

@@ -5,7 +5,7 @@ use super::event::Cause;
 use super::motion::{Mode, after};
 use super::state::State;
 use super::timers::When;
-use crate::base::{ActionId, AlternativeId, Id, Time, Vector};
+use crate::base::{ActionId, AlternativeId, Id, Kind, Time, Vector};
 use crate::plan::Plan;
 
 /// What others see of an action; when it changes, those that name it are worked out too.
@@ -13,8 +13,8 @@ use crate::plan::Plan;
 struct Outside {
     awake: bool,
     live: bool,
+    /// As it was worked out last: what moves in between is no event.
     value: Vector,
-    settled: Vector,
     first_fires: u64,
     live_at: Option<Time>,
     forced_at: Option<Time>,
@@ -163,7 +163,10 @@ impl State {
     fn touch_if_changed(&mut self, plan: &Plan, action: ActionId, before: &Option<Outside>) {
         if self.outside(plan, action) != *before {
             for &other in plan.actions[action].named_by.of(&plan.listed) {
-                self.touch(plan, other);
+                self.dirty.insert(other);
+            }
+            for &reader in plan.actions[action].read_by.of(&plan.listed) {
+                self.touch(plan, reader);
             }
         }
     }
@@ -187,8 +190,11 @@ impl State {
         Some(Outside {
             awake: state.awake,
             live: self.is_live(plan, action),
-            value: self.value_read(plan, action),
-            settled: state.settled,
+            value: match plan.actions[action].kind {
+                _ if !state.awake => Vector::ZERO,
+                Kind::Switch => self.value_now(plan, action),
+                _ => state.settled,
+            },
             first_fires: state.first_fires,
             live_at: state.live_at,
             forced_at: state.forced_at,

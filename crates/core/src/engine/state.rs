@@ -46,8 +46,9 @@ pub(super) struct State {
     pub due: IdSet<AlternativeId>,
     /// The bindings to be evaluated again.
     pub stale: IdSet<BindingId>,
-    /// The actions to be worked out.
+    /// The actions to be worked out, and those of them whose value may be another.
     pub dirty: IdSet<ActionId>,
+    pub fresh: IdSet<ActionId>,
     /// The alternatives that fire at every tick.
     pub firing: IdSet<AlternativeId>,
     /// Every `+` to be settled, and those whose map has just opened.
@@ -225,6 +226,7 @@ impl State {
             due: IdSet::new(alternatives),
             stale: IdSet::new(plan.bindings.len()),
             dirty: IdSet::new(actions),
+            fresh: IdSet::new(actions),
             firing: IdSet::new(alternatives),
             stale_pluses: IdSet::new(plan.pluses.len()),
             new_pluses: IdSet::new(plan.pluses.len()),
@@ -266,6 +268,7 @@ impl State {
         (self.evaluating, self.passed_moving) = (None, false);
         for set in [
             &mut self.dirty,
+            &mut self.fresh,
             &mut self.told,
             &mut self.moved,
             &mut self.changed,
@@ -324,6 +327,7 @@ impl State {
             return;
         }
         self.dirty.insert(action);
+        self.fresh.insert(action);
         for binding in spec.bindings.iter() {
             self.stale.insert(binding);
         }

@@ -10,7 +10,10 @@ use std::sync::Arc;
 
 /// What every profile of the tests begins with.
 pub const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\n\
-                        scheme.pad.devices = [\"pad\"]\nmap.quay.start = true\n";
+                        scheme.pad.devices = [\"pad\"]\nscheme.slate.devices = [\"slate\"]\n\
+                        device.slate.controls = { thumb = \"stick\", tap = \"button\" }\n\
+                        device.slate.as = { thumb = \"pad.left-stick\", tap = \"pad.south\" }\n\
+                        map.quay.start = true\n";
 
 /// Compiles a profile without faults.
 pub fn load(text: &str) -> (Profile, Arc<Plan>) {

@@ -3,8 +3,11 @@
 mod cases;
 mod harness;
 mod interpreter;
+mod motion;
 mod properties;
 mod random;
+mod switching;
 mod triggers;
 mod triggers_by_hand;
 mod values;
+mod world;

@@ -2,7 +2,7 @@
 
 use crate::harness::{Log, inputs, load, run};
 use crate::interpreter::{Interpreter, Told};
-use crate::random;
+use crate::random::{self, Ticks};
 use harmonym_core::base::{Id, Time, Vector};
 use harmonym_core::controls::Contact;
 use harmonym_core::engine::{Cause, Event, EventKind, Notice};
@@ -53,7 +53,7 @@ proptest! {
 
     #[test]
     fn the_engine_agrees_with_the_slow_interpreter(
-        profile in random::profile(),
+        profile in random::profile(Ticks::With),
         take in random::take(),
         rate in prop::sample::select(vec![20_u64, 60, 144]),
     ) {
@@ -71,7 +71,7 @@ proptest! {
 
     #[test]
     fn every_wake_has_one_end_and_time_never_goes_back(
-        profile in random::profile(),
+        profile in random::profile(Ticks::With),
         take in random::take(),
     ) {
         let (_, plan) = load(&profile);
@@ -99,7 +99,7 @@ proptest! {
 
     #[test]
     fn episodes_do_not_depend_on_the_tick_rate(
-        profile in random::profile(),
+        profile in random::profile(Ticks::Without),
         take in random::take(),
     ) {
         // What tells values at ticks, or follows what does, may follow the rate.
@@ -125,14 +125,17 @@ proptest! {
     }
 
     #[test]
-    fn everything_let_go_is_at_rest(profile in random::profile(), take in random::take()) {
+    fn everything_let_go_is_at_rest(profile in random::profile(Ticks::With), take in random::take()) {
         // These turn 0 into something else.
         prop_assume!(!["not", "toggle", "remap"].iter().any(|step| profile.contains(step)));
         let (_, plan) = load(&profile);
         let mut inputs = inputs(&take, &plan);
         let last = inputs.last().map_or_else(Default::default, |r| r.t);
         for control in plan.controls.ids() {
-            inputs.push(Input { t: last, what: What::Report(Contact::first(control), Vector::ZERO) });
+            for device in 0..2 {
+                let contact = Contact { control, device };
+                inputs.push(Input { t: last, what: What::Report(contact, Vector::ZERO) });
+            }
         }
         let (log, _) = run(&plan, &inputs, "60");
         let stopped = events(&log).iter().any(|e| e.kind.cause().map(Cause::word) == Some("stopped"));
@@ -149,7 +152,7 @@ fn the_same_hands_give_the_same_bits_run_after_run_and_after_a_reset() {
     use proptest::test_runner::TestRunner;
     let mut runner = TestRunner::deterministic();
     for _ in 0..50 {
-        let text = random::profile().new_tree(&mut runner).unwrap().current();
+        let text = random::profile(Ticks::With).new_tree(&mut runner).unwrap().current();
         let take = random::take().new_tree(&mut runner).unwrap().current();
         let (_, plan) = load(&text);
         let inputs = inputs(&take, &plan);
@@ -159,8 +162,17 @@ fn the_same_hands_give_the_same_bits_run_after_run_and_after_a_reset() {
             let mut tell = |notice: Notice| bits.push(format!("{notice:?}"));
             engine.start(None, &mut tell);
             for input in &inputs {
-                if let What::Report(control, value) = input.what {
-                    engine.report(input.t, control, value, &mut tell);
+                match input.what {
+                    What::Report(contact, value) => {
+                        engine.report(input.t, contact, value, &mut tell);
+                    }
+                    What::Map(map, true) => engine.open(input.t, map, &mut tell),
+                    What::Map(map, false) => engine.close(input.t, map, &mut tell),
+                    What::Pause(paused) => engine.pause(input.t, paused, &mut tell),
+                    What::Narrow(scheme) => engine.narrow(input.t, scheme, &mut tell),
+                    What::Number(named, value) => {
+                        engine.set_number(input.t, named, value, &mut tell);
+                    }
                 }
             }
             engine.tick(Time::from_millis(20_000), &mut tell);

@@ -6,31 +6,70 @@ use proptest::prelude::*;
 const NUMBERS: &str = "[setting.slow]\ndefault = false\n[setting.size]\ndefault = 0.7\nrange = [0.1, 2]\n\
                        [fact.patience]\ndefault = 150\nunit = \"ms\"\n[fact.calm]\n";
 
-/// The text of a profile with up to six actions.
-pub fn profile() -> impl Strategy<Value = String> {
-    let count = 1_usize..7;
-    (count, any::<bool>()).prop_flat_map(|(count, reversed)| {
+/// The maps that actions are spread over, the first most often.
+const MAPS: [&str; 4] = ["quay", "mill", "book", "sky"];
+
+/// What may be written that has values only at ticks, or moves on its own.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Ticks {
+    /// Anything.
+    With,
+    /// Only what has its moments by itself.
+    Without,
+}
+
+/// The text of a profile with up to six actions in up to four maps.
+pub fn profile(ticks: Ticks) -> impl Strategy<Value = String> {
+    let maps = prop::collection::vec(prop::sample::select(vec![0, 0, 0, 1, 2, 2, 3]), 1..7);
+    (maps, any::<bool>(), map_keys()).prop_flat_map(move |(maps, reversed, keys)| {
+        let count = maps.len();
         let number = move |i: usize| if reversed { count - 1 - i } else { i };
-        let actions: Vec<_> = (0..count).map(|i| action(i, number)).collect();
-        (Just(reversed), actions).prop_map(|(reversed, mut actions)| {
-            if reversed {
-                actions.reverse();
-            }
-            format!("{}{NUMBERS}{}", crate::harness::HEAD, actions.concat())
-        })
+        let names: Vec<String> =
+            (0..count).map(|i| format!("{}.a{}", MAPS[maps[i]], number(i))).collect();
+        let actions: Vec<_> = (0..count).map(|i| action(i, &names, ticks)).collect();
+        let also = (0..count).map(|i| prop::sample::select(vec![None, None, None, Some(i)]));
+        let also = also.collect::<Vec<_>>();
+        (Just((reversed, names, keys)), actions, also).prop_map(
+            |((reversed, names, keys), mut actions, also)| {
+                if reversed {
+                    actions.reverse();
+                }
+                let also: Vec<&String> = also
+                    .iter()
+                    .flatten()
+                    .map(|i| &names[*i])
+                    .filter(|name| !name.starts_with("book"))
+                    .collect();
+                let [mill, book, sky] = keys;
+                format!(
+                    "{}{NUMBERS}[map.mill]\n{mill}[map.book]\nkind = \"layer\"\nalso = {also:?}\n{book}\
+                     [map.sky]\nkind = \"always\"\n{sky}{}",
+                    crate::harness::HEAD,
+                    actions.concat()
+                )
+            },
+        )
     })
 }
 
+/// Keys of the maps besides the first.
+fn map_keys() -> impl Strategy<Value = [String; 3]> {
+    let keys = || {
+        let rank = prop::sample::select(vec!["", "", "rank = 15\n", "rank = 0\n", "rank = -3\n"]);
+        let pause = prop::sample::select(vec!["", "in-pause = true\n"]);
+        (rank, pause).prop_map(|(rank, pause)| format!("{rank}{pause}"))
+    };
+    [keys(), keys(), keys()]
+}
+
 /// Action `i`, which may name those with a lower i.
-fn action(i: usize, number: impl Fn(usize) -> usize + Copy) -> BoxedStrategy<String> {
-    let name = move |i: usize| format!("a{}", number(i));
-    let others: Vec<String> = (0..i).map(name).collect();
-    let own = name(i);
+fn action(i: usize, names: &[String], ticks: Ticks) -> BoxedStrategy<String> {
+    let (own, others) = (names[i].clone(), names[..i].to_vec());
     if i >= 2 {
         let sequence = sequence(own.clone(), others.clone());
-        return prop_oneof![1 => sequence, 6 => bound(own, &others)].boxed();
+        return prop_oneof![1 => sequence, 6 => bound(own, &others, ticks)].boxed();
     }
-    bound(own, &others)
+    bound(own, &others, ticks)
 }
 
 fn sequence(own: String, others: Vec<String>) -> BoxedStrategy<String> {
@@ -40,25 +79,28 @@ fn sequence(own: String, others: Vec<String>) -> BoxedStrategy<String> {
     (steps, within, guard)
         .prop_map(move |(steps, within, guard)| {
             let steps = steps.join(", ");
-            format!("[map.quay.{own}]\nvalue = \"switch\"\nfire = \"sequence({steps}) within={within}{guard}\"\n")
+            format!("[map.{own}]\nvalue = \"switch\"\nfire = \"sequence({steps}) within={within}{guard}\"\n")
         })
         .boxed()
 }
 
-fn bound(own: String, others: &[String]) -> BoxedStrategy<String> {
+fn bound(own: String, others: &[String], ticks: Ticks) -> BoxedStrategy<String> {
     let kind = prop::sample::select(vec!["switch", "switch", "axis", "plane", "space"]);
     let yields = match others.is_empty() {
         true => Just(Vec::new()).boxed(),
         false => prop::collection::vec(prop::sample::select(others.to_vec()), 0..2).boxed(),
     };
+    let names = others.to_vec();
     let body = kind.prop_flat_map(move |kind| {
-        let bindings = prop::collection::vec(binding(kind), 0..4);
-        (Just(kind), bindings, prop::collection::vec(conditioned(step(kind)), 0..3))
+        let bindings = prop::collection::vec(binding(kind, &names, ticks), 0..4);
+        let steps = prop::collection::vec(conditioned(step(kind, ticks)), 0..3);
+        (Just(kind), bindings, steps)
     });
+    let keys = action_keys();
     let blend = prop::sample::select(vec!["", "", "oldest", "newest", "last-change", "sum"]);
-    (body, fire(others), levels(), yields, blend)
-        .prop_map(move |((kind, bindings, shape), fire, levels, yields, blend)| {
-            let mut text = format!("[map.quay.{own}]\nvalue = \"{kind}\"\n{levels}{fire}");
+    (body, fire(others), levels(), yields, blend, keys)
+        .prop_map(move |((kind, bindings, shape), fire, levels, yields, blend, keys)| {
+            let mut text = format!("[map.{own}]\nvalue = \"{kind}\"\n{levels}{fire}{keys}");
             let loud = ["while", "change", "repeat"].iter().any(|word| fire.contains(word));
             if !yields.is_empty() && !loud && (kind == "switch" || !fire.is_empty()) {
                 text.push_str(&format!("yields-to = {yields:?}\n"));
@@ -66,8 +108,13 @@ fn bound(own: String, others: &[String]) -> BoxedStrategy<String> {
             if !blend.is_empty() {
                 text.push_str(&format!("blend = \"{blend}\"\n"));
             }
-            for (scheme, word) in [("pad", "pad."), ("desk", "key.")] {
-                let list: Vec<_> = bindings.iter().filter(|b| b.contains(word)).collect();
+            for scheme in ["pad", "desk", "all"] {
+                let of = |b: &&String| match (b.contains("pad"), b.contains("key.") || b.contains("mouse.")) {
+                    (true, false) => scheme == "pad",
+                    (false, true) => scheme == "desk",
+                    _ => scheme == "all",
+                };
+                let list: Vec<_> = bindings.iter().filter(of).collect();
                 if !list.is_empty() {
                     text.push_str(&format!("bind.{scheme} = {list:?}\n"));
                 }
@@ -80,8 +127,30 @@ fn bound(own: String, others: &[String]) -> BoxedStrategy<String> {
         .boxed()
 }
 
+fn action_keys() -> impl Strategy<Value = String> {
+    let key = |name: &'static str| {
+        prop::sample::select(vec![
+            String::new(),
+            String::new(),
+            String::new(),
+            format!("{name} = true\n"),
+            format!("{name} = false\n"),
+        ])
+    };
+    (key("claim"), key("carry"), key("in-pause")).prop_map(|(a, b, c)| format!("{a}{b}{c}"))
+}
+
 fn axis_control(pad: bool) -> BoxedStrategy<String> {
-    let keys = ["key.KeyA", "key.KeyB", "key.KeyC", "key.ShiftLeft", "key.Shift", "key.KeyA"];
+    let keys = [
+        "key.KeyA",
+        "key.KeyB",
+        "key.KeyC",
+        "key.ShiftLeft",
+        "key.Shift",
+        "key.KeyA",
+        "char.a",
+        "mouse.wheel.up",
+    ];
     let pads = [
         "pad.south",
         "pad.left-trigger",
@@ -89,8 +158,18 @@ fn axis_control(pad: bool) -> BoxedStrategy<String> {
         "pad.left-stick.up",
         "pad.left-stick.left",
         "pad.dpad.up",
+        "pad#2.south",
+        "pad#1.left-stick.x",
     ];
     prop::sample::select(if pad { pads } else { keys }.to_vec()).prop_map(str::to_owned).boxed()
+}
+
+/// A control that counts only while others are held.
+fn held_together(pad: bool, last: BoxedStrategy<String>) -> BoxedStrategy<String> {
+    let holder = move || axis_control(pad);
+    let one = (holder(), last.clone()).prop_map(|(a, b)| format!("{a} + {b}"));
+    let two = (holder(), holder(), last).prop_map(|(a, b, c)| format!("{a} + {b} + {c}"));
+    prop_oneof![3 => one, 1 => two].boxed()
 }
 
 fn opposed() -> impl Strategy<Value = &'static str> {
@@ -101,7 +180,7 @@ fn opposed() -> impl Strategy<Value = &'static str> {
 /// An axis of one device class, with steps of its own now and then.
 fn part(pad: bool) -> BoxedStrategy<String> {
     let stepped =
-        (axis_control(pad), step("part")).prop_map(|(control, step)| format!("{control} | {step}"));
+        (axis_control(pad), step("part", Ticks::Without)).prop_map(|(control, step)| format!("{control} | {step}"));
     prop_oneof![4 => axis_control(pad), 1 => stepped].boxed()
 }
 
@@ -112,7 +191,8 @@ fn axis(pad: bool) -> BoxedStrategy<String> {
     let any = (part(pad), part(pad)).prop_map(|(a, b)| format!("any({a}, {b})"));
     let picked = (plane(pad), prop::sample::select(vec!["x", "y", "length"]))
         .prop_map(|(plane, c)| format!("({plane} | pick {c})"));
-    prop_oneof![3 => axis_control(pad), 2 => pair, 1 => any, 1 => picked].boxed()
+    let sum = held_together(pad, axis_control(pad)).prop_map(|sum| format!("({sum})"));
+    prop_oneof![4 => axis_control(pad), 2 => pair, 1 => any, 1 => picked, 2 => sum].boxed()
 }
 
 fn plane(pad: bool) -> BoxedStrategy<String> {
@@ -126,12 +206,18 @@ fn plane(pad: bool) -> BoxedStrategy<String> {
     let join = (part(), part()).prop_map(|(a, b)| format!("join({a}, {b})"));
     let stick = prop::sample::select(vec!["pad.left-stick", "pad.dpad"]).prop_map(str::to_owned);
     match pad {
-        true => prop_oneof![stick, four, join].boxed(),
-        false => prop_oneof![four, join].boxed(),
+        true => {
+            let sum = held_together(pad, stick.clone().boxed()).prop_map(|sum| format!("({sum})"));
+            prop_oneof![3 => stick, 3 => four, 3 => join, 1 => sum].boxed()
+        }
+        false => {
+            let at = Just("mouse.at".to_owned());
+            prop_oneof![3 => four, 3 => join, 1 => at].boxed()
+        }
     }
 }
 
-fn binding(kind: &'static str) -> BoxedStrategy<String> {
+fn binding(kind: &'static str, others: &[String], ticks: Ticks) -> BoxedStrategy<String> {
     let head = |pad: bool| match kind {
         "plane" => {
             let onto = (axis(pad), prop::sample::select(vec!["x", "y"]))
@@ -146,8 +232,22 @@ fn binding(kind: &'static str) -> BoxedStrategy<String> {
         }
         _ => axis(pad),
     };
-    let head = prop_oneof![head(true), head(false)];
-    let steps = prop::collection::vec(conditioned(step(kind)), 0..3);
+    let head = match (kind, ticks) {
+        ("axis", Ticks::With) => {
+            let wheel = prop::sample::select(vec!["mouse.wheel.y".to_owned(), "mouse.move.x".into()]);
+            prop_oneof![4 => head(true), 4 => head(false), 1 => wheel].boxed()
+        }
+        ("plane", Ticks::With) => {
+            let mouse = prop::sample::select(vec![
+                "mouse.move".to_owned(),
+                "key.KeyC + mouse.move".into(),
+                "mouse.move | scale 0.05".into(),
+            ]);
+            prop_oneof![4 => head(true), 4 => head(false), 1 => mouse].boxed()
+        }
+        _ => prop_oneof![head(true), head(false)].boxed(),
+    };
+    let steps = prop::collection::vec(conditioned(step(kind, ticks)), 0..3);
     (head, steps).prop_map(|(head, steps)| [vec![head], steps].concat().join(" | ")).boxed()
 }
 
@@ -160,7 +260,7 @@ fn conditioned(step: BoxedStrategy<String>) -> impl Strategy<Value = String> {
     })
 }
 
-fn step(kind: &str) -> BoxedStrategy<String> {
+fn step(kind: &str, ticks: Ticks) -> BoxedStrategy<String> {
     let common = [
         "flip",
         "scale 0.5",
@@ -199,7 +299,21 @@ fn step(kind: &str) -> BoxedStrategy<String> {
         "part" => &["not", "toggle", "switch-at 0.53"],
         _ => &["onto x", "not", "toggle", "switch-at 0.53", "switch-at size off=0.11"],
     };
-    let all: Vec<_> = common.iter().chain(more).map(|step| (*step).to_owned()).collect();
+    let moving: &[&str] = match ticks {
+        Ticks::With => &[
+            "ease rise=7/s",
+            "ease rise=3/s fall=11/s reverse=cut",
+            "ease rise=size fall=0.9/s",
+            "smooth 23ms",
+            "smooth patience",
+            "travel",
+            "travel",
+        ],
+        Ticks::Without if kind == "part" => &[],
+        Ticks::Without => &["ease rise=7/s", "ease rise=2/s fall=11/s reverse=cut", "smooth 23ms"],
+    };
+    let all: Vec<_> =
+        common.iter().chain(more).chain(moving).map(|step| (*step).to_owned()).collect();
     prop::sample::select(all).boxed()
 }
 
@@ -264,6 +378,8 @@ pub fn take() -> impl Strategy<Value = String> {
         "pad.south",
         "pad.dpad.up",
         "pad.dpad.left",
+        "pad#2.south",
+        "slate.tap",
     ];
     let control =
         |control: &str, value: &str| format!("\"control\":\"{control}\",\"value\":{value}");
@@ -275,6 +391,24 @@ pub fn take() -> impl Strategy<Value = String> {
             let value = format!("[{},{}]", f64::from(x) / 10.0, f64::from(y) / 10.0);
             control("pad.left-stick", &value)
         }),
+        1 => (prop::sample::select(vec!["pad#2.left-stick", "slate.thumb"]), -2_i32..=2).prop_map(
+            move |(name, x)| control(name, &format!("[{},0.5]", f64::from(x) / 2.0))
+        ),
+        1 => (0_i32..4, 0_i32..4).prop_map(move |(x, y)| {
+            control("mouse.at", &format!("[{},{}]", f64::from(x) / 3.0, f64::from(y) / 3.0))
+        }),
+        1 => (-9_i32..9, -9_i32..9).prop_map(|(x, y)| {
+            format!("\"control\":\"mouse.move\",\"by\":[{x},{}]", f64::from(y) / 4.0)
+        }),
+        1 => prop::sample::select(vec!["[0,1]", "[0,-0.5]", "[0,2.5]", "[1,0]"]).prop_map(|by| {
+            format!("\"control\":\"mouse.wheel\",\"by\":{by}")
+        }),
+        2 => (prop::sample::select(vec!["open", "open", "close"]),
+            prop::sample::select(vec!["quay", "mill", "book", "book"]))
+            .prop_map(|(does, map)| format!("\"{does}\":\"{map}\"")),
+        1 => any::<bool>().prop_map(|paused| format!("\"pause\":{paused}")),
+        1 => prop::sample::select(vec!["\"pad\"", "\"desk\"", "null", "null"])
+            .prop_map(|scheme| format!("\"scheme\":{scheme}")),
         1 => (prop::sample::select(vec!["slow", "size"]), prop::sample::select(vec!["1", "0.3", "2"]))
             .prop_map(|(name, value)| format!("\"setting\":\"{name}\",\"value\":{value}")),
         1 => (prop::sample::select(vec!["calm", "patience"]), prop::sample::select(vec!["0", "1", "90"]))

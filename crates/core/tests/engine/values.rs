@@ -1,6 +1,8 @@
 //! The values of the second interpreter: controls, composites, steps and blends, by the formulas.
 
-use harmonym_core::base::{Component, ControlId, Id, Kind, NamedId};
+use crate::motion::{Mode, Move};
+use crate::world::World;
+use harmonym_core::base::{Component, Id, Kind, NamedId};
 use harmonym_core::controls::Reads;
 use harmonym_core::model::{
     Blend, By, Chain, Corner, Form, Head, Number, Opposed, Pair, Pick, Profile, Step,
@@ -16,11 +18,17 @@ pub fn len(v: V) -> f64 {
 /// Everything that values come from, and what composites, steps and blends remember by place.
 pub struct Inputs<'a> {
     profile: &'a Profile,
-    raw: HashMap<ControlId, V>,
+    pub world: World<'a>,
+    /// The moment, how values are looked at, and whether what moves was passed on the way.
+    pub t: u64,
+    pub mode: Mode,
+    pub passed: bool,
+    pub moves: HashMap<String, Move>,
     named: Vec<f64>,
     /// Per opposed pair, the sides away from 0 in the order they left it; `true` is the positive.
     sides: HashMap<String, Vec<bool>>,
     switches: HashMap<String, (bool, bool)>,
+    toggles: std::collections::HashSet<String>,
     /// The bindings away from 0 in the order they left it, and all that changed, latest last.
     away: Vec<String>,
     changed: Vec<String>,
@@ -32,20 +40,19 @@ impl<'a> Inputs<'a> {
         let named = profile.named.iter().map(|n| n.default * n.factor).collect();
         Self {
             profile,
-            raw: HashMap::new(),
+            world: World::new(profile),
+            t: 0,
+            mode: Mode::Event,
+            passed: false,
+            moves: HashMap::new(),
             named,
             sides: HashMap::new(),
             switches: HashMap::new(),
+            toggles: std::collections::HashSet::new(),
             away: Vec::new(),
             changed: Vec::new(),
             last: BTreeMap::new(),
         }
-    }
-
-    pub fn report(&mut self, control: ControlId, value: V) {
-        let reported = &harmonym_core::controls::Catalogue::built_in().reported()[control.index()];
-        let (least, most) = reported.kind.range();
-        self.raw.insert(control, value.map(|v| v.clamp(least, most)));
     }
 
     pub fn set(&mut self, named: NamedId, value: f64) {
@@ -69,7 +76,7 @@ impl<'a> Inputs<'a> {
             self.chain(chain, &path, actions)
         };
         let head = match &chain.head {
-            Head::Control { reads, .. } => self.read(*reads),
+            Head::Control { reads, .. } => self.read(*reads, path),
             Head::Action { action, .. } => actions[action.index()],
             Head::Pair(pair) => [self.pair(pair, path, actions), 0.0, 0.0],
             Head::Four(four) => {
@@ -94,31 +101,60 @@ impl<'a> Inputs<'a> {
                     .reduce(|best, v| if len(v) > len(best) + 1e-9 { v } else { best })
                     .unwrap()
             }
-            Head::Sum(_) => todo!(),
+            Head::Sum(_) => self.plus(path, actions),
             Head::Group(inner) => part(inner, "inner"),
         };
         self.steps(&chain.steps, chain.head.kind(), head, path)
     }
 
-    fn read(&self, reads: Reads) -> V {
-        let raw = |c: ControlId| self.raw.get(&c).copied().unwrap_or_default();
-        let of = |c: ControlId, part: Component| raw(c)[part as usize];
+    fn read(&self, reads: Reads, path: &str) -> V {
+        let seen = |path: &str| self.world.effective(path);
+        let of = |part: Component| seen(path)[part as usize];
         match reads {
-            Reads::Whole(c) => raw(c),
-            Reads::Component(c, part) => [of(c, part), 0.0, 0.0],
-            Reads::Half(c, part, true) => [of(c, part).max(0.0), 0.0, 0.0],
-            Reads::Half(c, part, false) => [(-of(c, part)).max(0.0), 0.0, 0.0],
-            Reads::Either(a, b) => [raw(a)[0].max(raw(b)[0]), 0.0, 0.0],
-            Reads::Char(_) => todo!(),
-            Reads::Four([up, left, down, right]) => {
-                limited([raw(right)[0] - raw(left)[0], raw(up)[0] - raw(down)[0], 0.0], 1.0)
+            Reads::Whole(_) | Reads::Either(..) | Reads::Char(_) => seen(path),
+            Reads::Component(_, part) => [of(part), 0.0, 0.0],
+            Reads::Half(_, part, true) => [of(part).max(0.0), 0.0, 0.0],
+            Reads::Half(_, part, false) => [(-of(part)).max(0.0), 0.0, 0.0],
+            Reads::Four(_) => {
+                let [up, left, down, right] = [0, 1, 2, 3].map(|i| seen(&format!("{path}.{i}"))[0]);
+                limited([right - left, up - down, 0.0], 1.0)
             }
         }
+    }
+
+    /// Works a `+` out, and notes what counts and hides since.
+    pub fn plus(&mut self, path: &str, actions: &[V]) -> V {
+        let Some(index) = self.world.pluses.iter().position(|p| p.path == path) else {
+            return [0.0; 3];
+        };
+        let parts = self.world.pluses[index].parts.clone();
+        let values: Vec<V> = parts
+            .iter()
+            .enumerate()
+            .map(|(i, one)| self.chain(one, &format!("{path}.{i}"), actions))
+            .collect();
+        let (last, holders) = values.split_last().unwrap();
+        let held = holders.iter().all(|v| len(*v) >= 0.5);
+        let last_uses = self.world.pluses[index].last.clone();
+        let back = last_uses.iter().all(|path| self.world.is_back(path));
+        if self.mode != Mode::Peek {
+            let plus = &mut self.world.pluses[index];
+            let was_high = plus.high;
+            plus.high = len(*last) >= 0.5;
+            plus.barred &= plus.high;
+            plus.counts = match plus.pressed {
+                true => held && plus.high && (plus.counts || !was_high),
+                false => held && !plus.barred,
+            };
+            plus.latched = plus.counts || (plus.latched && !back);
+        }
+        if self.world.pluses[index].counts { *last } else { [0.0; 3] }
     }
 
     fn pair(&mut self, pair: &Pair, path: &str, actions: &[V]) -> f64 {
         let neg = self.chain(&pair.neg, &format!("{path}.neg"), actions)[0].clamp(0.0, 1.0);
         let pos = self.chain(&pair.pos, &format!("{path}.pos"), actions)[0].clamp(0.0, 1.0);
+        let kept = self.sides.clone();
         let order = self.sides.entry(path.to_owned()).or_default();
         let on = |is_pos: bool| if is_pos { pos > 1e-6 } else { neg > 1e-6 };
         order.retain(|&is_pos| on(is_pos));
@@ -127,7 +163,11 @@ impl<'a> Inputs<'a> {
                 order.push(is_pos);
             }
         }
-        let [first, last] = order[..] else { return pos - neg };
+        let sides = order.clone();
+        if self.mode == Mode::Peek {
+            self.sides = kept;
+        }
+        let [first, last] = sides[..] else { return pos - neg };
         let pos_counts = match pair.opposed {
             Opposed::Cancel => return pos - neg,
             Opposed::Oldest => first,
@@ -154,13 +194,19 @@ impl<'a> Inputs<'a> {
                     _ => new,
                 }
             } else {
-                self.switches.remove(&path);
+                if self.mode != Mode::Peek {
+                    self.switches.remove(&path);
+                }
+                self.skip_move(&step.form, &path, v);
                 v
             }
         })
     }
 
     fn switch(&mut self, path: String, m: f64, on: f64, off: f64) -> (bool, bool) {
+        if self.mode == Mode::Peek {
+            return self.switches.get(&path).copied().unwrap_or_default();
+        }
         let (is_on, toggled) = self.switches.entry(path).or_default();
         let was = *is_on;
         *is_on = if was { m >= off } else { m >= on };
@@ -176,9 +222,14 @@ impl<'a> Inputs<'a> {
         let n = |number: &Number| self.number(*number);
         match form {
             Form::Flip(turned) => [0, 1, 2].map(|i| if turned[i] { -v[i] } else { v[i] }),
-            Form::Ease { .. } | Form::Smooth(_) | Form::Travel => todo!(),
+            Form::Ease { rise, fall, cut } => self.ease(&path, v, n(rise), n(fall), *cut),
+            Form::Smooth(time) => self.smooth(&path, v, n(time)),
+            Form::Travel => self.travel(&path, v),
             Form::Not => bit(!self.switch(path, m, 0.5, 0.4).0),
-            Form::Toggle => bit(self.switch(path, m, 0.5, 0.4).1),
+            Form::Toggle => {
+                self.toggles.insert(path.clone());
+                bit(self.switch(path, m, 0.5, 0.4).1)
+            }
             Form::SwitchAt { on, off } => {
                 let on = n(on);
                 let off = off.as_ref().map_or(0.8 * on, n);
@@ -239,9 +290,30 @@ impl<'a> Inputs<'a> {
         }
     }
 
+    /// Sets everything of an action back to its start; a pause keeps what toggles keep.
+    pub fn forget(&mut self, address: &str, is_pause: bool) {
+        let own = |path: &String| {
+            path.strip_prefix(address).is_some_and(|rest| rest.starts_with(['@', '.']))
+        };
+        self.sides.retain(|path, _| !own(path));
+        self.moves.retain(|path, _| !own(path));
+        let toggles = &self.toggles;
+        self.switches.retain(|path, _| !own(path) || (is_pause && toggles.contains(path)));
+        self.away.retain(|path| !own(path));
+        self.changed.retain(|path| !own(path));
+        self.last.retain(|path, _| !own(path));
+        self.world.moved.retain(|(path, _), _| !own(path));
+        self.world.held.retain(|(path, _), _| !own(path));
+        self.world.muted.retain(|(path, ..)| !own(path));
+        self.world.covered.retain(|path, _| !own(path));
+        for plus in self.world.pluses.iter_mut().filter(|plus| own(&plus.path)) {
+            (plus.counts, plus.high, plus.barred, plus.latched) = (false, false, false, false);
+        }
+    }
+
     /// What comes of an action's bindings, and which of them won.
-    pub fn blend(&mut self, blend: Blend, bindings: &[(String, V)]) -> (V, Option<usize>) {
-        for (name, value) in bindings {
+    pub fn blend(&mut self, blend: Blend, bindings: &[(String, V, bool)]) -> (V, Option<usize>) {
+        for (name, value, _) in bindings.iter().filter(|_| self.mode != Mode::Peek) {
             let away = len(*value) > 1e-6;
             let before = self.last.insert(name.clone(), *value).unwrap_or_default();
             if !away {
@@ -254,10 +326,10 @@ impl<'a> Inputs<'a> {
                 self.changed.push(name.clone());
             }
         }
-        let place = |name: &String| bindings.iter().position(|(n, _)| n == name);
+        let place = |name: &String| bindings.iter().position(|(n, _, says)| n == name && *says);
         let mut strongest: Option<usize> = None;
-        for (i, (_, value)) in bindings.iter().enumerate() {
-            if strongest.is_none_or(|best| len(*value) > len(bindings[best].1) + 1e-9) {
+        for (i, (_, value, says)) in bindings.iter().enumerate() {
+            if *says && strongest.is_none_or(|best: usize| len(*value) > len(bindings[best].1) + 1e-9) {
                 strongest = Some(i);
             }
         }
@@ -269,7 +341,8 @@ impl<'a> Inputs<'a> {
         };
         let value = match blend {
             Blend::Sum => {
-                bindings.iter().fold([0.0; 3], |s, (_, v)| [0, 1, 2].map(|i| s[i] + v[i]))
+                let own = bindings.iter().filter(|(.., says)| *says);
+                own.fold([0.0; 3], |s, (_, v, _)| [0, 1, 2].map(|i| s[i] + v[i]))
             }
             _ => won.map_or([0.0; 3], |i| bindings[i].1),
         };
