@@ -1,8 +1,8 @@
 //! Nothing is allocated after the first tick. In a binary of its own, for its own allocator.
 
 use allocation_counter::measure;
-use harmonym_core::controls::Contact;
 use harmonym_core::base::{Time, Vector};
+use harmonym_core::controls::Contact;
 use harmonym_core::engine::Engine;
 use harmonym_core::source::Source;
 use std::sync::Arc;
@@ -61,7 +61,12 @@ fn stepping_allocates_nothing() {
                 let control = controls[(seed >> 33) as usize % controls.len()];
                 let part = |shift: u32| ((seed >> shift) % 21) as f64 / 10.0 - 1.0;
                 let t = Time::from_nanos(step * 3_000_000);
-                engine.report(t, Contact::first(control), Vector::new(part(5), part(20)), &mut tell);
+                engine.report(
+                    t,
+                    Contact::first(control),
+                    Vector::new(part(5), part(20)),
+                    &mut tell,
+                );
                 if step % 5 == 0 {
                     engine.tick(t, &mut tell);
                     engine.changed().for_each(|action| {

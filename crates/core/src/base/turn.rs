@@ -73,7 +73,9 @@ mod tests {
 
     #[test]
     fn half_way_of_an_arc_is_half_its_angle_and_the_shorter_arc_is_taken() {
-        for (from, to, wanted) in [(0.0, 1.0, 0.5), (0.2, 2.2, 1.2), (3.0, -3.0, std::f64::consts::PI)] {
+        for (from, to, wanted) in
+            [(0.0, 1.0, 0.5), (0.2, 2.2, 1.2), (3.0, -3.0, std::f64::consts::PI)]
+        {
             let half = towards(around_z(from), around_z(to), 0.5);
             assert!(between(half, around_z(wanted)) < 1e-9, "{from} to {to}");
         }

@@ -218,7 +218,8 @@ impl<'a> Lowering<'a> {
 
     fn control(&mut self, reads: controls::Reads, device: Option<u8>, used: Use) -> OpId {
         use controls::Reads::{Char, Component, Either, Four, Half, Whole};
-        let mut one = |control, halves| self.reads.read([Some(control), None], device, halves, used);
+        let mut one =
+            |control, halves| self.reads.read([Some(control), None], device, halves, used);
         match reads {
             Whole(control) => {
                 let read = one(control, WHOLE);

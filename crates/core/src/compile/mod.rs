@@ -14,7 +14,8 @@ use crate::base::{
 use crate::controls::{Class, Layout, Reported};
 use crate::model::{self, Head, Profile};
 use crate::plan::{
-    Action, Alternative, Binding, Control, Guard, Map, Named, Names, Notch, Op, Param, Plan, Trigger,
+    Action, Alternative, Binding, Code, Control, Gather, Guard, Map, Named, Names, Notch, Op,
+    Param, Plan, Trigger,
 };
 use lower::{Lowered, Lowering};
 use std::sync::Arc;
@@ -140,6 +141,7 @@ impl Compiler<'_> {
             pluses: Stretch::default(),
             memories: owned.memories,
             motions: owned.motions,
+            works_at_ticks: false,
             bindings: IdRange::new(first_binding, self.bindings.len()),
             blend: action.blend,
             shape,
@@ -231,6 +233,9 @@ impl Compiler<'_> {
             names: names(self.names, profile, reported),
         };
         plan.named = named(profile, &plan);
+        for id in plan.actions.ids() {
+            plan.actions[id].works_at_ticks = works_at_ticks(&plan, id);
+        }
         plan
     }
 }
@@ -270,6 +275,15 @@ fn named(profile: &Profile, plan: &Plan) -> Table<NamedId, Named> {
             }
         });
     all.collect::<Vec<_>>().into()
+}
+
+/// Whether an action reads what moves by something, or adds up over time.
+fn works_at_ticks(plan: &Plan, id: ActionId) -> bool {
+    let action = &plan.actions[id];
+    let bound = action.bindings.iter().flat_map(|b| plan.bindings[b].ops.iter());
+    let travels = |op| matches!(plan.ops[op].code, Code::Travel(_));
+    action.reads.iter().any(|read| plan.reads[read].gather == Gather::Sum)
+        || bound.chain(action.shape.iter()).any(travels)
 }
 
 /// Calls `found` with every setting and fact that an operation reads.

@@ -1,6 +1,8 @@
 //! The uses that actions make of controls.
 
-use crate::base::{ActionId, BindingId, ControlId, Id, IdRange, LeadId, PlusId, ReadId, Stretch, Table};
+use crate::base::{
+    ActionId, BindingId, ControlId, Id, IdRange, LeadId, PlusId, ReadId, Stretch, Table,
+};
 use crate::controls::{Catalogue, ControlKind, Reported};
 use crate::plan::{ALL_HALVES, Gather, Lead, Read, half};
 
@@ -52,9 +54,8 @@ impl<'a> Reads<'a> {
     pub fn new(catalogue: &'a Catalogue) -> Self {
         let reported = catalogue.reported();
         let stands = reported.iter().enumerate();
-        let stand_ins = stands
-            .filter_map(|(own, r)| Some((r.stands_for?, ControlId::new(own))))
-            .collect();
+        let stand_ins =
+            stands.filter_map(|(own, r)| Some((r.stands_for?, ControlId::new(own)))).collect();
         Self {
             reported,
             stand_ins,

@@ -20,20 +20,48 @@ pub enum Layout {
 /// The keys that type characters, row by row.
 const KEYS: [&[&str]; 4] = [
     &[
-        "Backquote", "Digit1", "Digit2", "Digit3", "Digit4", "Digit5", "Digit6", "Digit7",
-        "Digit8", "Digit9", "Digit0", "Minus", "Equal",
+        "Backquote",
+        "Digit1",
+        "Digit2",
+        "Digit3",
+        "Digit4",
+        "Digit5",
+        "Digit6",
+        "Digit7",
+        "Digit8",
+        "Digit9",
+        "Digit0",
+        "Minus",
+        "Equal",
     ],
     &[
-        "KeyQ", "KeyW", "KeyE", "KeyR", "KeyT", "KeyY", "KeyU", "KeyI", "KeyO", "KeyP",
-        "BracketLeft", "BracketRight", "Backslash",
+        "KeyQ",
+        "KeyW",
+        "KeyE",
+        "KeyR",
+        "KeyT",
+        "KeyY",
+        "KeyU",
+        "KeyI",
+        "KeyO",
+        "KeyP",
+        "BracketLeft",
+        "BracketRight",
+        "Backslash",
     ],
+    &["KeyA", "KeyS", "KeyD", "KeyF", "KeyG", "KeyH", "KeyJ", "KeyK", "KeyL", "Semicolon", "Quote"],
     &[
-        "KeyA", "KeyS", "KeyD", "KeyF", "KeyG", "KeyH", "KeyJ", "KeyK", "KeyL", "Semicolon",
-        "Quote",
-    ],
-    &[
-        "IntlBackslash", "KeyZ", "KeyX", "KeyC", "KeyV", "KeyB", "KeyN", "KeyM", "Comma",
-        "Period", "Slash",
+        "IntlBackslash",
+        "KeyZ",
+        "KeyX",
+        "KeyC",
+        "KeyV",
+        "KeyB",
+        "KeyN",
+        "KeyM",
+        "Comma",
+        "Period",
+        "Slash",
     ],
 ];
 
@@ -105,7 +133,9 @@ impl Layout {
             // The extra key types on some keyboards only: another one that types the same is meant.
             let mut extra = None;
             for (keys, row) in KEYS.iter().zip(self.rows()) {
-                for (key, _) in keys.iter().zip(row[level].chars()).filter(|(_, typed)| same(*typed)) {
+                for (key, _) in
+                    keys.iter().zip(row[level].chars()).filter(|(_, typed)| same(*typed))
+                {
                     match *key {
                         "IntlBackslash" => extra = Some(*key),
                         key => return Some(key),

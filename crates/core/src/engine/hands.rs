@@ -154,6 +154,11 @@ impl Hands {
         best
     }
 
+    /// Whether some control of a read is muted.
+    pub fn is_muted(&self, plan: &Plan, id: ReadId) -> bool {
+        plan.reads[id].leads.iter().any(|lead| self.leads[lead].muted != 0)
+    }
+
     /// Whether every control of a read is back at 0 as its devices report it.
     pub fn is_back(&self, plan: &Plan, id: ReadId) -> bool {
         plan.reads[id].leads.iter().all(|lead| {
@@ -271,7 +276,9 @@ impl State {
             let way = |n: &&Notch| {
                 n.wheel == contact.control && n.component == component && n.positive == (count > 0)
             };
-            let Some(notch) = plan.notches.iter().find(way).filter(|_| count != 0) else { continue };
+            let Some(notch) = plan.notches.iter().find(way).filter(|_| count != 0) else {
+                continue;
+            };
             let button = Contact { control: notch.button, ..contact };
             for _ in 0..count.abs().min(MOST_NOTCHES) {
                 self.report(plan, button, Vector::axis(1.0), tell);

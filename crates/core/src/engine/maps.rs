@@ -6,9 +6,7 @@ use super::event::{Cause, Notice};
 use super::hands::{LeadState, both, freed, on_devices};
 use super::motion::{Mode, Motion};
 use super::state::{ActionState, Level, State};
-use crate::base::{
-    ActionId, AlternativeId, Id, IdSet, MapId, ReadId, SchemeId, Table, Vector,
-};
+use crate::base::{ActionId, AlternativeId, Id, IdSet, MapId, ReadId, SchemeId, Table, Vector};
 use crate::plan::{Map, MapKind, Plan, Trigger};
 use std::cmp::Reverse;
 
@@ -27,9 +25,11 @@ pub(super) struct Maps {
     pub living: IdSet<ActionId>,
     /// The place in the order of the map that each lives in.
     places: Table<ActionId, u32>,
-    /// While maps change: what will live, and what has lost a control.
+    /// While maps change: what will live, what begins to, and what has lost a control.
     next: IdSet<ActionId>,
-    covered: IdSet<ActionId>,
+    begun: IdSet<ActionId>,
+    pub covered: IdSet<ActionId>,
+    pub changing: bool,
 }
 
 /// What changes between maps.
@@ -57,7 +57,9 @@ impl Maps {
             living: IdSet::new(actions),
             places: Table::filled(NOWHERE, actions),
             next: IdSet::new(actions),
+            begun: IdSet::new(actions),
             covered: IdSet::new(actions),
+            changing: false,
         }
     }
 
@@ -67,7 +69,8 @@ impl Maps {
         self.order.clear();
         (self.paused, self.narrowed) = (false, None);
         self.places.fill(NOWHERE);
-        for set in [&mut self.living, &mut self.next, &mut self.covered] {
+        self.changing = false;
+        for set in [&mut self.living, &mut self.next, &mut self.begun, &mut self.covered] {
             set.clear();
         }
     }
@@ -164,10 +167,10 @@ impl State {
 
     /// Narrows the bindings to those of one scheme, or lets all count again.
     pub fn narrow(&mut self, plan: &Plan, scheme: Option<SchemeId>, tell: Tell<'_>) {
-        if self.maps.narrowed == scheme {
+        let before = std::mem::replace(&mut self.maps.narrowed, scheme);
+        if before == scheme {
             return;
         }
-        self.maps.narrowed = scheme;
         let mut next = self.maps.living.next(0);
         while let Some(action) = next {
             next = self.maps.living.next(action.index() + 1);
@@ -176,8 +179,11 @@ impl State {
                 self.end_and_tell_others(plan, action, Cause::SchemeOff, tell);
             }
             for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
-                if !self.has_a_say(plan, plan.pluses[plus].binding) {
-                    self.end_plus(plan, plus);
+                let own = plan.bindings[plan.pluses[plus].binding].scheme;
+                match (says(before, own), says(scheme, own)) {
+                    (_, false) => self.end_plus(plan, plus),
+                    (false, true) => self.new_pluses.insert(plus),
+                    (true, true) => {}
                 }
             }
             self.touch(plan, action);
@@ -193,10 +199,13 @@ impl State {
         self.find_next(plan);
         self.end_the_gone(plan, change, tell);
         self.begin_the_new(plan, change);
+        self.maps.changing = true;
         self.settle_claims(plan);
+        self.maps.changing = false;
         if matches!(change, Change::Opens | Change::Resumes) {
             self.end_the_claimed(plan, tell);
         }
+        self.maps.begun.clear();
         self.maps.covered.clear();
         self.pass(plan, tell);
     }
@@ -270,7 +279,7 @@ impl State {
             }
             self.maps.living.insert(action);
             // New to the claims too: what they free of it was never its own.
-            self.maps.covered.insert(action);
+            self.maps.begun.insert(action);
             for read in plan.actions[action].reads.iter() {
                 for lead in plan.reads[read].leads.iter() {
                     self.mute(plan, lead, u8::MAX);
@@ -293,16 +302,15 @@ impl State {
     }
 
     /// Gives every half-axis to the first open map that claims it. Afterwards the covered actions
-    /// are those that have lost one.
+    /// are those that lived before and have lost one.
     fn settle_claims(&mut self, plan: &Plan) {
         while let Some(control) = self.hands.touched.pop() {
             self.hands.claimed[control] = Default::default();
         }
         for index in 0..self.maps.order.len() {
             let Some(&map) = self.maps.order.get(index) else { break };
-            let lives_here = |state: &Self, action| {
-                state.lives(action) && state.place(action) == index as u32
-            };
+            let lives_here =
+                |state: &Self, action| state.lives(action) && state.place(action) == index as u32;
             for &action in &plan.maps[map].residents {
                 if lives_here(self, action) {
                     self.take_claims(plan, action);
@@ -319,8 +327,7 @@ impl State {
 
     /// Sets what higher maps claim of an action's controls.
     fn take_claims(&mut self, plan: &Plan, action: ActionId) {
-        let is_new = self.maps.covered.contains(action);
-        self.maps.covered.remove(action);
+        let is_new = self.maps.begun.contains(action);
         for read in plan.actions[action].reads.iter() {
             for id in plan.reads[read].leads.iter().filter(|_| !plan.reads[read].holds) {
                 let claimed = self.hands.claimed[plan.leads[id].key];
@@ -333,10 +340,14 @@ impl State {
                     self.maps.covered.insert(action);
                 }
                 self.hide(plan, id);
+                if is_new {
+                    self.maps.covered.remove(action);
+                }
             }
             self.refresh(plan, read);
         }
         if is_new {
+            self.maps.begun.remove(action);
             for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
                 self.new_pluses.insert(plus);
             }
@@ -379,7 +390,8 @@ impl State {
         while let Some(action) = next {
             next = self.maps.covered.next(action.index() + 1);
             let state = &self.actions[action];
-            if !state.awake || state.level == Level::Up {
+            // What reads nothing else than before is where it was.
+            if !state.awake || state.level == Level::Up || !self.fresh.contains(action) {
                 continue;
             }
             let (value, _) = self.value_of(plan, action);
@@ -387,23 +399,25 @@ impl State {
             if value.magnitude_of(spec.kind) < spec.up {
                 self.end_and_tell_others(plan, action, Cause::Claimed, tell);
             }
-            self.touch(plan, action);
         }
     }
 
     /// Whether a binding counts: its scheme is not narrowed away.
     pub fn has_a_say(&self, plan: &Plan, binding: crate::base::BindingId) -> bool {
-        match (self.maps.narrowed, plan.bindings[binding].scheme) {
-            (Some(only), Some(own)) => only == own,
-            _ => true,
-        }
+        says(self.maps.narrowed, plan.bindings[binding].scheme)
     }
 
     /// The alternatives of what lives that wait, `repeat` aside.
     pub fn waits(&self, plan: &Plan) -> bool {
-        let repeats = |id: AlternativeId| matches!(plan.alternatives[id].trigger, Trigger::Repeat(..));
+        let repeats =
+            |id: AlternativeId| matches!(plan.alternatives[id].trigger, Trigger::Repeat(..));
         !self.timers.waiting().all(repeats)
     }
+}
+
+/// Whether what belongs to `own` counts when bindings are narrowed to one scheme.
+fn says(narrowed: Option<SchemeId>, own: Option<SchemeId>) -> bool {
+    narrowed.is_none() || own.is_none() || narrowed == own
 }
 
 impl ActionState {

@@ -70,7 +70,7 @@ impl Engine {
     /// relative, `value` is what it moved by.
     pub fn report(&mut self, at: Time, contact: Contact, value: Vector, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.advance(plan, at, When::Reach, tell);
+        state.advance(plan, at, When::Look, tell);
         let Some(spec) = plan.controls.get(contact.control) else { return };
         if contact.device as usize >= MOST_DEVICES {
             return;
@@ -86,28 +86,28 @@ impl Engine {
     /// stays as it is, and `always` maps always do.
     pub fn open(&mut self, at: Time, map: MapId, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.advance(plan, at, When::Reach, tell);
+        state.advance(plan, at, When::Look, tell);
         state.open_map(plan, map, tell);
     }
 
     /// The game closes a map at `at`.
     pub fn close(&mut self, at: Time, map: MapId, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.advance(plan, at, When::Reach, tell);
+        state.advance(plan, at, When::Look, tell);
         state.close_map(plan, map, tell);
     }
 
     /// The game is paused at `at`, or goes on.
     pub fn pause(&mut self, at: Time, paused: bool, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.advance(plan, at, When::Reach, tell);
+        state.advance(plan, at, When::Look, tell);
         state.pause(plan, paused, tell);
     }
 
     /// The game narrows the bindings to those of one scheme at `at`, or lets all count again.
     pub fn narrow(&mut self, at: Time, scheme: Option<SchemeId>, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.advance(plan, at, When::Reach, tell);
+        state.advance(plan, at, When::Look, tell);
         state.narrow(plan, scheme, tell);
     }
 
@@ -115,7 +115,7 @@ impl Engine {
     /// switch is 1 or 0.
     pub fn set_number(&mut self, at: Time, named: NamedId, value: f64, tell: Tell<'_>) {
         let Self { plan, state } = self;
-        state.advance(plan, at, When::Reach, tell);
+        state.advance(plan, at, When::Look, tell);
         state.set_named(plan, named, if value.is_finite() { value } else { 0.0 }, tell);
     }
 

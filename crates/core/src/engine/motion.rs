@@ -100,6 +100,10 @@ impl State {
             if cut && dot < 0.0 {
                 value = Vector::ZERO;
             }
+            // What is no further than rounding has arrived.
+            if apart(value, input).magnitude() <= TIE {
+                value = input;
+            }
             let rises = input.magnitude() >= value.magnitude() - TIE;
             let rate = self.params[if rises { speeds.0 } else { speeds.1 }];
             let moving = motion.moving || value != input;
@@ -112,10 +116,10 @@ impl State {
         let mut motion = self.motions[id];
         let mut value = motion.lagged(self.now, is_turn);
         if self.takes() && input != motion.target {
-            let moving = motion.moving || value != input;
             let rate = self.params[time];
-            motion = Motion { start: value, target: input, at: self.now, rate, moving, ..motion };
+            motion = Motion { start: value, target: input, at: self.now, rate, ..motion };
             value = motion.lagged(self.now, is_turn);
+            motion.moving |= value != input;
         }
         self.arrive(id, motion, value)
     }
@@ -184,18 +188,23 @@ impl State {
         }
     }
 
-    /// Has the value of this very moment found of everything that moves.
-    pub fn peek_moving(&mut self) {
+    /// Has the value of this very moment found of everything that moves; at a tick, what works at
+    /// ticks is worked out.
+    pub fn peek_moving(&mut self, plan: &Plan) {
         let mut next = self.moving.next(0);
         while let Some(action) = next {
-            self.to_peek.insert(action);
+            if self.mode == Mode::Tick && plan.actions[action].works_at_ticks {
+                self.touch(plan, action);
+            } else {
+                self.to_peek.insert(action);
+            }
             next = self.moving.next(action.index() + 1);
         }
     }
 
     /// The value of this very moment of everything that moves, and of what reads it.
     pub fn peek_all(&mut self, plan: &Plan) {
-        self.peek_moving();
+        self.peek_moving(plan);
         while let Some(action) = self.to_peek.pop() {
             self.peek(plan, action);
         }

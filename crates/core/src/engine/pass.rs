@@ -92,11 +92,14 @@ impl State {
         let before = self.outside(plan, action);
         self.to_peek.remove(action);
         let due = self.due.next(0).map(|alternative| plan.alternatives[alternative].action);
-        if due == Some(action) || self.dirty.contains(action) {
-            self.dirty.remove(action);
+        let is_due = due == Some(action);
+        if is_due {
             self.run_due(plan, action, tell);
+        }
+        if self.dirty.contains(action) {
+            self.dirty.remove(action);
             self.work_out(plan, action, tell);
-        } else {
+        } else if !is_due {
             self.peek(plan, action);
             self.look_at_change(plan, action, tell);
         }
@@ -113,7 +116,7 @@ impl State {
             self.take_sums(plan, action);
             self.touch(plan, action);
         }
-        self.peek_moving();
+        self.peek_moving(plan);
         while let Some(action) = self.recheck.pop() {
             self.to_peek.insert(action);
         }

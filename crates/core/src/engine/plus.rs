@@ -63,22 +63,22 @@ impl State {
 
     fn update_plus(&mut self, plan: &Plan, id: PlusId, opens: bool) {
         let plus = &plan.pluses[id];
+        if !self.has_a_say(plan, plus.binding) {
+            return;
+        }
         let mut state = self.pluses[id];
-        let is_held = |v: Vector| v.magnitude() >= HELD;
         let holders = plus.holders.of(&plan.listed_ops);
-        let all_held = holders.iter().all(|&op| is_held(self.values[op]));
+        let all_held = holders.iter().all(|&op| self.values[op].magnitude() >= HELD);
         let last = self.values[plus.last].magnitude_of(plus.kind);
         let was_high = std::mem::replace(&mut state.is_high, last >= HELD);
-        if opens {
-            state.barred = state.is_high;
-        }
-        state.barred &= state.is_high;
+        let reads = plus.reads.of(&plan.listed_reads);
+        let is_held = state.is_high || reads.iter().any(|&read| self.hands.is_muted(plan, read));
+        state.barred = is_held && (opens || state.barred);
         state.counts = all_held
             && match plus.is_pressed {
                 true => state.is_high && !opens && (state.counts || !was_high),
                 false => !state.barred,
             };
-        let reads = plus.reads.of(&plan.listed_reads);
         state.latched =
             state.counts || (state.latched && !reads.iter().all(|&r| self.hands.is_back(plan, r)));
         let changed = state.latched != self.pluses[id].latched;
@@ -115,6 +115,10 @@ impl State {
     pub fn hide(&mut self, plan: &Plan, id: LeadId) {
         let hidden = self.hidden(plan, id);
         let old = std::mem::replace(&mut self.hands.leads[id].hidden, hidden);
+        let action = plan.reads[plan.leads[id].read].action;
+        if self.maps.changing && freed(hidden, old) != 0 {
+            self.maps.covered.insert(action);
+        }
         let freed = freed(old, hidden);
         if freed != 0 {
             self.mute(plan, id, freed);

@@ -309,7 +309,11 @@ impl State {
     /// A setting or fact becomes `value`, in its own unit.
     pub fn set_named(&mut self, plan: &Plan, id: NamedId, value: f64, tell: Tell<'_>) {
         let Some(named) = plan.named.get(id) else { return };
+        let before = self.named[id];
         self.set_number(plan, id, value);
+        if self.named[id] == before {
+            return;
+        }
         self.mode = Mode::Event;
         for &action in &named.readers {
             self.touch(plan, action);

@@ -9,8 +9,8 @@ pub use expression::{
     By, Chain, Condition, Corner, Form, Four, Head, Number, Opposed, Pair, Pick, Step,
 };
 
-pub use crate::base::{Blend, MapKind};
 use crate::base::{ActionId, Kind, MapId, NamedId, SchemeId, Table};
+pub use crate::base::{Blend, MapKind};
 use crate::controls::{Catalogue, Class};
 use std::sync::Arc;
 

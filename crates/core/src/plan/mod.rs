@@ -13,11 +13,11 @@ pub use crate::base::{Blend, MapKind};
 pub use op::{Code, Condition, Op, Opposed, Param};
 
 use crate::base::{
-    ActionId, AlternativeId, BindingId, Component, ControlId, IdRange, Kind, LeadId, MapId, MemoryId,
-    MotionId, NamedId, OpId, ParamId, PlusId, ReadId, SchemeId, Stretch, Table,
+    ActionId, AlternativeId, BindingId, Component, ControlId, IdRange, Kind, LeadId, MapId,
+    MemoryId, MotionId, NamedId, OpId, ParamId, PlusId, ReadId, SchemeId, Stretch, Table,
 };
-pub use crate::controls::{Class, Contact, ControlKind, Layout, MOST_DEVICES};
 use crate::controls::Catalogue;
+pub use crate::controls::{Class, Contact, ControlKind, Layout, MOST_DEVICES};
 use std::sync::Arc;
 
 /// Everything the engine needs to know of a profile.
@@ -244,6 +244,8 @@ pub struct Action {
     pub memories: IdRange<MemoryId>,
     /// Its steps that move on their own or add up over time.
     pub motions: IdRange<MotionId>,
+    /// Whether it has a `travel` or something relative: it is worked out at ticks too.
+    pub works_at_ticks: bool,
     /// Its bindings.
     pub bindings: IdRange<BindingId>,
     /// How they share it.

@@ -58,7 +58,8 @@ impl Plan {
         for (id, lead) in self.leads.entries() {
             let control = |c| self.controls.get(c).is_some();
             ensure(control(lead.control) && control(lead.key), "lead of no control")?;
-            let of = self.reads.get(lead.read).is_some_and(|read| read.leads.iter().any(|l| l == id));
+            let of =
+                self.reads.get(lead.read).is_some_and(|read| read.leads.iter().any(|l| l == id));
             ensure(of, "lead of no read")?;
         }
         for read in self.reads.iter() {
@@ -92,7 +93,8 @@ impl Plan {
         let read = |r| ensure(self.reads.get(r).is_some(), "read out of bounds");
         let motion = |m: MotionId| ensure(m.index() < self.motions, "motion out of bounds");
         let before = |o: OpId| ensure(o < id, "an operation reads a later one");
-        let memory = |m: MemoryId| ensure(m.index() < self.kept_in_pause.len(), "memory out of bounds");
+        let memory =
+            |m: MemoryId| ensure(m.index() < self.kept_in_pause.len(), "memory out of bounds");
         let numbers_fit = op.code.params().iter().all(|params| params.fits(self.params.len()));
         ensure(numbers_fit, "number out of bounds")?;
         let after_another = || ensure(id.index() > 0, "a step has nothing before it");

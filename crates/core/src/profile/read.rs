@@ -116,9 +116,7 @@ impl Reader<'_> {
             let reserved = match key {
                 "map" => &["map", "scheme", "setting", "fact", "preset", "device"][..],
                 "scheme" => &["all"],
-                "device" => {
-                    &["key", "char", "mouse", "pad", "touch", "head", "hand", "act"]
-                }
+                "device" => &["key", "char", "mouse", "pad", "touch", "head", "hand", "act"],
                 _ => table::WORDS,
             };
             self.check_name(&name, &format!("a {key}"), reserved);

@@ -144,7 +144,7 @@ impl Resolver<'_> {
                     Some(near) => format!("did you mean `{near}`?"),
                     None => String::from(
                         "the classes are key (keyboard), mouse, pad (gamepad), touch; \
-                         one of your own is a `[device.NAME]`"
+                         one of your own is a `[device.NAME]`",
                     ),
                 };
                 let message = format!("`{word}` is not a device class");

@@ -314,7 +314,12 @@ impl Resolver<'_> {
                 self.choice("reverse", word, &["cut"]).map(|_| true)
             }
             Some(arg) => {
-                self.fault(Rule::UnknownWord, arg.span, "this is not a word", "write `reverse=cut`");
+                self.fault(
+                    Rule::UnknownWord,
+                    arg.span,
+                    "this is not a word",
+                    "write `reverse=cut`",
+                );
                 None
             }
         };
@@ -402,7 +407,8 @@ impl Resolver<'_> {
         };
         if kind.components() == 1 || kind == Kind::Turn {
             let message = "`pick` takes a plane or a space, but this is an axis already";
-            let message = if kind == Kind::Turn { "a turn has no parts to `pick`" } else { message };
+            let message =
+                if kind == Kind::Turn { "a turn has no parts to `pick`" } else { message };
             self.fault(Rule::WrongKind, span, message, "take it out");
             return None;
         }

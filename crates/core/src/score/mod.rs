@@ -4,9 +4,9 @@
 //! performed comes in order of time.
 
 mod act;
-mod game;
 mod expect;
 mod expectation;
+mod game;
 mod instruction;
 mod perform;
 mod read;

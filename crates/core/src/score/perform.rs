@@ -112,7 +112,8 @@ impl Drag {
             true => self.by,
             false => {
                 let share = share(gone, self.over);
-                let so_far = |v: f64| if is_wheel { (v * share + 1e-9 * v).trunc() } else { v * share };
+                let so_far =
+                    |v: f64| if is_wheel { (v * share + 1e-9 * v).trunc() } else { v * share };
                 self.by.map(so_far)
             }
         };
@@ -169,9 +170,8 @@ impl<'a> Performance<'a> {
 
     /// Ends every movement of the same part, and tells where the part is.
     fn take_over(&mut self, t: Time, target: Target) -> Vector {
-        let same = |other: &Target| {
-            other.contact == target.contact && other.part.overlaps(target.part)
-        };
+        let same =
+            |other: &Target| other.contact == target.contact && other.part.overlaps(target.part);
         let mut whole = self.place(target).hand;
         for movement in self.moving.iter().filter(|m| same(&m.target)) {
             whole = movement.target.part.put(whole, movement.value(t));
@@ -199,7 +199,15 @@ impl<'a> Performance<'a> {
             Hand::Noise { of, time, seed } => {
                 let random = ChaCha8Rng::seed_from_u64(seed);
                 let (instruction, start, over) = (index, t, time);
-                self.noises.push(Noise { instruction, target, start, over, of, random, samples: 0 });
+                self.noises.push(Noise {
+                    instruction,
+                    target,
+                    start,
+                    over,
+                    of,
+                    random,
+                    samples: 0,
+                });
                 return self.sample_noise(t, index);
             }
             _ => {}
@@ -266,8 +274,7 @@ impl<'a> Performance<'a> {
     fn sample_noise(&mut self, t: Time, index: usize) -> Option<Input> {
         let noise = self.noises.iter_mut().find(|n| n.instruction == index)?;
         noise.samples += 1;
-        let (target, start, over, samples) =
-            (noise.target, noise.start, noise.over, noise.samples);
+        let (target, start, over, samples) = (noise.target, noise.start, noise.over, noise.samples);
         let is_over = t.since(start) >= over;
         let mut added = Vector::ZERO;
         if !is_over {

@@ -138,12 +138,14 @@ impl Reader<'_> {
         let verbs = VERBS.iter().chain(LATER_VERBS);
         let help = match verbs.clone().find(|&&verb| verb == text) {
             Some(verb) => format!("an instruction has its time before it: `at 0.5s {verb} …`"),
-            None => match nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => {
-                    format!("lines begin with at, after, expect, {}", HEADERS.join(", "))
+            None => {
+                match nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()) {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => {
+                        format!("lines begin with at, after, expect, {}", HEADERS.join(", "))
+                    }
                 }
-            },
+            }
         };
         let message = format!("`{text}` does not begin a line of a score");
         self.fault(Rule::UnknownWord, word.span, message, help);

@@ -71,8 +71,7 @@ impl<'p> Controls<'p> {
         match entry.reads {
             None => (format!("`{name}` is not yet supported"), "take the line out".to_owned()),
             Some(Reads::Component(id, _) | Reads::Half(id, _, _)) => {
-                let key =
-                    if reported(id).kind == ControlKind::Relative { "by" } else { "value" };
+                let key = if reported(id).kind == ControlKind::Relative { "by" } else { "value" };
                 let whole = &reported(id).name;
                 (none, format!("write the whole control: `{whole}` with `\"{key}\":[x, y]`"))
             }

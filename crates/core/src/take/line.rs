@@ -63,11 +63,7 @@ fn present<'de: 'a, 'a, D: Deserializer<'de>>(
 impl Line<'_> {
     /// The first field of what this version doesn't read.
     pub fn later(&self) -> Option<&'static str> {
-        let fields = [
-            ("plug", self.plug),
-            ("unplug", self.unplug),
-            ("give", self.give),
-        ];
+        let fields = [("plug", self.plug), ("unplug", self.unplug), ("give", self.give)];
         fields.into_iter().find(|(_, value)| value.is_some()).map(|(name, _)| name)
     }
 }

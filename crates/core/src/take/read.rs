@@ -42,7 +42,8 @@ impl<'p> Reader<'p> {
     /// # Errors
     /// When the line isn't a header, or names a map that `plan` doesn't have.
     pub fn new(first: &str, plan: &'p Plan) -> Result<(Self, Header), Fault> {
-        let reader = Self { plan, controls: Controls::new(&plan.catalogue), line: 1, last: Time::ZERO };
+        let reader =
+            Self { plan, controls: Controls::new(&plan.catalogue), line: 1, last: Time::ZERO };
         let header = match serde_json::from_str::<HeaderLine<'_>>(first) {
             Ok(line) => header(&line, plan).map_err(|fault| reader.fault(first, fault))?,
             Err(error) => {
@@ -136,7 +137,10 @@ impl<'p> Reader<'p> {
             let is_setting = line.setting.is_some();
             let name = line.setting.as_deref().or(line.fact.as_deref()).unwrap_or_default();
             let Some(value) = line.value else {
-                return Err(LineFault::new(format!("`{name}` has no value"), "write `\"value\":1`"));
+                return Err(LineFault::new(
+                    format!("`{name}` has no value"),
+                    "write `\"value\":1`",
+                ));
             };
             self.number(name, is_setting, value)?
         };

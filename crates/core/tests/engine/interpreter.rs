@@ -68,6 +68,7 @@ pub struct Act {
     pub settled: V,
     pub seen: Option<Sees>,
     pub guarded: Vec<bool>,
+    pub has_news: bool,
     pub last_down: V,
     pub from: Option<String>,
     pub live_at: Option<u64>,
@@ -296,7 +297,12 @@ impl<'a> Interpreter<'a> {
         let controls = uses.map(|(path, _)| self.inputs.world.effective(path)).collect();
         let others = self.action(id).names();
         let others = others.iter().map(|other| self.settled_value(*other)).collect();
-        let named = self.profile.named.ids().map(|named| self.inputs.named(named)).collect();
+        let action = self.action(id);
+        let mut text: String = action.bindings.iter().map(|b| format!("{:?}", b.chain)).collect();
+        text.extend(action.fire.iter().map(|alternative| format!("{:?}", alternative.guards)));
+        text.push_str(&format!("{:?}", action.shape));
+        let read = self.profile.named.ids().filter(|named| text.contains(&format!("{named:?}")));
+        let named = read.map(|named| self.inputs.named(named)).collect();
         (controls, others, named)
     }
 
@@ -312,7 +318,7 @@ impl<'a> Interpreter<'a> {
 
     /// Whether what an action's value comes from is something else than when it was worked out
     /// last, and whether what its guards see is.
-    fn news(&self, id: ActionId) -> (bool, bool) {
+    pub fn news(&self, id: ActionId) -> (bool, bool) {
         let act = &self.acts[id.index()];
         let live = self.guarded(id);
         (act.seen.as_ref() != Some(&self.sees(id)), act.guarded != live)
@@ -376,6 +382,7 @@ impl<'a> Interpreter<'a> {
             }
             return;
         }
+        self.act(id).has_news = fresh || guards_changed || self.inputs.mode == Mode::Tick;
         let sees = self.sees(id);
         let (value, won) = self.value_of(id, self.inputs.mode);
         self.act(id).seen = Some(sees);
@@ -402,7 +409,7 @@ impl<'a> Interpreter<'a> {
             2 => {
                 self.act(id).last_down = value;
                 self.whiles(id);
-                if self.inputs.mode != Mode::Look {
+                if self.act(id).has_news && self.inputs.mode != Mode::Look {
                     self.changes(id);
                 }
             }

@@ -6,6 +6,7 @@ mod interpreter;
 mod motion;
 mod properties;
 mod random;
+mod shrink;
 mod switching;
 mod triggers;
 mod triggers_by_hand;

@@ -50,6 +50,9 @@ impl Inputs<'_> {
             if cut && (0..3).map(|i| at[i] * input[i]).sum::<f64>() < 0.0 {
                 at = [0.0; 3];
             }
+            if len([0, 1, 2].map(|i| at[i] - input[i])) <= 1e-9 {
+                at = input;
+            }
             let rate = if len(input) >= len(at) - 1e-9 { rise } else { fall };
             let moving = own.moving || at != input;
             own = Move { start: at, target: input, at: self.t, rate, moving, ..own };
@@ -67,9 +70,9 @@ impl Inputs<'_> {
         };
         let mut at = lagged(&own, self.seconds(own.at));
         if self.takes() && input != own.target {
-            let moving = own.moving || at != input;
-            own = Move { start: at, target: input, at: self.t, rate: time, moving, ..own };
+            own = Move { start: at, target: input, at: self.t, rate: time, ..own };
             at = lagged(&own, 0.0);
+            own.moving |= at != input;
         }
         self.arrive(path, own, at)
     }

@@ -90,9 +90,8 @@ fn bound(own: String, others: &[String], ticks: Ticks) -> BoxedStrategy<String> 
         true => Just(Vec::new()).boxed(),
         false => prop::collection::vec(prop::sample::select(others.to_vec()), 0..2).boxed(),
     };
-    let names = others.to_vec();
     let body = kind.prop_flat_map(move |kind| {
-        let bindings = prop::collection::vec(binding(kind, &names, ticks), 0..4);
+        let bindings = prop::collection::vec(binding(kind, ticks), 0..4);
         let steps = prop::collection::vec(conditioned(step(kind, ticks)), 0..3);
         (Just(kind), bindings, steps)
     });
@@ -109,7 +108,10 @@ fn bound(own: String, others: &[String], ticks: Ticks) -> BoxedStrategy<String> 
                 text.push_str(&format!("blend = \"{blend}\"\n"));
             }
             for scheme in ["pad", "desk", "all"] {
-                let of = |b: &&String| match (b.contains("pad"), b.contains("key.") || b.contains("mouse.")) {
+                let of = |b: &&String| match (
+                    b.contains("pad"),
+                    b.contains("key.") || b.contains("mouse."),
+                ) {
                     (true, false) => scheme == "pad",
                     (false, true) => scheme == "desk",
                     _ => scheme == "all",
@@ -179,8 +181,8 @@ fn opposed() -> impl Strategy<Value = &'static str> {
 
 /// An axis of one device class, with steps of its own now and then.
 fn part(pad: bool) -> BoxedStrategy<String> {
-    let stepped =
-        (axis_control(pad), step("part", Ticks::Without)).prop_map(|(control, step)| format!("{control} | {step}"));
+    let stepped = (axis_control(pad), step("part", Ticks::Without))
+        .prop_map(|(control, step)| format!("{control} | {step}"));
     prop_oneof![4 => axis_control(pad), 1 => stepped].boxed()
 }
 
@@ -217,7 +219,7 @@ fn plane(pad: bool) -> BoxedStrategy<String> {
     }
 }
 
-fn binding(kind: &'static str, others: &[String], ticks: Ticks) -> BoxedStrategy<String> {
+fn binding(kind: &'static str, ticks: Ticks) -> BoxedStrategy<String> {
     let head = |pad: bool| match kind {
         "plane" => {
             let onto = (axis(pad), prop::sample::select(vec!["x", "y"]))
@@ -234,7 +236,8 @@ fn binding(kind: &'static str, others: &[String], ticks: Ticks) -> BoxedStrategy
     };
     let head = match (kind, ticks) {
         ("axis", Ticks::With) => {
-            let wheel = prop::sample::select(vec!["mouse.wheel.y".to_owned(), "mouse.move.x".into()]);
+            let wheel =
+                prop::sample::select(vec!["mouse.wheel.y".to_owned(), "mouse.move.x".into()]);
             prop_oneof![4 => head(true), 4 => head(false), 1 => wheel].boxed()
         }
         ("plane", Ticks::With) => {

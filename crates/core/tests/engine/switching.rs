@@ -73,7 +73,8 @@ impl Interpreter<'_> {
                     let plus = &self.inputs.world.pluses[index];
                     (plus.path.clone(), plus.action)
                 };
-                if self.lives(action) {
+                let says = self.inputs.world.says(self.inputs.world.pluses[index].scheme);
+                if self.lives(action) && says {
                     let read = |other: ActionId| self.value_read(other);
                     let reads: Vec<V> = self.profile.actions.ids().map(read).collect();
                     self.inputs.passed = false;
@@ -112,14 +113,18 @@ impl Interpreter<'_> {
     }
 
     pub fn narrow(&mut self, scheme: Option<SchemeId>) {
+        let before: Vec<bool> =
+            self.inputs.world.pluses.iter().map(|p| self.inputs.world.says(p.scheme)).collect();
         if std::mem::replace(&mut self.inputs.world.narrowed, scheme) == scheme {
             return;
         }
         for id in self.order.clone() {
             let from = self.acts[id.index()].from.clone();
-            let own = self.action(id).bindings.iter().find(|binding| {
-                Some(self.profile.binding_address(id, binding)) == from
-            });
+            let own = self
+                .action(id)
+                .bindings
+                .iter()
+                .find(|binding| Some(self.profile.binding_address(id, binding)) == from);
             if own.is_some_and(|binding| !self.inputs.world.says(binding.scheme)) {
                 self.end(id, "scheme-off", Some([0.0; 3]));
                 self.forced(id);
@@ -133,6 +138,8 @@ impl Interpreter<'_> {
             let plus = &mut self.inputs.world.pluses[index];
             if !says {
                 (plus.counts, plus.high, plus.barred, plus.latched) = (false, false, false, false);
+            } else if !before[index] && self.inputs.world.living.contains(&plus.action) {
+                self.begin_plus(index);
             }
         }
         self.rearrange("map-off", false);
@@ -197,23 +204,29 @@ impl Interpreter<'_> {
         self.work_all();
     }
 
-    /// What is held when its map opens does not count in a `+`.
     fn begin_pluses(&mut self, new: &[ActionId]) {
         for index in 0..self.inputs.world.pluses.len() {
             let plus = &self.inputs.world.pluses[index];
-            if !new.contains(&plus.action) {
-                continue;
+            if new.contains(&plus.action) && self.inputs.world.says(plus.scheme) {
+                self.begin_plus(index);
             }
-            let path = plus.path.clone();
-            let last = plus.parts.len() - 1;
-            let chain = plus.parts[last].clone();
-            let read = |other: ActionId| self.value_read(other);
-            let reads: Vec<V> = self.profile.actions.ids().map(read).collect();
-            let value = self.inputs.chain(&chain, &format!("{path}.{last}"), &reads);
-            let plus = &mut self.inputs.world.pluses[index];
-            plus.high = len(value) >= 0.5;
-            plus.barred = plus.high;
         }
+    }
+
+    /// What is held when its map opens does not count in a `+`.
+    fn begin_plus(&mut self, index: usize) {
+        let plus = &self.inputs.world.pluses[index];
+        let last = plus.parts.len() - 1;
+        let (path, chain) = (format!("{}.{last}", plus.path), plus.parts[last].clone());
+        let read = |other: ActionId| self.value_read(other);
+        let reads: Vec<V> = self.profile.actions.ids().map(read).collect();
+        let value = self.inputs.chain(&chain, &path, &reads);
+        let world = &mut self.inputs.world;
+        let plus = &world.pluses[index];
+        let muted = world.muted.iter().any(|(path, ..)| plus.last.contains(path));
+        let plus = &mut world.pluses[index];
+        plus.high = len(value) >= 0.5;
+        plus.barred = plus.high || muted;
     }
 
     fn end_claimed(
@@ -228,7 +241,8 @@ impl Interpreter<'_> {
                 one.action == id && !now.is_subset(before.get(path).unwrap_or(&none))
             });
             let act = &self.acts[id.index()];
-            if new.contains(&id) || !lost || act.episode.is_none() || act.level == 0 {
+            let (fresh, _) = self.news(id);
+            if new.contains(&id) || !lost || !fresh || act.episode.is_none() || act.level == 0 {
                 continue;
             }
             let value = self.value_of(id, Mode::Event).0;

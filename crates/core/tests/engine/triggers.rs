@@ -232,11 +232,10 @@ impl Interpreter<'_> {
         }
         for i in 0..self.action(id).fire.len() {
             let Some((since, value)) = self.alternative(id, i).kept else { continue };
-            let took =
-                others.iter().any(|o| {
-                    let act = &self.acts[o.index()];
-                    act.live_at.max(act.forced_at).is_some_and(|t| t >= since)
-                });
+            let took = others.iter().any(|o| {
+                let act = &self.acts[o.index()];
+                act.live_at.max(act.forced_at).is_some_and(|t| t >= since)
+            });
             if !took && others.iter().any(|&other| self.is_pending(other)) {
                 continue;
             }

@@ -136,12 +136,14 @@ impl<'a> Inputs<'a> {
         let (last, holders) = values.split_last().unwrap();
         let held = holders.iter().all(|v| len(*v) >= 0.5);
         let last_uses = self.world.pluses[index].last.clone();
+        let muted = self.world.muted.iter().any(|(path, ..)| last_uses.contains(path));
         let back = last_uses.iter().all(|path| self.world.is_back(path));
-        if self.mode != Mode::Peek {
+        let says = self.world.says(self.world.pluses[index].scheme);
+        if self.mode != Mode::Peek && says {
             let plus = &mut self.world.pluses[index];
             let was_high = plus.high;
             plus.high = len(*last) >= 0.5;
-            plus.barred &= plus.high;
+            plus.barred &= plus.high || muted;
             plus.counts = match plus.pressed {
                 true => held && plus.high && (plus.counts || !was_high),
                 false => held && !plus.barred,
@@ -329,7 +331,9 @@ impl<'a> Inputs<'a> {
         let place = |name: &String| bindings.iter().position(|(n, _, says)| n == name && *says);
         let mut strongest: Option<usize> = None;
         for (i, (_, value, says)) in bindings.iter().enumerate() {
-            if *says && strongest.is_none_or(|best: usize| len(*value) > len(bindings[best].1) + 1e-9) {
+            if *says
+                && strongest.is_none_or(|best: usize| len(*value) > len(bindings[best].1) + 1e-9)
+            {
                 strongest = Some(i);
             }
         }

@@ -133,7 +133,8 @@ impl<'a> World<'a> {
                     self.walk(action, scheme, one, &format!("{path}.{i}"), holders, holds);
                 }
                 let below = format!("{path}.{last}");
-                let inside = |name: &&String| **name == below || name.starts_with(&format!("{below}."));
+                let inside =
+                    |name: &&String| **name == below || name.starts_with(&format!("{below}."));
                 let last = self.uses.keys().filter(inside).cloned().collect();
                 self.pluses.push(Plus {
                     path: path.to_owned(),
@@ -170,7 +171,8 @@ impl<'a> World<'a> {
             let mut leads = Vec::new();
             for control in controls {
                 let stand_ins = catalogue.reported().iter().enumerate();
-                let own = stand_ins.filter(|(_, r)| r.stands_for == Some(control) && device.is_none());
+                let own =
+                    stand_ins.filter(|(_, r)| r.stands_for == Some(control) && device.is_none());
                 let own = own.map(|(index, _)| ControlId::new(index));
                 for control in [control].into_iter().chain(own) {
                     let (key, halves) = match catalogue.reported()[control.index()].notch {
@@ -368,7 +370,9 @@ impl<'a> World<'a> {
                 let v = self.visible(path, lead, 0, *held);
                 sum = [0, 1, 2].map(|i| sum[i] + v[i]);
             }
-            for ((control, device), value) in self.raw.range((lead.control, 0)..=(lead.control, DEVICES)) {
+            for ((control, device), value) in
+                self.raw.range((lead.control, 0)..=(lead.control, DEVICES))
+            {
                 let is_other = lead.device.is_some_and(|own| own != *device);
                 let key = (path.to_owned(), *control, *device);
                 if is_other || self.muted.contains(&key) {
