@@ -102,9 +102,14 @@ fn controls() {
     axis("«pda.south»", &["no control `pda.south`; did you mean `pad.south`?"]);
     axis("«flip»", &["is a step, and stands behind"]);
     axis("«pad.south»", &["scheme `desk` has no `pad` device; bind it under `bind.pad`"]);
-    axis("«mouse.move.x»", &["`mouse.move.x` is not yet supported"]);
-    axis("«char.+»", &["by its character (`char.+`) is not yet supported"]);
-    axis("«key#2.KeyA»", &["write `key.KeyA` for the first device"]);
+    axis("«char.ab»", &["write exactly one character after the dot"]);
+    axis("«char»", &["did you mean `key."]);
+    axis("«key#0.KeyA»", &["devices are numbered from 1 to 8; write `key.KeyA` for any"]);
+    axis("«key#12.KeyA»", &["devices are numbered from 1 to 8"]);
+    check(
+        "scheme.vr.devices = [«\"head\"»]\n[map.m.a]\nvalue = \"space\"\nbind.all = \"«head.at»\"",
+        &["not yet supported", "not yet supported"],
+    );
     plane("«key.KeyA»", &["gives an axis; add `| onto x`"]);
     check("[map.quay.row]\nvalue = \"axis\"\nbind.pad = \"«pad.left-stick»\"", &["add `| pick x`"]);
 }
@@ -126,7 +131,11 @@ fn composites() {
         &["of two kinds: plane and axis"],
     );
     axis("«duo»(key.KeyA, «key.KeyBB»)", &["`duo` is not a composite", "did you mean `key.KeyB`?"]);
-    axis("«key.Shift + key.KeyA»", &["held together (`+`) is not yet supported"]);
+    axis("key.Shift + «key.KeyAA»", &["did you mean `key.KeyA`?"]);
+    plane("«key.Shift + key.KeyA»", &["gives an axis; add `| onto x`"]);
+    axis("key.Shift + (key.KeyA | «onto x»)", &["stands only outside of composites"]);
+    let keys = ["key.KeyA"; 11].join(" + ");
+    axis(&format!("«{keys}»"), &["11 controls are held together"]);
     check(
         "[map.m.a]\nvalue = \"axis\"\nbind.desk = \"pair(key.KeyA, key.KeyB«\"»",
         &["expected `)`"],
@@ -138,7 +147,21 @@ fn composites() {
 fn steps() {
     plane("pad.left-stick | «dedzone» 0.1", &["did you mean `deadzone 0.1 full=0.96`?"]);
     plane("pad.left-stick | «press»", &["is a trigger, and stands in `fire`"]);
-    plane("pad.left-stick | «ease» rise=4/s", &["`ease` is not yet supported"]);
+    plane("pad.left-stick | «ease»", &["needs `rise`"]);
+    plane("pad.left-stick | ease rise=«4»", &["write `4/s`"]);
+    plane("pad.left-stick | ease rise=«0/s»", &["more than 0/s"]);
+    plane("pad.left-stick | ease rise=4/s reverse=«cutt»", &["did you mean `reverse=cut`?"]);
+    plane("pad.left-stick | smooth «50»", &["write `50s` or `50ms`"]);
+    plane("pad.left-stick | travel «2»", &["takes"]);
+    let turn = |steps: &str, says: &[&str]| {
+        let device = "[device.globe]\ncontrols = { spin = \"turn\" }\n";
+        check(
+            &format!("{device}[map.m.a]\nvalue = \"turn\"\nbind.all = \"globe.spin | {steps}\""),
+            says,
+        );
+    };
+    turn("«scale» 2", &["`scale` takes"]);
+    turn("«pick» x", &["a turn has no parts"]);
     plane("pad.left-stick | flip when «slow»", &["there is no setting or fact `slow`"]);
     check(
         "[fact.calm]\n[map.m.a]\nvalue = \"axis\"\nbind.pad = \"pad.left-stick | pick x «when calm»\"",
@@ -230,35 +253,39 @@ fn fire_rules_and_levels() {
 }
 
 #[test]
-fn what_this_version_lacks_is_never_silently_accepted() {
-    for text in [
-        "«seats» = 2",
-        "«reserved» = []",
-        "«waive» = []",
-        "[«device».levers]\ncontrols = {}",
-        "[scheme.slate]\ndevices = [«\"touch\"»]",
-        "[map.m]\n«rank» = 1",
-        "[map.m]\n«also» = []",
-        "[map.m]\n«in-pause» = true",
-        "[map.m]\nkind = «\"layer\"»",
-        "[map.m.a]\nvalue = «\"turn\"»",
-        "[map.m.a]\nvalue = \"switch\"\n«claim» = false",
-        "[map.m.a]\nvalue = \"switch\"\n«carry» = true",
-    ] {
-        // Keys of the file itself stand before its tables.
-        let (plain, spans) = unmarked(&format!("{text}\n"));
-        let text = format!("harmonym = 1\n{plain}");
-        let text = if text.contains("scheme.") {
-            text
-        } else {
-            format!("{text}[scheme.desk]\ndevices = [\"key\"]\n")
-        };
-        let (source, findings) = faults(&text);
+fn maps_devices_and_lists() {
+    let top = |text: &str, says: &[&str]| {
+        let (plain, spans) = unmarked(text);
+        let (source, findings) = faults(&format!("harmonym = 1\n{plain}\n"));
         let told: Vec<_> = findings.iter().map(|f| f.in_source(&source).to_string()).collect();
-        assert_eq!(findings.len(), 1, "{text}\n{}", told.join("\n"));
-        assert_eq!(findings[0].span.start, spans[0].start + 13, "{text}");
-        assert!(told[0].contains("is not yet supported"), "{}", told[0]);
-    }
+        assert_eq!(findings.len(), spans.len(), "{}", told.join("\n"));
+        for ((found, span), says) in told.iter().zip(spans).zip(says) {
+            assert!(found.contains(says), "no `{says}` in {found}");
+            assert_eq!(findings[0].span.start, span.start + 13);
+        }
+    };
+    top("seats = «2»", &["more than one seat is not yet supported"]);
+    top("seats = «9»", &["there are 1 to 8 seats"]);
+    top("reserved = [«\"key.KeyAA\"»]", &["did you mean `key.KeyA`?"]);
+    top("waive = [«\"fast-diagonl\"»]", &["did you mean `fast-diagonal`?"]);
+    check("[map.m]\nrank = «1.5»", &["a whole number, -1000000 to 1000000"]);
+    check("[map.m]\nkind = \"always\"\nstart = «false»", &["is always open"]);
+    check("[map.m]\nalso = [«\"m.a\"»]\n[map.m.a]\nvalue = \"switch\"", &["lives in this map"]);
+    check("[map.m]\nalso = [«\"k.b\"»]\n[map.k.a]\nvalue = \"switch\"", &["did you mean `k.a`?"]);
+    check("[map.m.a]\nvalue = \"switch\"\nclaim = «1»", &["true or false"]);
+    check("[map.m.a]\nvalue = \"turn\"\nblend = «\"sum\"»", &["turns cannot be added"]);
+    check("[device.«char»]\ncontrols = { a = \"stick\" }", &["uses the word itself"]);
+    check("[device.«bench»]", &["has no controls"]);
+    check("[device.bench]\ncontrols = { a = «\"stik\"» }", &["did you mean `stick`?"]);
+    let bench = |as_is: &str, says: &[&str]| {
+        let controls = "controls = { thumb = \"stick\", grab = \"button\" }";
+        check(&format!("[device.bench]\n{controls}\nas = {{ {as_is} }}"), says);
+    };
+    bench("«thmb» = \"pad.left-stick\"", &["did you mean `thumb`?"]);
+    bench("thumb = «\"pad.left-stik\"»", &["did you mean `pad.left-stick`?"]);
+    bench("thumb = «\"pad.south\"»", &["make the control a `button`"]);
+    bench("grab = «\"mouse.wheel.up\"»", &["no device reports"]);
+    bench("grab = \"pad.left-trigger\"", &[]);
 }
 
 #[test]

@@ -150,15 +150,13 @@ quay.walk: plane, wake 0.001 down 0.001 up 8e-4
     1 = deadzone of axes 0.1 1
     2 = curve 2
   quay.walk@desk#1
-    3 = key.ShiftLeft
-    4 = key.ShiftRight
-    5 = greater 3 4
-    6 = key.KeyA
-    7 = pair 5 6 Newest { memory: MemoryId(0), pos_later: false }
-    8 = Onto(Y)
+    3 = key.ShiftLeft or key.ShiftRight
+    4 = key.KeyA
+    5 = pair 3 4 Newest { memory: MemoryId(0), pos_later: false }
+    6 = Onto(Y)
   shape
-    9 = Blended
-    10 = cap 0.5
+    7 = Blended
+    8 = cap 0.5
   fires while
   fires hold 80ms
 ";

@@ -2,8 +2,9 @@
 
 use super::play::{Options, play_score};
 use super::render::read_score;
+use super::test::{tell, try_source};
 use crate::failure::Failure;
-use crate::files::{self, Loaded, write_new};
+use crate::files::{self, write_new};
 use crate::output::Output;
 use crate::view::profile;
 use crate::view::style::Ink;
@@ -13,29 +14,53 @@ use std::path::Path;
 
 const PROFILE: &str = include_str!("../../../../demo/harmonym.toml");
 
-/// The scores: name, text, what to look at.
-const SCORES: &[(&str, &str, &str)] = &[
+/// A score by its name, with its text.
+macro_rules! score {
+    ($name:literal) => {
+        (
+            concat!($name, ".score"),
+            include_str!(concat!("../../../../demo/scores/", $name, ".score")),
+        )
+    };
+}
+
+/// The scores: name and text.
+const SCORES: &[(&str, &str)] = &[
+    score!("straight-diagonal"),
+    score!("drifting-stick"),
+    score!("cast-a-line"),
+    score!("tie-a-knot"),
+    score!("tap-or-double-tap"),
+    score!("quick-press"),
+    score!("slow-trigger"),
+    score!("board-the-tug"),
+    score!("open-the-log"),
+    score!("signal-in-time"),
+    score!("signal-out-of-order"),
+    score!("ring-the-bell"),
+    score!("on-the-slate"),
+    score!("mouse-and-stick"),
+    score!("steer-the-tug"),
+    score!("swing-the-load"),
+    score!("any-frame-rate"),
+];
+
+/// The scores that are played, and what to look at.
+const PLAYED: &[(&str, &str)] = &[
     (
         "straight-diagonal.score",
-        include_str!("../../../../demo/scores/straight-diagonal.score"),
         "Two keys give a diagonal of length 1; two opposite keys give 0, and the action rests.",
     ),
     (
-        "drifting-stick.score",
-        include_str!("../../../../demo/scores/drifting-stick.score"),
-        "The drift at 0.1 s wakes nothing; the push does, at full length.",
-    ),
-    (
         "tie-a-knot.score",
-        include_str!("../../../../demo/scores/tie-a-knot.score"),
         "0.8 s of holding tie the knot; 0.75 s do not, and the lapse says so. On the last one the\n\
          key is let go at the very instant: that counts.",
     ),
     (
-        "quick-press.score",
-        include_str!("../../../../demo/scores/quick-press.score"),
-        "5 ms between two frames fire all the same, seen at the next tick.",
+        "ring-the-bell.score",
+        "Control and E ring the bell. Meanwhile E ties no knot, even when Control is let go first.",
     ),
+    ("quick-press.score", "5 ms between two frames fire all the same, seen at the next tick."),
 ];
 
 pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
@@ -46,14 +71,21 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     heading(output, "2. Its faults", "harmonym check")?;
     let counts = profile::counts(&loaded.profile);
     output.line(&format!("{}: no faults ({counts})", loaded.source.name()))?;
-    for (number, (name, text, look_at)) in SCORES.iter().enumerate() {
+    for (number, (name, look_at)) in PLAYED.iter().enumerate() {
         let title = format!("{}. Hands become actions", number + 3);
         heading(output, &title, &format!("harmonym play scores/{name}"))?;
         output.line(look_at)?;
         output.line("")?;
-        play(name, text, &loaded, output)?;
+        let (_, score) = read_score(source(name), &loaded.plan)?;
+        play_score(&score, &loaded, &Options::plain(&loaded.plan), output)?;
     }
-    heading(output, &format!("{}. Now you", SCORES.len() + 3), "")?;
+    heading(output, &format!("{}. Its tests", PLAYED.len() + 3), "harmonym test")?;
+    let mut tried = Vec::new();
+    for (name, _) in SCORES {
+        tried.push(try_source(&loaded, Path::new(name), source(name))?);
+    }
+    tell(&tried, output)?;
+    heading(output, &format!("{}. Now you", PLAYED.len() + 4), "")?;
     match keep {
         Some(dir) => {
             write_files(dir)?;
@@ -84,14 +116,15 @@ fn heading(output: &mut Output, title: &str, command: &str) -> Result<(), Failur
     output.line(&format!("{}{title}   {command}\n", if first { "" } else { "\n" }))
 }
 
-fn play(name: &str, text: &str, loaded: &Loaded, output: &mut Output) -> Result<(), Failure> {
-    let (_, score) = read_score(Source::new(name, text), &loaded.plan)?;
-    play_score(&score, loaded, &Options::plain(&loaded.plan), output)
+/// A score's text.
+fn source(name: &str) -> Source {
+    let found = SCORES.iter().find(|(known, _)| *known == name);
+    Source::new(name, found.map_or("", |(_, text)| text))
 }
 
 fn write_files(dir: &Path) -> Result<(), Failure> {
     let scores = dir.join("scores");
     fs::create_dir_all(&scores).map_err(|error| Failure::io("make the folder", &scores, &error))?;
     write_new(&dir.join(files::PROFILE), PROFILE)?;
-    SCORES.iter().try_for_each(|(name, text, _)| write_new(&scores.join(name), text))
+    SCORES.iter().try_for_each(|(name, text)| write_new(&scores.join(name), text))
 }

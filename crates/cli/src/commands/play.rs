@@ -266,7 +266,7 @@ impl<'a> Player<'a> {
         if let Some(scheme) = options.scheme {
             run.narrow(scheme);
         }
-        let summary = Summary::new(&loaded.plan);
+        let summary = Summary::new(&loaded.plan, start);
         let view = View { loaded, options, output, rows, summary, failure: None };
         Ok(Self { run, view })
     }
@@ -313,6 +313,9 @@ impl View<'_> {
 
 impl Watcher for View<'_> {
     fn notice(&mut self, notice: Notice) {
+        if let Notice::Map { map, open: true, .. } = notice {
+            self.summary.opens(map);
+        }
         if let Notice::Event(event) = &notice {
             if !self.options.is_shown(event.action) {
                 return;

@@ -58,7 +58,12 @@ pub fn run(
 }
 
 fn try_one(loaded: &Loaded, path: &Path) -> Result<Tried, Failure> {
-    let (source, score) = read_score(read_text(path)?, &loaded.plan)?;
+    try_source(loaded, path, read_text(path)?)
+}
+
+/// Runs a score that was read, against what it expects.
+pub fn try_source(loaded: &Loaded, path: &Path, source: Source) -> Result<Tried, Failure> {
+    let (source, score) = read_score(source, &loaded.plan)?;
     let outcomes = try_score(&loaded.plan_for(score.layout), &score, None);
     Ok(Tried { path: path.to_owned(), source, score, outcomes })
 }
@@ -94,7 +99,8 @@ fn scores(loaded: &Loaded, paths: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
     Ok(scores)
 }
 
-fn tell(tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
+/// A line for each score, and what came in place of what was expected.
+pub fn tell(tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
     let (mut held, mut failed) = (0, 0);
     for one in tried {
         let bad = one.outcomes.iter().filter(|outcome| !outcome.pass).count();

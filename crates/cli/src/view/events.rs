@@ -68,11 +68,13 @@ impl<'a> Rows<'a> {
             Notice::Map { t, tick, map, open } => {
                 let how = if open { "opens" } else { "closes" };
                 let text = format!("{how}: {}", self.plan.names.maps[map]);
-                return vec![self.row(t, tick, "", Ink::Faint, "  map", "", &text)];
+                let row = self.row(t, tick, "", Ink::Faint, "  map", "", &text);
+                return self.unfolded(row);
             }
             Notice::Pause { t, tick, paused } => {
                 let how = if paused { "the game is paused" } else { "the game goes on" };
-                return vec![self.row(t, tick, "", Ink::Faint, "  pause", "", how)];
+                let row = self.row(t, tick, "", Ink::Faint, "  pause", "", how);
+                return self.unfolded(row);
             }
             Notice::Event(event) => event,
         };
@@ -92,6 +94,14 @@ impl<'a> Rows<'a> {
         let mut rows: Vec<_> = before.map(|folded| self.folded_row(&folded)).into_iter().collect();
         rows.push(self.event_row(&event));
         rows
+    }
+
+    /// All rows that were held back, in order of time, and one more.
+    fn unfolded(&mut self, row: String) -> Vec<String> {
+        let mut folded: Vec<Folded> = self.folded.iter_mut().filter_map(Option::take).collect();
+        folded.sort_by_key(|folded| folded.last.t);
+        let rows = folded.iter().map(|folded| self.folded_row(folded));
+        rows.chain([row]).collect()
     }
 
     /// A value at a tick.
@@ -159,6 +169,8 @@ impl<'a> Rows<'a> {
         let event = self.look.paint(ink, format!("{word:8}"));
         let time = self.look.paint(Ink::Faint, format!("{:>10}", format!("{t:.4}")));
         let tick = self.look.paint(Ink::Faint, format!("{tick:>7}"));
+        // Time, tick, event and what parts the columns take 34 beside these two.
+        let how = fit(how, self.look.width.saturating_sub(names + VALUES + 34).max(20));
         format!("{time} {tick}  {name:names$}  {event}  {value:VALUES$}  {how}")
     }
 }

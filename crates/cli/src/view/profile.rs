@@ -1,9 +1,9 @@
 //! The profile at a glance, and one map as a table.
 
-use super::style::{Ink, Look};
+use super::style::{Ink, Look, wrapped};
 use super::table::table;
 use harmonym_core::base::{ActionId, Id, MapId, MapKind};
-use harmonym_core::model::{Action, Guard, Named, Profile};
+use harmonym_core::model::{Action, Guard, Map, Named, Profile};
 
 /// A setting or fact in a line.
 fn named_words(named: &Named) -> String {
@@ -18,16 +18,58 @@ fn named_words(named: &Named) -> String {
     format!("{kind} {} = {value}{range}{about}", named.name)
 }
 
-/// All maps, each as a table.
+/// More rows than this are more than a screen.
+const SCREEN: usize = 24;
+
+/// All maps, each as a table; where that is more than a screen, only what is in them.
 pub fn glance(profile: &Profile, look: Look) -> String {
+    let whole = tables(profile, look);
+    if whole.lines().count() <= SCREEN {
+        return whole;
+    }
+    let mut text = heading(profile, look);
+    let named = |is_setting| {
+        let of_kind = profile.named.iter().filter(move |named| named.is_setting == is_setting);
+        of_kind.map(|named| named.name.as_str()).collect::<Vec<_>>()
+    };
+    let presets = profile.presets.iter().map(|(name, _)| name.as_str()).collect();
+    for (what, names) in [("settings", named(true)), ("facts", named(false)), ("presets", presets)]
+    {
+        if !names.is_empty() {
+            text.push_str(&wrapped(&format!("{what}: {}", names.join(", ")), look.width));
+            text.push('\n');
+        }
+    }
+    for map in profile.maps.iter() {
+        let own = map.actions.iter().map(|&id| &profile.actions[id]);
+        let own = own.map(|action| format!("{} ({})", action.name, action.kind.word()));
+        let also = map.also.iter().map(|&id| profile.address(id));
+        let names: Vec<_> = own.chain(also).collect();
+        let names = if names.is_empty() { "no actions yet".to_owned() } else { names.join(", ") };
+        text.push_str(&map_heading(map, look));
+        for line in wrapped(&names, look.width.saturating_sub(2)).lines() {
+            text.push_str(&format!("  {line}\n"));
+        }
+    }
+    text
+}
+
+fn heading(profile: &Profile, look: Look) -> String {
     let title = profile.title.as_deref().unwrap_or("A profile without a title");
     let mut text = look.paint(Ink::Strong, title);
     let schemes = profile.schemes.iter().map(|scheme| {
-        let classes: Vec<_> = scheme.classes.iter().map(|&c| profile.catalogue.word(c)).collect();
+        let classes: Vec<_> =
+            scheme.classes.iter().map(|&class| profile.catalogue.word(class)).collect();
         format!("{} ({})", scheme.name, classes.join(", "))
     });
     let schemes: Vec<_> = schemes.collect();
     text.push_str(&format!("\nschemes: {}\n", schemes.join(", ")));
+    text
+}
+
+/// All maps, each as a table.
+fn tables(profile: &Profile, look: Look) -> String {
+    let mut text = heading(profile, look);
     for named in profile.named.iter() {
         text.push_str(&format!("{}\n", named_words(named)));
     }
@@ -44,14 +86,7 @@ pub fn glance(profile: &Profile, look: Look) -> String {
 /// One map as a table.
 pub fn one_map(profile: &Profile, id: MapId, look: Look) -> String {
     let map = &profile.maps[id];
-    let starts = match (map.kind, map.start) {
-        (MapKind::Always, _) => ", always open",
-        (_, true) => ", open at the start",
-        (_, false) => "",
-    };
-    let about = map.about.as_ref().map_or(String::new(), |about| format!(": {about}"));
-    let heading = look.paint(Ink::Strong, &map.name);
-    let mut text = format!("{heading} ({} map{starts}){about}\n", map.kind.word());
+    let mut text = map_heading(map, look);
     if map.actions.is_empty() && map.also.is_empty() {
         text.push_str("no actions yet\n");
         return text;
@@ -65,6 +100,17 @@ pub fn one_map(profile: &Profile, id: MapId, look: Look) -> String {
     let rows = own.chain(also).collect();
     text.push_str(&table(look, ["action", "value", "scheme", "binding", "fires"], rows));
     text
+}
+
+/// What a map is called, how it lies with others, and what it is about.
+fn map_heading(map: &Map, look: Look) -> String {
+    let starts = match (map.kind, map.start) {
+        (MapKind::Always, _) => ", always open",
+        (_, true) => ", open at the start",
+        (_, false) => "",
+    };
+    let about = map.about.as_ref().map_or(String::new(), |about| format!(": {about}"));
+    format!("{} ({} map{starts}){about}\n", look.paint(Ink::Strong, &map.name), map.kind.word())
 }
 
 /// One row a binding; what is the same as in the row above is left out.

@@ -2,14 +2,16 @@
 
 use super::style::{Ink, Look, wrapped};
 use super::table::table;
-use harmonym_core::base::{ActionId, Id, Time};
+use harmonym_core::base::{ActionId, Id, MapId, MapKind, Time};
 use harmonym_core::engine::{Cause, Event, EventKind};
-use harmonym_core::plan::Plan;
+use harmonym_core::plan::{Map, Plan};
 use std::collections::BTreeMap;
 
 /// Counts of each action; as long as the profile, not as the run.
 pub struct Summary {
     actions: Vec<Counts>,
+    /// For each map, whether it was open at some time.
+    was_open: Vec<bool>,
 }
 
 #[derive(Clone, Default)]
@@ -21,8 +23,23 @@ struct Counts {
 }
 
 impl Summary {
-    pub fn new(plan: &Plan) -> Self {
-        Self { actions: vec![Counts::default(); plan.actions.len()] }
+    /// Nothing counted yet; the run begins with the solo map `start` in place of the profile's.
+    pub fn new(plan: &Plan, start: Option<MapId>) -> Self {
+        let open = |(id, map): (MapId, &Map)| match (start, map.kind) {
+            (Some(start), MapKind::Solo) => start == id,
+            _ => map.start,
+        };
+        Self {
+            actions: vec![Counts::default(); plan.actions.len()],
+            was_open: plan.maps.entries().map(open).collect(),
+        }
+    }
+
+    /// A map opens.
+    pub fn opens(&mut self, map: MapId) {
+        if let Some(was_open) = self.was_open.get_mut(map.index()) {
+            *was_open = true;
+        }
     }
 
     pub fn event(&mut self, event: &Event) {
@@ -38,7 +55,7 @@ impl Summary {
         }
     }
 
-    /// A table of the actions that woke, and a line with those that didn't.
+    /// A table of the actions that woke, and a line with those of the open maps that didn't.
     pub fn table(&self, plan: &Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> String {
         let (woke, never): (Vec<_>, Vec<_>) = plan
             .by_file
@@ -64,6 +81,11 @@ impl Summary {
             true => "no action woke\n".to_owned(),
             false => table(look, heads, rows.collect()),
         };
+        let could = |id: &ActionId| {
+            let maps = plan.actions[*id].maps.of(&plan.listed_maps);
+            maps.iter().any(|map| self.was_open[map.index()])
+        };
+        let never: Vec<_> = never.into_iter().filter(could).collect();
         if !never.is_empty() && !woke.is_empty() {
             let names: Vec<_> = never.iter().map(|&id| plan.names.actions[id].as_str()).collect();
             let line = format!("never woke: {}", names.join(", "));

@@ -35,13 +35,20 @@ fn the_profile_is_found_in_a_parent_folder() {
 fn show_has_three_views() {
     let folder = Folder::with_demo();
     let glance = folder.run(&["show"]).expect_done();
-    assert!(
-        glance.starts_with("Lantern Quay\nschemes: desk (key, mouse), pad (pad)\n"),
-        "{glance}"
-    );
+    let first = "Lantern Quay\nschemes: desk (key, mouse), pad (pad), slate (slate, touch), \
+                 levers (bench)\n";
+    assert!(glance.starts_with(first), "{glance}");
     assert!(glance.lines().count() <= 24, "more than a screen: {glance}");
-    let map = folder.run(&["show", "quay"]).expect_done();
-    assert!(glance.ends_with(&map), "{map}");
+    for map in ["quay", "tug", "crane", "log-book", "harbour"] {
+        let table = folder.run(&["show", map]).expect_done();
+        assert!(glance.contains(table.lines().next().unwrap()), "{table}");
+        assert!(table.contains("binding"), "{table}");
+    }
+    // What fits on a screen is shown with its bindings.
+    folder.run(&["new", "small"]).expect_done();
+    let small = folder.run(&["--file", "small/harmonym.toml", "show"]).expect_done();
+    let map = folder.run(&["--file", "small/harmonym.toml", "show", "quay"]).expect_done();
+    assert!(small.ends_with(&map) && small.contains("four("), "{small}");
     let way = folder.run(&["show", "walk"]).expect_done();
     for station in [
         "quay.walk (plane): Walk along the quay",
@@ -97,12 +104,12 @@ fn check_tells_faults_as_json_too() {
 fn the_demo_runs_without_any_set_up_and_keeps_its_files() {
     let folder = Folder::new();
     let out = folder.run(&["demo", "--keep", "kept"]).expect_done();
-    for step in ["1. The profile", "no faults", "(0.707, 0.707)", "too-short", "7. Now you"] {
+    for step in ["1. The profile", "no faults", "(0.707, 0.707)", "too-short", "8. Now you"] {
         assert!(out.contains(step), "no `{step}` in:\n{out}");
     }
     let is_head =
         |line: &&str| line.starts_with(|c: char| c.is_ascii_digit()) && line[1..].starts_with(". ");
-    assert_eq!(out.lines().filter(is_head).count(), 7);
+    assert_eq!(out.lines().filter(is_head).count(), 8);
     let lines: Vec<_> = out.lines().collect();
     for step in lines.split(|line| is_head(line)) {
         assert!(step.len() <= 24, "more than a screen:\n{}", step.join("\n"));
@@ -133,7 +140,7 @@ const FAILING: &[(&str, &str)] = &[
 fn test_tells_what_came_instead_and_exits_with_1() {
     let folder = Folder::with_demo();
     let all = folder.run(&["test"]).expect_done();
-    assert!(all.ends_with("4 scores, 17 held, 0 failed\n"), "{all}");
+    assert!(all.ends_with("17 scores, 104 held, 0 failed\n"), "{all}");
     let expectations: String = FAILING.iter().map(|(line, _)| format!("{line}\n")).collect();
     let holding = "expect tie-knot fires at 0.9009s # within a millisecond\n\
                    expect tie-knot = on at 1.099s\nexpect tie-knot progress = 1 at 5s within 1\n";
@@ -143,7 +150,7 @@ fn test_tells_what_came_instead_and_exits_with_1() {
     assert_eq!(out.code, 1, "{}", out.stdout);
     assert_eq!(out.stderr, "");
     assert!(out.stdout.starts_with("× bad.score: 3 of 13 hold\n"), "{}", out.stdout);
-    assert!(out.stdout.ends_with("5 scores, 20 held, 10 failed\n"), "{}", out.stdout);
+    assert!(out.stdout.ends_with("18 scores, 107 held, 10 failed\n"), "{}", out.stdout);
     for (line, got) in FAILING {
         let told = out.stdout.split("error: ").find(|part| part.contains(line));
         let told = told.unwrap_or_else(|| panic!("nothing of `{line}` in {}", out.stdout));

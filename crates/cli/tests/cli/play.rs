@@ -172,3 +172,38 @@ fn a_closed_pipe_ends_quietly() {
     assert!(out.stdout.starts_with("{\"kind\":\"start\""));
     assert_eq!(out.stderr, "");
 }
+
+/// FNV-1a over everything printed.
+fn digest(text: &str) -> u64 {
+    text.bytes().fold(0xcbf2_9ce4_8422_2325, |hash, byte| {
+        (hash ^ u64::from(byte)).wrapping_mul(0x0000_0100_0000_01b3)
+    })
+}
+
+/// A change of one bit in anything that comes out of the demo shows here. When it is meant, the
+/// file `tests/digests.txt` gets what this test prints.
+#[test]
+fn the_demo_gives_the_same_bits_everywhere() {
+    let folder = Folder::with_demo();
+    let mut lines = Vec::new();
+    let mut note = |args: &[&str]| {
+        let out = folder.run(args).expect_done();
+        lines.push(format!("{:016x} {}", digest(&out), args.join(" ")));
+    };
+    let mut scores: Vec<String> = std::fs::read_dir(folder.path("scores"))
+        .unwrap()
+        .map(|entry| format!("scores/{}", entry.unwrap().file_name().to_string_lossy()))
+        .collect();
+    scores.sort();
+    for score in &scores {
+        note(&["render", score]);
+        for rate in ["20", "60", "144"] {
+            note(&["play", score, "--format", "json", "--values", "--rate", rate]);
+        }
+    }
+    note(&["show"]);
+    note(&["controls"]);
+    note(&["test", "--format", "json"]);
+    let lines = lines.join("\n");
+    assert_eq!(include_str!("../digests.txt").trim_end(), lines, "\n{lines}\n");
+}

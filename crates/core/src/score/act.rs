@@ -87,11 +87,15 @@ impl Reader<'_> {
         if (target.kind == ControlKind::Relative) != (verb == "drag") {
             let (message, help) = match verb {
                 "drag" => (
-                    format!("`{}` does not move by something: it goes somewhere", name.text),
+                    format!(
+                        "`drag` is for relative controls; `{}` is a {}",
+                        name.text,
+                        kind.word()
+                    ),
                     format!("write `push {} to …`", name.text),
                 ),
                 _ => (
-                    format!("`{}` is nowhere: it moves by something", name.text),
+                    format!("`{verb}` is not for relative controls such as `{}`", name.text),
                     format!("write `drag {} by …`", name.text),
                 ),
             };
@@ -160,7 +164,7 @@ impl Reader<'_> {
             return None;
         }
         let here = line.here();
-        let to = self.components(line, target, name)?;
+        let to = self.components(line, target, name, "to")?;
         let (least, most) = kind.range();
         let fits = |n: &f64| (least..=most).contains(n);
         if !to.components().iter().take(target.components()).all(fits) {
@@ -179,6 +183,7 @@ impl Reader<'_> {
         line: &mut Line<'_>,
         target: Target,
         name: Word<'_>,
+        before: &str,
     ) -> Option<Vector> {
         let here = line.here();
         let numbers = self.value(line)?;
@@ -190,7 +195,12 @@ impl Reader<'_> {
                 _ => "four components",
             };
             let message = format!("`{}` has {count}", name.text);
-            self.fault(Rule::WrongKind, here, message, format!("write `{}`", form(target)));
+            self.fault(
+                Rule::WrongKind,
+                here,
+                message,
+                format!("write `{before} {}`", form(target)),
+            );
             return None;
         }
         let at = |i: usize| numbers.get(i).copied().unwrap_or_default();
@@ -204,7 +214,7 @@ impl Reader<'_> {
             return None;
         }
         let here = line.here();
-        let by = self.components(line, target, name)?;
+        let by = self.components(line, target, name, "by")?;
         if by.magnitude() > 1e6 {
             let message = format!("`{}` does not move that far", name.text);
             self.fault(Rule::OutOfRange, here, message, "write at most 1000000");
@@ -220,7 +230,7 @@ impl Reader<'_> {
             self.fault(Rule::Missing, line.here(), "a drift says what it adds", help);
             return None;
         }
-        self.components(line, target, name).map(Hand::Drift)
+        self.components(line, target, name, "at").map(Hand::Drift)
     }
 
     /// `noise C of A for T seed N`.
