@@ -102,12 +102,11 @@ fn controls() {
     axis("«pda.south»", &["no control `pda.south`; did you mean `pad.south`?"]);
     axis("«flip»", &["is a step, and stands behind"]);
     axis("«pad.south»", &["scheme `desk` has no `pad` device; bind it under `bind.pad`"]);
-    axis("«char.ab»", &["write exactly one character after the dot"]);
-    axis("«char»", &["did you mean `key."]);
+    axis("char.a«b»", &["expected the end, found `b`"]);
     axis("«key#0.KeyA»", &["devices are numbered from 1 to 8; write `key.KeyA` for any"]);
     axis("«key#12.KeyA»", &["devices are numbered from 1 to 8"]);
     check(
-        "scheme.vr.devices = [«\"head\"»]\n[map.m.a]\nvalue = \"space\"\nbind.all = \"«head.at»\"",
+        "[scheme.vr]\ndevices = [«\"head\"»]\n[map.m.a]\nvalue = \"space\"\nbind.all = \"«head.at»\"",
         &["not yet supported", "not yet supported"],
     );
     plane("«key.KeyA»", &["gives an axis; add `| onto x`"]);
@@ -152,7 +151,7 @@ fn steps() {
     plane("pad.left-stick | ease rise=«0/s»", &["more than 0/s"]);
     plane("pad.left-stick | ease rise=4/s reverse=«cutt»", &["did you mean `reverse=cut`?"]);
     plane("pad.left-stick | smooth «50»", &["write `50s` or `50ms`"]);
-    plane("pad.left-stick | travel «2»", &["takes"]);
+    plane("pad.left-stick | travel «2»", &["does not take this"]);
     let turn = |steps: &str, says: &[&str]| {
         let device = "[device.globe]\ncontrols = { spin = \"turn\" }\n";
         check(

@@ -216,6 +216,7 @@ impl TakeLines<'_> {
 }
 
 /// What a score or take says before its first input.
+#[derive(Clone, Copy)]
 struct About<'a> {
     title: Option<&'a str>,
     start: Option<MapId>,

@@ -31,6 +31,9 @@ pub(super) struct Hands {
     devices: Box<[usize]>,
     pub reads: Table<ReadId, Vector>,
     pub leads: Table<LeadId, LeadState>,
+    /// For each control, the leads of what lives that listen to it: so many, from there on.
+    active: Box<[LeadId]>,
+    stretches: Table<ControlId, (u32, u32)>,
     /// What is claimed so far, while claims are worked out.
     pub claimed: Table<ControlId, Halves>,
     pub touched: IdSet<ControlId>,
@@ -62,6 +65,13 @@ impl LeadState {
 impl Hands {
     pub fn new(plan: &Plan) -> Self {
         let slots = plan.controls.len() * MOST_DEVICES;
+        let mut start = 0;
+        let stretches = plan.leads_of.iter().map(|leads| {
+            let own = start;
+            start += leads.len() as u32;
+            (own, 0)
+        });
+        let stretches: Vec<(u32, u32)> = stretches.collect();
         Self {
             raw: vec![Vector::ZERO; slots].into(),
             stamps: vec![0; slots].into(),
@@ -69,6 +79,8 @@ impl Hands {
             devices: vec![1; plan.schemes_of_class.len()].into(),
             reads: Table::filled(Vector::ZERO, plan.reads.len()),
             leads: Table::filled(LeadState::default(), plan.leads.len()),
+            active: vec![LeadId::new(0); plan.leads.len()].into(),
+            stretches: stretches.into(),
             claimed: Table::filled([0; MOST_DEVICES], plan.controls.len()),
             touched: IdSet::new(plan.controls.len()),
         }
@@ -81,6 +93,29 @@ impl Hands {
         self.devices.fill(1);
         self.reads.fill(Vector::ZERO);
         self.leads.fill(LeadState::default());
+        self.forget_active();
+    }
+
+    /// No lead listens.
+    pub fn forget_active(&mut self) {
+        for control in self.stretches.ids() {
+            self.stretches[control].1 = 0;
+        }
+    }
+
+    /// One more lead listens to its control; they come in order.
+    pub fn listen(&mut self, control: ControlId, lead: LeadId) {
+        let (start, count) = &mut self.stretches[control];
+        if let Some(slot) = self.active.get_mut((*start + *count) as usize) {
+            *slot = lead;
+            *count += 1;
+        }
+    }
+
+    /// The nth lead of what lives that listens to a control.
+    pub fn listener(&self, control: ControlId, nth: u32) -> Option<LeadId> {
+        let (start, count) = *self.stretches.get(control)?;
+        self.active.get((start + nth) as usize).copied().filter(|_| nth < count)
     }
 
     fn slot(control: ControlId, device: usize) -> usize {
@@ -291,8 +326,9 @@ impl State {
     pub fn take_in(&mut self, plan: &Plan, contact: Contact, value: Vector) {
         self.hands.put(plan, contact, value);
         let (device, magnitude) = (contact.device, value.magnitude());
-        let Some(leads) = plan.leads_of.get(contact.control) else { return };
-        for &id in leads {
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(contact.control, nth) {
+            nth += 1;
             let lead = &plan.leads[id];
             if lead.device.is_some_and(|own| own != device) {
                 continue;
@@ -301,9 +337,6 @@ impl State {
                 self.hands.leads[id].muted &= !(1 << device);
             }
             let read = &plan.reads[lead.read];
-            if !self.lives(read.action) {
-                continue;
-            }
             self.refresh(plan, lead.read);
             for &plus in read.pluses.of(&plan.listed_pluses) {
                 if self.pluses[plus].is_latched() {
@@ -342,12 +375,12 @@ impl State {
 
     /// Adds a movement to every read that it counts for.
     pub fn add_movement(&mut self, plan: &Plan, contact: Contact, by: Vector) {
-        let Some(leads) = plan.leads_of.get(contact.control) else { return };
-        for &id in leads {
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(contact.control, nth) {
+            nth += 1;
             let lead = &plan.leads[id];
             let read = &plan.reads[lead.read];
-            let is_other = lead.device.is_some_and(|own| own != contact.device);
-            if is_other || !self.lives(read.action) {
+            if lead.device.is_some_and(|own| own != contact.device) {
                 continue;
             }
             let state = &mut self.hands.leads[id];

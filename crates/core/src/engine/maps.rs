@@ -290,6 +290,16 @@ impl State {
                 self.touch(plan, action);
             }
         }
+        self.hands.forget_active();
+        let mut next = self.maps.living.next(0);
+        while let Some(action) = next {
+            next = self.maps.living.next(action.index() + 1);
+            for read in plan.actions[action].reads.iter() {
+                for lead in plan.reads[read].leads.iter() {
+                    self.hands.listen(plan.leads[lead].control, lead);
+                }
+            }
+        }
     }
 
     /// Steps that fired before a sequence lives don't count for it.

@@ -102,7 +102,9 @@ impl State {
     }
 
     fn hide_leads(&mut self, plan: &Plan, control: ControlId, key: ControlId) {
-        for &id in &plan.leads_of[control] {
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(control, nth) {
+            nth += 1;
             let read = plan.leads[id].read;
             if plan.leads[id].key == key && self.lives(plan.reads[read].action) {
                 self.hide(plan, id);

@@ -145,7 +145,8 @@ proptest! {
                 Cause::MapOff | Cause::Paused | Cause::Claimed | Cause::SchemeOff | Cause::Stopped
             ));
             let is_last = event.kind.cause() == Some(Cause::Stopped);
-            !by_while && event.t.nanos() <= end && !is_last && !(has_while && by_force)
+            let follows_ticks = by_while || is_last || (has_while && by_force);
+            !follows_ticks && event.t.nanos() <= end
         };
         let at = |rate: &str| -> Vec<_> {
             let (log, _) = run(&plan, &inputs, rate);

@@ -133,12 +133,12 @@ impl Interpreter<'_> {
         for id in self.order.clone() {
             self.act(id).seen = None;
         }
-        for index in 0..self.inputs.world.pluses.len() {
+        for (index, said) in before.into_iter().enumerate() {
             let says = self.inputs.world.says(self.inputs.world.pluses[index].scheme);
             let plus = &mut self.inputs.world.pluses[index];
             if !says {
                 (plus.counts, plus.high, plus.barred, plus.latched) = (false, false, false, false);
-            } else if !before[index] && self.inputs.world.living.contains(&plus.action) {
+            } else if !said && self.inputs.world.living.contains(&plus.action) {
                 self.begin_plus(index);
             }
         }

@@ -1,0 +1,181 @@
+//! The engine against the same twenty actions written by hand; its cost as a profile grows; and
+//! how long compiling takes. All in one run, told as ratios.
+//! `cargo bench -p harmonym-core --bench engine`
+
+mod by_hand;
+mod profiles;
+
+use by_hand::ByHand;
+use harmonym_core::base::{ControlId, Id, Rate, Time, Vector};
+use harmonym_core::controls::{Catalogue, Contact, Layout};
+use harmonym_core::engine::{Engine, Notice, Phase};
+use harmonym_core::plan::Plan;
+use harmonym_core::profile;
+use harmonym_core::report::Findings;
+use harmonym_core::source::Source;
+use std::hint::black_box;
+use std::sync::Arc;
+use std::time::{Duration, Instant};
+
+/// A raw report.
+pub struct Report {
+    pub t: Time,
+    pub control: ControlId,
+    pub value: Vector,
+}
+
+const ROUNDS: usize = 5;
+
+/// The shortest of a few rounds.
+fn time(mut work: impl FnMut()) -> Duration {
+    let mut round = || {
+        let start = Instant::now();
+        work();
+        start.elapsed()
+    };
+    (0..ROUNDS).map(|_| round()).min().unwrap_or_default()
+}
+
+/// A thousand reports a second: sticks that circle, triggers, and keys that go down and up.
+fn hands(seconds: u64) -> Vec<Report> {
+    let catalogue = Catalogue::built_in();
+    let id = |name: &str| catalogue.reported_id(name).expect("a control");
+    let keys: Vec<ControlId> = profiles::KEYS.iter().map(|name| id(&format!("key.{name}"))).collect();
+    let (left, right) = (id("pad.left-stick"), id("pad.right-stick"));
+    let (trigger, south) = (id("pad.right-trigger"), id("pad.south"));
+    let mut down = vec![false; keys.len()];
+    let mut seed = 1_u64;
+    let reports = (0..seconds * 1000).map(|i| {
+        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+        let angle = i as f64 / 700.0;
+        let round = |v: f64| (v * 1000.0).round() / 1000.0;
+        let circle = Vector::new(round(angle.cos()), round(angle.sin()));
+        let (control, value) = match i % 10 {
+            0 | 5 => {
+                let key = (seed >> 33) as usize % keys.len();
+                down[key] = !down[key];
+                (keys[key], Vector::axis(f64::from(u8::from(down[key]))))
+            }
+            1 => (trigger, Vector::axis(round(angle.sin().abs()))),
+            2 => (south, Vector::axis(f64::from(u8::from(i / 10 % 40 < 7)))),
+            3 | 6 | 8 => (right, circle),
+            _ => (left, circle),
+        };
+        Report { t: Time::from_nanos(i * 1_000_000), control, value }
+    });
+    reports.collect()
+}
+
+/// Plays reports at 60 ticks a second; a reader looks at every action at each tick.
+fn play(engine: &mut Engine, reports: &[Report], look: bool) -> u64 {
+    engine.reset();
+    let mut fires = 0;
+    let mut tell = |notice: Notice| {
+        black_box(&notice);
+    };
+    engine.start(None, &mut tell);
+    let mut tick = 1;
+    for report in reports {
+        while Rate::DEFAULT.tick(tick) < report.t {
+            engine.tick(Rate::DEFAULT.tick(tick), &mut tell);
+            tick += 1;
+            if look {
+                for action in engine.plan().actions.ids() {
+                    let read = engine.read(action);
+                    fires += u64::from(read.fired) + u64::from(read.phase == Phase::Live);
+                }
+            }
+        }
+        engine.report(report.t, Contact::first(report.control), report.value, &mut tell);
+    }
+    fires
+}
+
+fn play_by_hand(reports: &[Report]) -> u64 {
+    let mut game = ByHand::new();
+    let mut fires = 0;
+    let mut tick = 1;
+    for report in reports {
+        while Rate::DEFAULT.tick(tick) < report.t {
+            fires += black_box(game.tick(Rate::DEFAULT.tick(tick)));
+            tick += 1;
+        }
+        game.report(report);
+    }
+    fires
+}
+
+fn plan(text: &str) -> Arc<Plan> {
+    let source = Source::new("bench", text);
+    Arc::new(harmonym_core::load(&source).map_err(|all| format!("{all:?}")).expect("sound").1)
+}
+
+fn ratio(a: Duration, b: Duration) -> f64 {
+    a.as_secs_f64() / b.as_secs_f64()
+}
+
+fn against_hand_written_code() {
+    let reports = hands(3600);
+    let mut engine = Engine::new(plan(&profiles::twenty()));
+    let by_hand = time(|| {
+        black_box(play_by_hand(&reports));
+    });
+    let with_looks = time(|| {
+        black_box(play(&mut engine, &reports, true));
+    });
+    let without = time(|| {
+        black_box(play(&mut engine, &reports, false));
+    });
+    println!(
+        "an hour of {} reports, twenty actions: {:.2} times hand-written code, {:.2} without the \
+         reading of every action at every tick",
+        reports.len(),
+        ratio(with_looks, by_hand),
+        ratio(without, by_hand)
+    );
+}
+
+fn scale() {
+    let reports = hands(120);
+    let mut first = None;
+    for count in [20, 200, 2_000, 20_000] {
+        let mut engine = Engine::new(plan(&profiles::many(count)));
+        let own = time(|| {
+            black_box(play(&mut engine, &reports, false));
+        });
+        let first = *first.get_or_insert(own);
+        println!("{count} actions: {:.2} times the time an event takes with 20", ratio(own, first));
+    }
+}
+
+fn compiling() {
+    let text = profiles::many(5_000);
+    let parsed = time(|| {
+        black_box(text.parse::<toml_edit::DocumentMut>().expect("TOML"));
+    });
+    let whole = time(|| {
+        black_box(plan(&text));
+    });
+    let read = time(|| {
+        let source = Source::new("bench", text.as_str());
+        black_box(profile::read(&source, &mut Findings::new()));
+    });
+    let (model, _) = harmonym_core::load(&Source::new("bench", text.as_str())).ok().expect("sound");
+    let compiled = time(|| {
+        black_box(harmonym_core::compile::compile(&model, Layout::default()));
+    });
+    println!(
+        "5000 actions, {} bytes: reading, resolving and compiling {:.2} times toml_edit's parse \
+         (reading alone {:.2}, compiling alone {:.2})",
+        text.len(),
+        ratio(whole, parsed),
+        ratio(read, parsed),
+        ratio(compiled, parsed)
+    );
+}
+
+fn main() {
+    against_hand_written_code();
+    scale();
+    compiling();
+}
