@@ -18,6 +18,7 @@ use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 /// A raw report.
+#[allow(missing_docs, reason = "as they say")]
 pub struct Report {
     pub t: Time,
     pub control: ControlId,
@@ -74,11 +75,12 @@ fn play(engine: &mut Engine, reports: &[Report], look: bool) -> u64 {
         black_box(&notice);
     };
     engine.start(None, &mut tell);
-    let mut tick = 1;
+    let (mut tick, mut at) = (1, Rate::DEFAULT.tick(1));
     for report in reports {
-        while Rate::DEFAULT.tick(tick) < report.t {
-            engine.tick(Rate::DEFAULT.tick(tick), &mut tell);
+        while at < report.t {
+            engine.tick(at, &mut tell);
             tick += 1;
+            at = Rate::DEFAULT.tick(tick);
             if look {
                 for action in engine.plan().actions.ids() {
                     let read = engine.read(action);
@@ -94,11 +96,12 @@ fn play(engine: &mut Engine, reports: &[Report], look: bool) -> u64 {
 fn play_by_hand(reports: &[Report]) -> u64 {
     let mut game = ByHand::new();
     let mut fires = 0;
-    let mut tick = 1;
+    let (mut tick, mut at) = (1, Rate::DEFAULT.tick(1));
     for report in reports {
-        while Rate::DEFAULT.tick(tick) < report.t {
-            fires += black_box(game.tick(Rate::DEFAULT.tick(tick)));
+        while at < report.t {
+            fires += black_box(game.tick(at));
             tick += 1;
+            at = Rate::DEFAULT.tick(tick);
         }
         game.report(report);
     }

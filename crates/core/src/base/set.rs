@@ -11,6 +11,7 @@ const BITS: usize = u64::BITS as usize;
 pub struct IdSet<I> {
     words: Box<[u64]>,
     summary: Box<[u64]>,
+    count: usize,
     of: PhantomData<fn(I)>,
 }
 
@@ -21,6 +22,7 @@ impl<I: Id> IdSet<I> {
         Self {
             words: vec![0; words].into(),
             summary: vec![0; words.div_ceil(BITS)].into(),
+            count: 0,
             of: PhantomData,
         }
     }
@@ -31,7 +33,9 @@ impl<I: Id> IdSet<I> {
         if let (Some(bits), Some(summary)) =
             (self.words.get_mut(word), self.summary.get_mut(word / BITS))
         {
-            *bits |= 1 << (id.index() % BITS);
+            let bit = 1 << (id.index() % BITS);
+            self.count += usize::from(*bits & bit == 0);
+            *bits |= bit;
             *summary |= 1 << (word % BITS);
         }
     }
@@ -42,7 +46,9 @@ impl<I: Id> IdSet<I> {
         if let (Some(bits), Some(summary)) =
             (self.words.get_mut(word), self.summary.get_mut(word / BITS))
         {
-            *bits &= !(1 << (id.index() % BITS));
+            let bit = 1 << (id.index() % BITS);
+            self.count -= usize::from(*bits & bit != 0);
+            *bits &= !bit;
             if *bits == 0 {
                 *summary &= !(1 << (word % BITS));
             }
@@ -57,6 +63,9 @@ impl<I: Id> IdSet<I> {
 
     /// The first id at or after `from`.
     pub fn next(&self, from: usize) -> Option<I> {
+        if self.count == 0 {
+            return None;
+        }
         let word = from / BITS;
         let bits = self.words.get(word)? & (u64::MAX << (from % BITS));
         if bits != 0 {
@@ -88,11 +97,14 @@ impl<I: Id> IdSet<I> {
 
     /// Whether nothing is in it.
     pub fn is_empty(&self) -> bool {
-        self.summary.iter().all(|&bits| bits == 0)
+        self.count == 0
     }
 
     /// Takes all ids out.
     pub fn clear(&mut self) {
+        if std::mem::take(&mut self.count) == 0 {
+            return;
+        }
         self.words.fill(0);
         self.summary.fill(0);
     }

@@ -141,6 +141,8 @@ impl Compiler<'_> {
             pluses: Stretch::default(),
             memories: owned.memories,
             motions: owned.motions,
+            has_guards: action.fire.iter().any(|alternative| !alternative.guards.is_empty()),
+            has_change: action.fire.iter().any(|one| one.trigger == model::Trigger::Change),
             works_at_ticks: false,
             bindings: IdRange::new(first_binding, self.bindings.len()),
             blend: action.blend,

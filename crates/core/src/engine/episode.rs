@@ -47,8 +47,8 @@ impl State {
     /// Takes an action's new value, and tells what its levels make of it.
     fn settle(&mut self, plan: &Plan, action: ActionId, value: Vector, tell: Tell<'_>) {
         let spec = &plan.actions[action];
-        let before = self.actions[action];
         self.moved.insert(action);
+        let before = &self.actions[action];
         let turned = spec.kind == Kind::Axis && value.x * before.last_down.x < 0.0;
         if before.level == Level::Down && turned {
             self.actions[action].value = Vector::ZERO;
@@ -61,9 +61,12 @@ impl State {
             Level::Down if magnitude < spec.up => self.come_up(plan, action, tell),
             Level::Down => {
                 state.last_down = value;
-                self.look_at_guards(plan, action, tell);
+                if spec.has_guards {
+                    self.look_at_guards(plan, action, tell);
+                }
                 // A look is no event: what changed by it is told at the next tick.
                 match self.mode {
+                    _ if !spec.has_change => {}
                     Mode::Look => self.recheck.insert(action),
                     _ => self.look_at_change(plan, action, tell),
                 }

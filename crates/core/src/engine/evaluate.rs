@@ -109,6 +109,13 @@ impl State {
     /// What the blend of an action's bindings gives, and which of them won.
     pub fn blend(&self, plan: &Plan, action: ActionId) -> (Vector, Option<BindingId>) {
         let spec = &plan.actions[action];
+        if spec.bindings.len() == 1
+            && let Some(only) = spec.bindings.first()
+            && self.has_a_say(plan, only)
+        {
+            let state = &self.bindings[only];
+            return (state.shown, Some(only).filter(|_| state.away));
+        }
         let all = || {
             let with_a_say = spec.bindings.iter().filter(|&id| self.has_a_say(plan, id));
             with_a_say.map(|id| (id, &self.bindings[id]))

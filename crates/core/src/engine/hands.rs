@@ -160,6 +160,18 @@ impl Hands {
     /// What a read sees.
     pub fn gathered(&self, plan: &Plan, id: ReadId) -> Vector {
         let read = &plan.reads[id];
+        // Nearly always one device is all there is.
+        if let (Gather::Greatest, 1, Some(lead_id)) =
+            (read.gather, read.leads.len(), read.leads.first())
+        {
+            let (lead, state) = (&plan.leads[lead_id], &self.leads[lead_id]);
+            if lead.device.is_none() && self.devices(plan, lead.control) == 1 {
+                return match state.muted & 1 {
+                    0 => only(seen(self.raw(lead.control, 0), lead, state.covered(0)), lead),
+                    _ => Vector::ZERO,
+                };
+            }
+        }
         let (mut best, mut greatest, mut latest) = (Vector::ZERO, 0.0, 0);
         for lead_id in read.leads.iter() {
             let (lead, state) = (&plan.leads[lead_id], &self.leads[lead_id]);

@@ -89,7 +89,8 @@ impl State {
     }
 
     fn work_one(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
-        let before = self.outside(plan, action);
+        let is_named = !plan.actions[action].named_by.is_empty();
+        let before = if is_named { self.outside(plan, action) } else { None };
         self.to_peek.remove(action);
         let due = self.due.next(0).map(|alternative| plan.alternatives[alternative].action);
         let is_due = due == Some(action);
@@ -103,7 +104,9 @@ impl State {
             self.peek(plan, action);
             self.look_at_change(plan, action, tell);
         }
-        self.touch_if_changed(plan, action, &before);
+        if is_named {
+            self.touch_if_changed(plan, action, &before);
+        }
     }
 
     /// The tick itself: what has values only at ticks is worked out, what moves has its value of

@@ -244,6 +244,10 @@ pub struct Action {
     pub memories: IdRange<MemoryId>,
     /// Its steps that move on their own or add up over time.
     pub motions: IdRange<MotionId>,
+    /// Whether some alternative has guards.
+    pub has_guards: bool,
+    /// Whether some alternative is `change`.
+    pub has_change: bool,
     /// Whether it has a `travel` or something relative: it is worked out at ticks too.
     pub works_at_ticks: bool,
     /// Its bindings.
