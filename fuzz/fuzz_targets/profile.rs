@@ -1,0 +1,5 @@
+//! Whole profiles.
+#![no_main]
+use libfuzzer_sys::fuzz_target;
+
+fuzz_target!(|text: &str| harmonym_fuzz::profile(text));

@@ -1,0 +1,9 @@
+//! Scores for the demo.
+#![no_main]
+use harmonym_core::plan::Plan;
+use libfuzzer_sys::fuzz_target;
+use std::sync::{Arc, LazyLock};
+
+static DEMO: LazyLock<Arc<Plan>> = LazyLock::new(harmonym_fuzz::demo);
+
+fuzz_target!(|text: &str| harmonym_fuzz::score(text, &DEMO));

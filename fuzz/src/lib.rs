@@ -1,0 +1,95 @@
+//! What the fuzz targets share: whatever is written is refused at a place, or runs to its end.
+
+use harmonym_core::base::{Rate, Time};
+use harmonym_core::engine::Notice;
+use harmonym_core::plan::Plan;
+use harmonym_core::report::Findings;
+use harmonym_core::score;
+use harmonym_core::source::Source;
+use harmonym_core::take::{Input, Reader, Run, Watcher};
+use std::sync::Arc;
+
+const DEMO: &str = include_str!("../../demo/harmonym.toml");
+
+/// Hands for every profile: a key, two, a stick, the mouse; and maps and a pause.
+const HANDS: &str = "{\"take\":1}
+{\"t\":0.1,\"control\":\"key.KeyE\",\"value\":1}
+{\"t\":0.1,\"control\":\"key.KeyA\",\"value\":1}
+{\"t\":0.3,\"control\":\"key.KeyE\",\"value\":0}
+{\"t\":0.4,\"control\":\"pad.left-stick\",\"value\":[0.7,-1]}
+{\"t\":0.5,\"control\":\"mouse.move\",\"by\":[3,4]}
+{\"t\":0.6,\"pause\":true}
+{\"t\":0.7,\"pause\":false}
+{\"t\":0.8,\"control\":\"key.KeyA\",\"value\":0}
+{\"t\":0.9,\"control\":\"pad.left-stick\",\"value\":[0,0]}";
+
+struct Finite;
+
+impl Watcher for Finite {
+    fn notice(&mut self, notice: Notice) {
+        if let Notice::Event(event) = notice {
+            assert!(event.value.components().iter().all(|c| c.is_finite()));
+            assert!((0.0..=1.0).contains(&event.progress));
+        }
+    }
+}
+
+/// The demo's plan.
+pub fn demo() -> Arc<Plan> {
+    let (_, plan) = harmonym_core::load(&Source::new("demo", DEMO)).expect("sound");
+    Arc::new(plan)
+}
+
+/// Reads a profile; if it is sound, hands play on it.
+pub fn profile(text: &str) {
+    let source = Source::new("harmonym.toml", text);
+    match harmonym_core::load(&source) {
+        Ok((_, plan)) => take(HANDS, &Arc::new(plan)),
+        Err(findings) => {
+            assert!(!findings.is_empty());
+            for finding in findings {
+                assert!(finding.span.end <= text.len());
+                assert!(!finding.in_source(&source).to_string().is_empty());
+            }
+        }
+    }
+}
+
+fn play(plan: &Arc<Plan>, inputs: impl IntoIterator<Item = Input>) {
+    let mut run = Run::new(Arc::clone(plan), None, Rate::DEFAULT, Some(Time::from_millis(20_000)));
+    for input in inputs.into_iter().take(10_000) {
+        if run.input(input, &mut Finite).is_break() {
+            break;
+        }
+    }
+    run.finish(&mut Finite);
+}
+
+/// Reads a take line by line, and plays what came before its first fault.
+pub fn take(text: &str, plan: &Arc<Plan>) {
+    let mut lines = text.lines();
+    let Ok((mut reader, _)) = Reader::new(lines.next().unwrap_or_default(), plan) else { return };
+    let mut inputs = Vec::new();
+    for line in lines {
+        match reader.line(line) {
+            Ok(input) => inputs.extend(input),
+            Err(_) => break,
+        }
+    }
+    play(plan, inputs);
+}
+
+/// Reads a score; if it is sound, it is performed.
+pub fn score(text: &str, plan: &Arc<Plan>) {
+    let source = Source::new("a.score", text);
+    let mut findings = Findings::new();
+    match score::read(&source, plan, &mut findings) {
+        Some(score) => play(plan, score.perform()),
+        None => {
+            for finding in findings.sorted() {
+                assert!(finding.span.end <= text.len());
+                assert!(!finding.in_source(&source).to_string().is_empty());
+            }
+        }
+    }
+}
