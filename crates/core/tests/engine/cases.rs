@@ -5,9 +5,7 @@ use crate::harness::{HEAD, inputs, lines, load, run};
 
 /// Runs a take on actions of the map `quay`, and compares every event.
 pub fn case(actions: &str, take: &str, expected: &str) {
-    let (_, plan) = load(&format!("{HEAD}{actions}"));
-    let (log, _) = run(&plan, &inputs(take, &plan), "10");
-    let told = lines(&plan, &log);
+    let told = told(actions, take);
     let told: Vec<_> = told.iter().filter(|l| !l.contains("scheme")).map(String::as_str).collect();
     let expected: Vec<_> = expected.lines().map(str::trim).filter(|l| !l.is_empty()).collect();
     assert_eq!(told, expected, "\n{actions}\n{take}");
@@ -24,6 +22,19 @@ pub fn taps(control: &str, times: &[&str]) -> String {
 
 /// A switch on one key.
 pub const SWITCH: &str = "[map.quay.a]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"\n";
+
+/// The same with the schemes in use.
+pub fn whole(actions: &str, take: &str, expected: &str) {
+    let told = told(actions, take);
+    let expected: Vec<_> = expected.lines().map(str::trim).filter(|l| !l.is_empty()).collect();
+    assert_eq!(told, expected, "\n{actions}\n{take}");
+}
+
+fn told(actions: &str, take: &str) -> Vec<String> {
+    let (_, plan) = load(&format!("{HEAD}{actions}"));
+    let (log, _) = run(&plan, &inputs(take, &plan), "10");
+    lines(&plan, &log)
+}
 
 #[test]
 fn press_fires_once_and_a_press_within_a_tick_is_not_lost() {

@@ -3,6 +3,7 @@
 mod cases;
 mod harness;
 mod interpreter;
+mod maps_by_hand;
 mod motion;
 mod properties;
 mod random;
