@@ -6,7 +6,7 @@ mod by_hand;
 mod profiles;
 
 use by_hand::ByHand;
-use harmonym_core::base::{ControlId, Id, Rate, Time, Vector};
+use harmonym_core::base::{ControlId, Rate, Time, Vector};
 use harmonym_core::controls::{Catalogue, Contact, Layout};
 use harmonym_core::engine::{Engine, Notice, Phase};
 use harmonym_core::plan::Plan;
@@ -41,7 +41,8 @@ fn time(mut work: impl FnMut()) -> Duration {
 fn hands(seconds: u64) -> Vec<Report> {
     let catalogue = Catalogue::built_in();
     let id = |name: &str| catalogue.reported_id(name).expect("a control");
-    let keys: Vec<ControlId> = profiles::KEYS.iter().map(|name| id(&format!("key.{name}"))).collect();
+    let keys: Vec<ControlId> =
+        profiles::KEYS.iter().map(|name| id(&format!("key.{name}"))).collect();
     let (left, right) = (id("pad.left-stick"), id("pad.right-stick"));
     let (trigger, south) = (id("pad.right-trigger"), id("pad.south"));
     let mut down = vec![false; keys.len()];
@@ -163,7 +164,7 @@ fn compiling() {
         let source = Source::new("bench", text.as_str());
         black_box(profile::read(&source, &mut Findings::new()));
     });
-    let (model, _) = harmonym_core::load(&Source::new("bench", text.as_str())).ok().expect("sound");
+    let (model, _) = harmonym_core::load(&Source::new("bench", text.as_str())).expect("sound");
     let compiled = time(|| {
         black_box(harmonym_core::compile::compile(&model, Layout::default()));
     });

@@ -41,6 +41,7 @@ pub fn way(profile: &Profile, id: ActionId, look: Look) -> String {
         station(&mut text, look, "shape", &step_words(profile, step, action.kind));
     }
     station(&mut text, look, "levels", &levels(action));
+    station(&mut text, look, "map", &in_its_map(profile, id));
     let given = if action.fire_given { "" } else { " (not said in the profile)" };
     for other in &action.yields_to {
         let what = format!("waits until {} has given up", profile.address(*other));
@@ -51,6 +52,21 @@ pub fn way(profile: &Profile, id: ActionId, look: Look) -> String {
         station(&mut text, look, "", &trigger(profile, alternative));
     }
     text
+}
+
+/// Where it lives, what it does to lower maps, and what becomes of controls held at opening.
+fn in_its_map(profile: &Profile, id: ActionId) -> String {
+    let action = &profile.actions[id];
+    let also = profile.maps.iter().filter(|map| map.also.contains(&id));
+    let mut maps = vec![profile.maps[action.map].name.as_str()];
+    maps.extend(also.map(|map| map.name.as_str()));
+    let claim = if action.claim { "claims its controls" } else { "claims nothing" };
+    let carry = match action.carry {
+        true => "what is held when it opens counts at once",
+        false => "what is held when it opens waits",
+    };
+    let pause = if action.in_pause { "; works while paused" } else { "" };
+    format!("{}: {claim}; {carry}{pause}", maps.join(", "))
 }
 
 fn station(text: &mut String, look: Look, name: &str, what: &str) {

@@ -3,7 +3,7 @@
 use super::style::{Ink, Look, wrapped};
 use super::table::table;
 use harmonym_core::base::{ActionId, Id, MapId, MapKind};
-use harmonym_core::model::{Action, Guard, Map, Named, Profile};
+use harmonym_core::model::{Action, Guard, Map, Named, Profile, Trigger};
 
 /// A setting or fact in a line.
 fn named_words(named: &Named) -> String {
@@ -105,7 +105,7 @@ pub fn one_map(profile: &Profile, id: MapId, look: Look) -> String {
 /// What a map is called, how it lies with others, and what it is about.
 fn map_heading(map: &Map, look: Look) -> String {
     let starts = match (map.kind, map.start) {
-        (MapKind::Always, _) => ", always open",
+        (MapKind::Always, _) => "",
         (_, true) => ", open at the start",
         (_, false) => "",
     };
@@ -124,7 +124,10 @@ fn rows(profile: &Profile, id: ActionId) -> Vec<[String; 5]> {
         rows.push([String::new(), String::new(), scheme, binding.text.clone(), String::new()]);
     }
     if rows.is_empty() {
-        rows.push(["", "", "", "not bound yet", ""].map(str::to_owned));
+        let follows =
+            matches!(action.fire.first().map(|a| &a.trigger), Some(Trigger::Sequence { .. }));
+        let none = if follows { "follows other actions" } else { "not bound yet" };
+        rows.push(["", "", "", none, ""].map(str::to_owned));
     }
     if let Some([name, value, _, _, fires]) = rows.first_mut() {
         (*name, *value, *fires) =

@@ -134,8 +134,7 @@ impl ByHand {
     pub fn tick(&mut self, t: Time) -> u64 {
         let axis = |neg: bool, pos: bool| f64::from(i8::from(pos) - i8::from(neg));
         let keys = &self.keys;
-        let (mut x, mut y) =
-            (axis(keys[A].down, keys[D].down), axis(keys[S].down, keys[W].down));
+        let (mut x, mut y) = (axis(keys[A].down, keys[D].down), axis(keys[S].down, keys[W].down));
         if x != 0.0 && y != 0.0 {
             (x, y) = (x * std::f64::consts::FRAC_1_SQRT_2, y * std::f64::consts::FRAC_1_SQRT_2);
         }

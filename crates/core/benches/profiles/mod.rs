@@ -4,8 +4,26 @@ use std::fmt::Write;
 
 /// The keys that hands press.
 pub const KEYS: &[&str] = &[
-    "KeyW", "KeyA", "KeyS", "KeyD", "KeyE", "KeyF", "KeyH", "KeyQ", "KeyR", "KeyT", "Space",
-    "ShiftLeft", "ControlLeft", "Tab", "Digit1", "Digit2", "Digit3", "ArrowUp", "ArrowDown", "KeyZ",
+    "KeyW",
+    "KeyA",
+    "KeyS",
+    "KeyD",
+    "KeyE",
+    "KeyF",
+    "KeyH",
+    "KeyQ",
+    "KeyR",
+    "KeyT",
+    "Space",
+    "ShiftLeft",
+    "ControlLeft",
+    "Tab",
+    "Digit1",
+    "Digit2",
+    "Digit3",
+    "ArrowUp",
+    "ArrowDown",
+    "KeyZ",
 ];
 
 const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n\
@@ -58,8 +76,7 @@ pub fn many(count: usize) -> String {
     let mut text = twenty();
     let rules = ["press", "hold 0.5s", "tap 0.2s", "while", "charge 0.3s or taps 2 gap=0.3s"];
     for index in 20..count {
-        let (map, key, rule) =
-            (index % 19, KEYS[index % KEYS.len()], rules[index % rules.len()]);
+        let (map, key, rule) = (index % 19, KEYS[index % KEYS.len()], rules[index % rules.len()]);
         let _ = writeln!(
             text,
             "[map.deck-{map}.act-{index}]\nvalue = \"switch\"\nabout = \"One of many\"\n\

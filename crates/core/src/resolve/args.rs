@@ -166,7 +166,11 @@ impl Resolver<'_> {
             ),
             Counts::Rate => (
                 format!("{} is so much a second, not `{text}`", spec.name),
-                if number.unit == Unit::Plain { format!("write `{text}/s`") } else { "write `6/s`".to_owned() },
+                if number.unit == Unit::Plain {
+                    format!("write `{text}/s`")
+                } else {
+                    "write `6/s`".to_owned()
+                },
             ),
             Counts::Plain => (
                 format!("{} has no unit, but `{text}` has one", spec.name),

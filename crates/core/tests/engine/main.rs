@@ -1,6 +1,7 @@
 //! The engine against engine.md: cases by hand, a second interpreter, and properties.
 
 mod cases;
+mod episodes;
 mod harness;
 mod interpreter;
 mod maps_by_hand;
