@@ -159,8 +159,8 @@ fn steps() {
             says,
         );
     };
-    turn("«scale» 2", &["`scale` takes"]);
-    turn("«pick» x", &["a turn has no parts"]);
+    turn("«scale 2»", &["`scale` takes"]);
+    turn("«pick x»", &["a turn has no parts"]);
     plane("pad.left-stick | flip when «slow»", &["there is no setting or fact `slow`"]);
     check(
         "[fact.calm]\n[map.m.a]\nvalue = \"axis\"\nbind.pad = \"pad.left-stick | pick x «when calm»\"",

@@ -45,6 +45,12 @@ impl<'t> Args<'t> {
         std::mem::take(&mut self.unnamed)
     }
 
+    /// Leaves all that is left unlooked at.
+    pub fn skip_all(&mut self) {
+        self.unnamed.clear();
+        self.named.clear();
+    }
+
     /// Whether the next unnamed argument is a point.
     pub fn is_point(&self) -> bool {
         self.unnamed.first().is_some_and(|a| matches!(a.value, ArgValue::Point(_)))

@@ -120,18 +120,18 @@ impl Resolver<'_> {
         kind: Kind,
         action: Option<Kind>,
     ) -> Option<Form> {
-        match name {
-            "not" | "toggle" | "switch-at" => self.wants(name, kind, &[Kind::Axis], span)?,
-            "unit" | "order" | "rotate" => {
-                self.wants(name, kind, &[Kind::Plane, Kind::Space], span)?;
-            }
-            "ways" => self.wants(name, kind, &[Kind::Plane], span)?,
-            "smooth" => {}
+        let takes: &[Kind] = match name {
+            "not" | "toggle" | "switch-at" => &[Kind::Axis],
+            "unit" | "order" | "rotate" => &[Kind::Plane, Kind::Space],
+            "ways" => &[Kind::Plane],
             // `onto` and `pick` say themselves what they take.
-            _ if kind == Kind::Turn && !matches!(name, "onto" | "pick") => {
-                self.wants(name, kind, &[Kind::Axis, Kind::Plane, Kind::Space], span)?;
-            }
-            _ => {}
+            "smooth" | "onto" | "pick" => &[kind],
+            _ => &[Kind::Axis, Kind::Plane, Kind::Space],
+        };
+        if !takes.contains(&kind) {
+            args.skip_all();
+            self.wrong_kind(name, kind, takes, span);
+            return None;
         }
         match name {
             "flip" => self.flip(args, kind),
@@ -157,11 +157,8 @@ impl Resolver<'_> {
         }
     }
 
-    /// Tells when a step doesn't take `kind`.
-    fn wants(&mut self, name: &str, kind: Kind, takes: &[Kind], span: Span) -> Option<()> {
-        if takes.contains(&kind) {
-            return Some(());
-        }
+    /// Tells that a step doesn't take `kind`.
+    fn wrong_kind(&mut self, name: &str, kind: Kind, takes: &[Kind], span: Span) {
         let words: Vec<_> = takes.iter().map(|k| k.a_word()).collect();
         let message =
             format!("`{name}` takes {}, but this is {}", words.join(" or "), kind.a_word());
@@ -171,7 +168,6 @@ impl Resolver<'_> {
             _ => "put `pick x` or `pick length` before it, or take it out",
         };
         self.fault(Rule::WrongKind, span, message, help);
-        None
     }
 
     /// The number that a step can't do without.
