@@ -118,8 +118,8 @@ fn ratio(a: Duration, b: Duration) -> f64 {
     a.as_secs_f64() / b.as_secs_f64()
 }
 
-fn against_hand_written_code() {
-    let reports = hands(3600);
+fn against_hand_written_code(seconds: u64) {
+    let reports = hands(seconds);
     let mut engine = Engine::new(plan(&profiles::twenty()));
     let by_hand = time(|| {
         black_box(play_by_hand(&reports));
@@ -131,7 +131,7 @@ fn against_hand_written_code() {
         black_box(play(&mut engine, &reports, false));
     });
     println!(
-        "an hour of {} reports, twenty actions: {:.2} times hand-written code, {:.2} without the \
+        "{} reports, twenty actions: {:.2} times hand-written code, {:.2} without the \
          reading of every action at every tick",
         reports.len(),
         ratio(with_looks, by_hand),
@@ -179,7 +179,11 @@ fn compiling() {
 }
 
 fn main() {
-    against_hand_written_code();
+    // With a number, only so many seconds of hands, for a look at where the time goes.
+    if let Some(seconds) = std::env::args().find_map(|arg| arg.parse().ok()) {
+        return against_hand_written_code(seconds);
+    }
+    against_hand_written_code(3600);
     scale();
     compiling();
 }

@@ -1,5 +1,12 @@
 //! Nothing is allocated after the first tick. In a binary of its own, for its own allocator.
 
+#[allow(dead_code, reason = "shared with the tests of the engine")]
+#[path = "engine/harness.rs"]
+mod harness;
+#[allow(dead_code, reason = "shared with the tests of the engine")]
+#[path = "engine/random.rs"]
+mod random;
+
 use allocation_counter::measure;
 use harmonym_core::base::{ControlId, Id, MapId, SchemeId, Time, Vector};
 use harmonym_core::controls::Contact;
@@ -89,19 +96,37 @@ claim = true
 #[test]
 fn stepping_allocates_nothing() {
     for text in [DEMO.to_owned(), everything(), SWITCHED.to_owned()] {
-        let (_, plan) = harmonym_core::load(&Source::new("p", text)).expect("a sound profile");
-        let mut engine = Engine::new(Arc::new(plan));
-        let mut told = 0_u64;
-        let mut tell = |_| told += 1;
-        engine.start(None, &mut tell);
-        engine.tick(Time::from_millis(1), &mut tell);
-        let counted = measure(|| {
-            let mut seed = 1_u64;
-            (2..20_000).for_each(|step| step_once(&mut engine, &mut seed, step, &mut tell));
-        });
-        assert_eq!(counted.count_total, 0, "allocations while stepping");
+        let told = step_many(&text, 20_000);
         assert!(told > 1000, "the hands did next to nothing: {told}");
     }
+}
+
+#[test]
+fn stepping_random_profiles_allocates_nothing() {
+    use proptest::strategy::{Strategy, ValueTree};
+    let mut runner = proptest::test_runner::TestRunner::deterministic();
+    let profiles = random::profile(random::Ticks::With);
+    let mut told = 0;
+    for _ in 0..200 {
+        told += step_many(&profiles.new_tree(&mut runner).unwrap().current(), 1000);
+    }
+    assert!(told > 1000, "the hands did next to nothing: {told}");
+}
+
+/// Steps a profile so often, and gives how much was told.
+fn step_many(text: &str, steps: u64) -> u64 {
+    let (_, plan) = harmonym_core::load(&Source::new("p", text)).expect("a sound profile");
+    let mut engine = Engine::new(Arc::new(plan));
+    let mut told = 0_u64;
+    let mut tell = |_| told += 1;
+    engine.start(None, &mut tell);
+    engine.tick(Time::from_millis(1), &mut tell);
+    let counted = measure(|| {
+        let mut seed = 1_u64;
+        (2..steps).for_each(|step| step_once(&mut engine, &mut seed, step, &mut tell));
+    });
+    assert_eq!(counted.count_total, 0, "allocations while stepping\n{text}");
+    told
 }
 
 /// A report of any control of one of two devices, and now and then something of the game's.
