@@ -28,6 +28,7 @@ impl<I: Id> IdSet<I> {
     }
 
     /// Adds an id; one past the set's length is left out.
+    #[inline]
     pub fn insert(&mut self, id: I) {
         let word = id.index() / BITS;
         if let (Some(bits), Some(summary)) =
@@ -41,6 +42,7 @@ impl<I: Id> IdSet<I> {
     }
 
     /// Takes an id out.
+    #[inline]
     pub fn remove(&mut self, id: I) {
         let word = id.index() / BITS;
         if let (Some(bits), Some(summary)) =
@@ -56,12 +58,14 @@ impl<I: Id> IdSet<I> {
     }
 
     /// Whether `id` is in it.
+    #[inline]
     pub fn contains(&self, id: I) -> bool {
         let bits = self.words.get(id.index() / BITS).copied().unwrap_or_default();
         bits & (1 << (id.index() % BITS)) != 0
     }
 
     /// The first id at or after `from`.
+    #[inline]
     pub fn next(&self, from: usize) -> Option<I> {
         if self.count == 0 {
             return None;
@@ -89,6 +93,7 @@ impl<I: Id> IdSet<I> {
     }
 
     /// Takes the first id out and gives it.
+    #[inline]
     pub fn pop(&mut self) -> Option<I> {
         let id = self.next(0)?;
         self.remove(id);
@@ -96,6 +101,7 @@ impl<I: Id> IdSet<I> {
     }
 
     /// Whether nothing is in it.
+    #[inline]
     pub fn is_empty(&self) -> bool {
         self.count == 0
     }

@@ -69,7 +69,9 @@ impl State {
         }
         self.evaluate_bindings(plan, action);
         let (blended, won) = self.blend(plan, action);
-        let value = self.evaluate(plan, plan.actions[action].shape, blended);
+        let shape = plan.actions[action].shape;
+        // The first operation of a shape is what the bindings gave.
+        let value = if shape.len() == 1 { blended } else { self.evaluate(plan, shape, blended) };
         self.note_moving(plan, action);
         (value, won)
     }

@@ -82,8 +82,12 @@ impl State {
     }
 
     /// The first action with something to do; every `+` is settled before.
+    #[inline]
     fn next_action(&mut self, plan: &Plan) -> Option<ActionId> {
         self.settle_pluses(plan);
+        if self.due.is_empty() && self.to_peek.is_empty() {
+            return self.dirty.next(0);
+        }
         let due = self.due.next(0).map(|alternative| plan.alternatives[alternative].action);
         [due, self.dirty.next(0), self.to_peek.next(0)].into_iter().flatten().min()
     }

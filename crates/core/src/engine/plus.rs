@@ -26,7 +26,11 @@ impl PlusState {
 
 impl State {
     /// Settles every `+` that may have changed, the most holders first.
+    #[inline]
     pub fn settle_pluses(&mut self, plan: &Plan) {
+        if self.stale_pluses.is_empty() {
+            return;
+        }
         while let Some(id) = self.stale_pluses.pop() {
             let plus = &plan.pluses[id];
             if !self.lives(plus.action) {
