@@ -20,8 +20,11 @@ impl State {
             self.follow_sequence(plan, id, steps, within, tell);
             return;
         }
-        let is_fresh = self.fresh.contains(action);
+        // Something hidden at the very event that it came with is no news.
+        let is_fresh = self.fresh.contains(action)
+            || (self.reread.contains(action) && self.hands.has_news(plan, action));
         self.fresh.remove(action);
+        self.reread.remove(action);
         if self.moving.contains(action) && !is_fresh && self.mode != Mode::Look {
             return self.look_around(plan, action, tell);
         }

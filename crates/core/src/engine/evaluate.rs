@@ -63,6 +63,9 @@ impl State {
     /// Works an action's value out, and which of its bindings won.
     pub fn value_of(&mut self, plan: &Plan, action: ActionId) -> (Vector, Option<BindingId>) {
         (self.evaluating, self.passed_moving) = (Some(action), false);
+        if !plan.actions[action].motions.is_empty() {
+            self.hands.remember(plan, action);
+        }
         if self.moving.contains(action) || self.mode == Mode::Tick {
             // What moves is another value now, whether anything else happened or not.
             plan.actions[action].bindings.iter().for_each(|binding| self.stale.insert(binding));

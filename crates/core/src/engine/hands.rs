@@ -30,6 +30,8 @@ pub(super) struct Hands {
     /// How many devices of each class there are, at least 1.
     devices: Box<[usize]>,
     pub reads: Table<ReadId, Vector>,
+    /// The same when their actions were worked out last; kept where something moves.
+    seen: Table<ReadId, Vector>,
     pub leads: Table<LeadId, LeadState>,
     /// For each control, the leads of what lives that listen to it: so many, from there on.
     active: Box<[LeadId]>,
@@ -78,6 +80,7 @@ impl Hands {
             stamp: 0,
             devices: vec![1; plan.schemes_of_class.len()].into(),
             reads: Table::filled(Vector::ZERO, plan.reads.len()),
+            seen: Table::filled(Vector::ZERO, plan.reads.len()),
             leads: Table::filled(LeadState::default(), plan.leads.len()),
             active: vec![LeadId::new(0); plan.leads.len()].into(),
             stretches: stretches.into(),
@@ -92,6 +95,7 @@ impl Hands {
         self.stamp = 0;
         self.devices.fill(1);
         self.reads.fill(Vector::ZERO);
+        self.seen.fill(Vector::ZERO);
         self.leads.fill(LeadState::default());
         self.forget_active();
     }
@@ -199,6 +203,18 @@ impl Hands {
             }
         }
         best
+    }
+
+    /// Whether some read of an action sees something else than when it was worked out last.
+    pub fn has_news(&self, plan: &Plan, action: ActionId) -> bool {
+        plan.actions[action].reads.iter().any(|id| self.reads[id] != self.seen[id])
+    }
+
+    /// Remembers what an action's reads see.
+    pub fn remember(&mut self, plan: &Plan, action: ActionId) {
+        for id in plan.actions[action].reads.iter() {
+            self.seen[id] = self.reads[id];
+        }
     }
 
     /// Whether some control of a read is muted.
@@ -373,7 +389,7 @@ impl State {
             self.stale_pluses.insert(plus);
         }
         self.dirty.insert(read.action);
-        self.fresh.insert(read.action);
+        self.reread.insert(read.action);
     }
 
     /// Mutes what is held on `devices`, unless its action carries it over.

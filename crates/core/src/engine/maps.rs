@@ -245,6 +245,7 @@ impl State {
         self.maps.places[action] = NOWHERE;
         self.dirty.remove(action);
         self.fresh.remove(action);
+        self.reread.remove(action);
         self.moving.remove(action);
         self.at_tick.remove(action);
         self.to_peek.remove(action);
@@ -401,10 +402,11 @@ impl State {
             next = self.maps.covered.next(action.index() + 1);
             let state = &self.actions[action];
             // What reads nothing else than before is where it was.
-            if !state.awake || state.level == Level::Up || !self.fresh.contains(action) {
+            if !state.awake || state.level == Level::Up || !self.reread.contains(action) {
                 continue;
             }
             let (value, _) = self.value_of(plan, action);
+            self.fresh.insert(action);
             let spec = &plan.actions[action];
             if value.magnitude_of(spec.kind) < spec.up {
                 self.end_and_tell_others(plan, action, Cause::Claimed, tell);

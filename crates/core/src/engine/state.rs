@@ -49,6 +49,8 @@ pub(super) struct State {
     /// The actions to be worked out, and those of them whose value may be another.
     pub dirty: IdSet<ActionId>,
     pub fresh: IdSet<ActionId>,
+    /// The actions of whose reads some may see something else.
+    pub reread: IdSet<ActionId>,
     /// The alternatives that fire at every tick.
     pub firing: IdSet<AlternativeId>,
     /// Every `+` to be settled, and those whose map has just opened.
@@ -227,6 +229,7 @@ impl State {
             stale: IdSet::new(plan.bindings.len()),
             dirty: IdSet::new(actions),
             fresh: IdSet::new(actions),
+            reread: IdSet::new(actions),
             firing: IdSet::new(alternatives),
             stale_pluses: IdSet::new(plan.pluses.len()),
             new_pluses: IdSet::new(plan.pluses.len()),
@@ -269,6 +272,7 @@ impl State {
         for set in [
             &mut self.dirty,
             &mut self.fresh,
+            &mut self.reread,
             &mut self.told,
             &mut self.moved,
             &mut self.changed,
