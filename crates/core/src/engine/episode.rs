@@ -32,6 +32,10 @@ impl State {
         if won.is_some() {
             self.actions[action].from = won;
         }
+        if self.mode == Mode::Look {
+            // What ends now carries the value of this moment, not of the look before.
+            self.actions[action].value = value;
+        }
         self.settle_kept(plan, action, tell);
         self.settle(plan, action, value, tell);
     }
