@@ -198,7 +198,7 @@ impl State {
         self.maps.sort(plan);
         self.find_next(plan);
         self.end_the_gone(plan, change, tell);
-        self.begin_the_new(plan, change);
+        self.begin_the_new(plan);
         self.maps.changing = true;
         self.settle_claims(plan);
         self.maps.changing = false;
@@ -271,7 +271,7 @@ impl State {
         self.actions[action] = self.actions[action].at_rest();
     }
 
-    fn begin_the_new(&mut self, plan: &Plan, change: Change) {
+    fn begin_the_new(&mut self, plan: &Plan) {
         let mut next = self.maps.next.next(0);
         while let Some(action) = next {
             next = self.maps.next.next(action.index() + 1);
@@ -287,9 +287,7 @@ impl State {
                 }
             }
             self.forget_fires_before(plan, action);
-            if change != Change::Narrows {
-                self.touch(plan, action);
-            }
+            self.touch(plan, action);
         }
         self.hands.forget_active();
         let mut next = self.maps.living.next(0);
