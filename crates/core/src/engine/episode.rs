@@ -25,8 +25,10 @@ impl State {
             || (self.reread.contains(action) && self.hands.has_news(plan, action));
         self.fresh.remove(action);
         self.reread.remove(action);
+        let is_reguarded = self.reguarded.contains(action);
+        self.reguarded.remove(action);
         if self.moving.contains(action) && !is_fresh && self.mode != Mode::Look {
-            return self.look_around(plan, action, tell);
+            return self.look_around(plan, action, is_reguarded, tell);
         }
         let (value, won) = self.value_of(plan, action);
         if won.is_some() {
@@ -42,12 +44,14 @@ impl State {
 
     /// What others do may matter for an action that moves; its levels are crossed at looks and at
     /// events that change what it reads, not now.
-    fn look_around(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    fn look_around(&mut self, plan: &Plan, action: ActionId, is_reguarded: bool, tell: Tell<'_>) {
         self.peek(plan, action);
         self.settle_kept(plan, action, tell);
         if self.actions[action].level == Level::Down {
             self.look_at_guards(plan, action, tell);
-            self.look_at_change(plan, action, tell);
+            if is_reguarded {
+                self.look_at_change(plan, action, tell);
+            }
         }
     }
 

@@ -199,6 +199,7 @@ impl State {
         self.find_next(plan);
         self.end_the_gone(plan, change, tell);
         self.begin_the_new(plan);
+        self.forget_the_homeless(plan);
         self.maps.changing = true;
         self.settle_claims(plan);
         self.maps.changing = false;
@@ -246,6 +247,7 @@ impl State {
         self.dirty.remove(action);
         self.fresh.remove(action);
         self.reread.remove(action);
+        self.reguarded.remove(action);
         self.moving.remove(action);
         self.at_tick.remove(action);
         self.to_peek.remove(action);
@@ -269,6 +271,23 @@ impl State {
             self.end_plus(plan, plus);
         }
         self.actions[action] = self.actions[action].at_rest();
+    }
+
+    /// A map that closes during a pause sets back what `toggle` kept for the time after it.
+    fn forget_the_homeless(&mut self, plan: &Plan) {
+        if !self.maps.paused {
+            return;
+        }
+        // What will live has begun: the set is free until maps change again.
+        let at_home = &mut self.maps.next;
+        for &map in &self.maps.order {
+            plan.maps[map].residents.iter().for_each(|&action| at_home.insert(action));
+        }
+        for (action, spec) in plan.actions.entries() {
+            if !self.maps.next.contains(action) {
+                spec.memories.iter().for_each(|id| self.memories[id] = Memory::default());
+            }
+        }
     }
 
     fn begin_the_new(&mut self, plan: &Plan) {

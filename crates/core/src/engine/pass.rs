@@ -11,10 +11,15 @@ use crate::plan::Plan;
 /// What others see of an action; when it changes, those that name it are worked out too.
 #[derive(PartialEq)]
 struct Outside {
-    awake: bool,
-    live: bool,
+    episode: Episode,
     /// As it was worked out last: what moves in between is no event.
     value: Vector,
+}
+
+#[derive(PartialEq)]
+struct Episode {
+    awake: bool,
+    live: bool,
     first_fires: u64,
     live_at: Option<Time>,
     forced_at: Option<Time>,
@@ -171,10 +176,17 @@ impl State {
 
     /// Has the actions worked out that name `action`, if they would see another than `before`.
     fn touch_if_changed(&mut self, plan: &Plan, action: ActionId, before: &Option<Outside>) {
-        if self.outside(plan, action) != *before {
+        let (Some(before), Some(now)) = (before, self.outside(plan, action)) else { return };
+        // Whoever only names it asks whether it lives, not for its value.
+        if now.episode != before.episode {
             for &other in plan.actions[action].named_by.of(&plan.listed) {
                 self.dirty.insert(other);
+                if now.episode.live != before.episode.live {
+                    self.reguarded.insert(other);
+                }
             }
+        }
+        if now != *before {
             for &reader in plan.actions[action].read_by.of(&plan.listed) {
                 self.touch(plan, reader);
             }
@@ -197,17 +209,20 @@ impl State {
             return None;
         }
         let state = &self.actions[action];
-        Some(Outside {
+        let episode = Episode {
             awake: state.awake,
             live: self.is_live(plan, action),
+            first_fires: state.first_fires,
+            live_at: state.live_at,
+            forced_at: state.forced_at,
+        };
+        Some(Outside {
+            episode,
             value: match plan.actions[action].kind {
                 _ if !state.awake => Vector::ZERO,
                 Kind::Switch => self.value_now(plan, action),
                 _ => state.settled,
             },
-            first_fires: state.first_fires,
-            live_at: state.live_at,
-            forced_at: state.forced_at,
         })
     }
 }

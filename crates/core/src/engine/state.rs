@@ -51,6 +51,8 @@ pub(super) struct State {
     pub fresh: IdSet<ActionId>,
     /// The actions of whose reads some may see something else.
     pub reread: IdSet<ActionId>,
+    /// The actions some of whose guards see something else.
+    pub reguarded: IdSet<ActionId>,
     /// The alternatives that fire at every tick.
     pub firing: IdSet<AlternativeId>,
     /// Every `+` to be settled, and those whose map has just opened.
@@ -230,6 +232,7 @@ impl State {
             dirty: IdSet::new(actions),
             fresh: IdSet::new(actions),
             reread: IdSet::new(actions),
+            reguarded: IdSet::new(actions),
             firing: IdSet::new(alternatives),
             stale_pluses: IdSet::new(plan.pluses.len()),
             new_pluses: IdSet::new(plan.pluses.len()),
@@ -273,6 +276,7 @@ impl State {
             &mut self.dirty,
             &mut self.fresh,
             &mut self.reread,
+            &mut self.reguarded,
             &mut self.told,
             &mut self.moved,
             &mut self.changed,

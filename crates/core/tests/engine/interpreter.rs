@@ -5,7 +5,7 @@
 use crate::motion::Mode;
 use crate::values::{Inputs, V, len};
 use harmonym_core::base::{ActionId, ControlId, Id, Kind};
-use harmonym_core::model::{Action, Number, Profile, Trigger};
+use harmonym_core::model::{Action, Head, Number, Profile, Trigger};
 use harmonym_core::take::{Input, What};
 use std::collections::BTreeMap;
 
@@ -270,10 +270,11 @@ impl<'a> Interpreter<'a> {
         self.inputs.mode = Mode::Tick;
         self.settle_pluses();
         for id in self.order.clone() {
-            let (fresh, _) = self.news(id);
-            let has_values_at_ticks = self.has_values_at_ticks(id);
-            if has_values_at_ticks || fresh {
+            let (fresh, guards_changed) = self.news(id);
+            if self.has_values_at_ticks(id) || fresh {
                 self.act(id).seen = None;
+                self.work(id);
+            } else if guards_changed {
                 self.work(id);
             } else {
                 let value = self.value_of(id, Mode::Peek).0;
@@ -291,13 +292,19 @@ impl<'a> Interpreter<'a> {
         self.plan_looks();
     }
 
-    /// What an action's value comes from, and what its guards see.
+    /// What an action's value comes from, and the numbers of its guards.
     fn sees(&self, id: ActionId) -> Sees {
         let uses = self.inputs.world.uses.iter().filter(|(_, one)| one.action == id);
         let controls = uses.map(|(path, _)| self.inputs.world.effective(path)).collect();
-        let others = self.action(id).names();
-        let others = others.iter().map(|other| self.settled_value(*other)).collect();
         let action = self.action(id);
+        let mut others = Vec::new();
+        for binding in &action.bindings {
+            binding.chain.for_each_head(&mut |head| {
+                if let Head::Action { action, .. } = head {
+                    others.push(self.settled_value(*action));
+                }
+            });
+        }
         let mut text: String = action.bindings.iter().map(|b| format!("{:?}", b.chain)).collect();
         text.extend(action.fire.iter().map(|alternative| format!("{:?}", alternative.guards)));
         text.push_str(&format!("{:?}", action.shape));

@@ -72,6 +72,42 @@ fn a_pause_ends_what_does_not_work_in_it_and_toggles_stay() {
 }
 
 #[test]
+fn a_map_that_closes_during_a_pause_sets_its_toggles_back() {
+    whole(
+        "[map.quay.a]\nvalue = \"switch\"\nbind.desk = \"key.KeyA | toggle\"\ncarry = true\n\
+         [map.tug]\nalso = [\"quay.b\"]\n\
+         [map.quay.b]\nvalue = \"switch\"\nbind.desk = \"key.KeyB | toggle\"\ncarry = true\n",
+        &[
+            key("0.1", "KeyA", 1),
+            key("0.11", "KeyA", 0),
+            key("0.12", "KeyB", 1),
+            key("0.13", "KeyB", 0),
+            at("0.2", "\"pause\":true"),
+            at("0.3", "\"open\":\"tug\""),
+            at("0.4", "\"open\":\"quay\""),
+            at("0.5", "\"pause\":false"),
+        ]
+        .concat(),
+        "0.1 #1 scheme desk
+         0.1 #1 a wake on held 0 from desk#1
+         0.1 #1 a fire on by press held 0 live 0 from desk#1
+         0.12 #2 b wake on held 0 from desk#1
+         0.12 #2 b fire on by press held 0 live 0 from desk#1
+         0.2 #2 paused true
+         0.2 #2 a rest off paused held 0.1 live 0.1 from desk#1
+         0.2 #2 b rest off paused held 0.08 live 0.08 from desk#1
+         0.3 #3 quay closes
+         0.3 #3 tug opens
+         0.4 #4 tug closes
+         0.4 #4 quay opens
+         0.5 #5 paused false
+         0.5 #5 b wake on held 0 from desk#1
+         0.5 #5 b fire on by press held 0 live 0 from desk#1
+         0.5 #5 b rest off stopped held 0 live 0 from desk#1",
+    );
+}
+
+#[test]
 fn controls_held_together_count_in_their_order_and_hide_the_last_one_alone() {
     whole(
         "[map.quay.a]\nvalue = \"switch\"\nbind.desk = \"key.Control + key.KeyA\"\n\

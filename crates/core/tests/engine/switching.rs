@@ -174,6 +174,11 @@ impl Interpreter<'_> {
                 };
             }
         }
+        for id in self.profile.actions.ids() {
+            if !self.inputs.world.is_at_home(id) {
+                self.inputs.forget(&self.profile.address(id), false);
+            }
+        }
         let new: Vec<ActionId> = self
             .order
             .iter()

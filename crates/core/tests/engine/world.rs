@@ -229,13 +229,21 @@ impl<'a> World<'a> {
         self.places.get(&id).copied()
     }
 
+    fn has(&self, map: MapId, id: ActionId) -> bool {
+        self.profile.actions[id].map == map || self.profile.maps[map].also.contains(&id)
+    }
+
+    /// Whether some open map has an action, be it paused or not.
+    pub fn is_at_home(&self, id: ActionId) -> bool {
+        self.open.iter().any(|&map| self.has(map, id))
+    }
+
     /// Finds all places anew.
     pub fn find_places(&mut self) {
         let order = self.order();
         self.places.clear();
         for (id, action) in self.profile.actions.entries() {
-            let has =
-                |map: &MapId| *map == action.map || self.profile.maps[*map].also.contains(&id);
+            let has = |map: &MapId| self.has(*map, id);
             let place = order.iter().position(has).filter(|_| !self.paused || action.in_pause);
             self.places.extend(place.map(|place| (id, place)));
         }
