@@ -37,10 +37,7 @@ impl Loaded {
 
 /// Reads, resolves and compiles the profile at `path`, or the nearest one.
 pub fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, Failure> {
-    let path = match path {
-        Some(path) => path.to_owned(),
-        None => find_profile()?,
-    };
+    let path = profile_path(path)?;
     output.detail(&format!("reading {}", path.display()))?;
     load(read_text(&path)?)
 }
@@ -51,6 +48,11 @@ pub fn load(source: Source) -> Result<Loaded, Failure> {
         Ok((profile, plan)) => Ok(Loaded { source, profile, plan: Arc::new(plan) }),
         Err(findings) => Err(Failure::Findings(Box::new(source), findings)),
     }
+}
+
+/// The profile that is meant: the one named, or the nearest one.
+pub fn profile_path(named: Option<&Path>) -> Result<PathBuf, Failure> {
+    named.map_or_else(find_profile, |path| Ok(path.to_owned()))
 }
 
 fn find_profile() -> Result<PathBuf, Failure> {
@@ -96,20 +98,78 @@ pub fn read_text(path: &Path) -> Result<Source, Failure> {
     }
 }
 
+/// A file that is held while it is changed: commands that do so wait for each other.
+pub struct Held {
+    pub path: PathBuf,
+    pub source: Source,
+    /// Locked; what is written takes the file's place under its name.
+    _lock: fs::File,
+}
+
+impl Held {
+    /// Takes hold of a file and reads it.
+    pub fn take(path: &Path) -> Result<Self, Failure> {
+        loop {
+            let source = read_text(path)?;
+            let io = |error| Failure::io("open", path, &error);
+            let lock = fs::File::open(path).map_err(io)?;
+            lock.lock().map_err(io)?;
+            // Another command may have put a new file in its place meanwhile.
+            if is_at(&lock, path) && read_text(path)?.text() == source.text() {
+                return Ok(Self { path: path.to_owned(), source, _lock: lock });
+            }
+        }
+    }
+
+    /// Writes the file, unless somebody else changed it meanwhile.
+    pub fn write(&self, text: &str) -> Result<(), Failure> {
+        let is_same = read_text(&self.path).is_ok_and(|now| now.text() == self.source.text());
+        if !is_same {
+            let message = format!("{} changed since it was read", self.path.display());
+            return Err(Failure::new(message, "nothing was written; run the command again"));
+        }
+        write_atomically(&self.path, text.as_bytes())
+    }
+}
+
+/// Whether an open file is still the one under a path.
+fn is_at(file: &fs::File, path: &Path) -> bool {
+    #[cfg(unix)]
+    {
+        use std::os::unix::fs::MetadataExt;
+        let of = |about: fs::Metadata| (about.dev(), about.ino());
+        file.metadata().ok().map(of) == fs::metadata(path).ok().map(of)
+    }
+    #[cfg(not(unix))]
+    {
+        let _ = (file, path);
+        true
+    }
+}
+
 /// Writes a file whole or not at all: into a temporary file beside it, then in its place.
 pub fn write_atomically(path: &Path, content: &[u8]) -> Result<(), Failure> {
     let io = |error| Failure::io("write", path, &error);
-    let folder = match path.parent() {
+    // A link stays, and what it leads to is written.
+    let real = fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
+    if fs::metadata(&real).is_ok_and(|about| about.permissions().readonly()) {
+        let message = format!("{} is read-only", path.display());
+        return Err(Failure::new(
+            message,
+            "nothing was written; allow writing, or name another file",
+        ));
+    }
+    let folder = match real.parent() {
         Some(folder) if !folder.as_os_str().is_empty() => folder,
         _ => Path::new("."),
     };
     let mut file = tempfile::Builder::new()
         .prefix(".harmonym-")
-        .permissions(permissions(path))
+        .permissions(permissions(&real))
         .tempfile_in(folder)
         .map_err(io)?;
     file.write_all(content).and_then(|()| file.as_file().sync_all()).map_err(io)?;
-    file.persist(path).map_err(|error| io(error.error))?;
+    file.persist(&real).map_err(|error| io(error.error))?;
     Ok(())
 }
 

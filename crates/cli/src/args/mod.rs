@@ -1,5 +1,9 @@
 //! The arguments of every command.
 
+mod write;
+
+pub use write::{Add, Bind, Copy, Dry, Remove, Rename, Set, Tidy};
+
 use clap::{Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;
 use std::path::PathBuf;
@@ -65,6 +69,25 @@ pub enum TestFormat {
     Tap,
 }
 
+/// What a new profile begins with.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
+pub enum Starter {
+    /// One map with one action, and comments that say what goes where
+    Blank,
+    /// The whole demo, Lantern Quay
+    Quay,
+    /// A menu for keys, pad and touch: going in four directions, choosing, leaving, paging
+    Menu,
+    /// Seen from the side: the lamp-trimmer climbs the light's stair
+    Stair,
+    /// Seen from above: the harbour dog herds geese
+    Geese,
+    /// Seen through the eyes: the diver looks after the hull
+    Diver,
+    /// Something that is steered: the ice sled
+    Sled,
+}
+
 #[derive(Debug, Subcommand)]
 pub enum Command {
     /// Begin a profile: writes harmonym.toml with comments, and a first score
@@ -72,7 +95,35 @@ pub enum Command {
         /// The folder; made if it isn't there
         #[arg(default_value = ".", value_name = "DIR")]
         dir: PathBuf,
+        /// What to begin with
+        #[arg(long, value_enum, default_value_t = Starter::Blank, value_name = "NAME")]
+        starter: Starter,
     },
+    /// Add a map, action, scheme, setting, fact, preset or device
+    Add {
+        #[command(subcommand)]
+        what: Add,
+    },
+    /// Bind controls to an action, in the scheme that has their devices
+    Bind(Bind),
+    /// Take bindings of an action away: quay.walk@pad#1, or quay.walk@pad for all of a scheme
+    Unbind {
+        /// The bindings
+        #[arg(value_name = "MAP.ACTION@SCHEME[#N]")]
+        address: String,
+        #[command(flatten)]
+        dry: Dry,
+    },
+    /// Set one key or number: set quay.tie-knot.fire.hold 0.6s
+    Set(Set),
+    /// Rename something, in the profile and in the scores beside it
+    Rename(Rename),
+    /// Copy something under another name
+    Copy(Copy),
+    /// Remove something that nothing names any more
+    Remove(Remove),
+    /// Bring expressions and layout into their usual form; comments and order stay
+    Tidy(Tidy),
     /// Find every fault in the profile, each at its line and column
     Check {
         /// How to print the faults

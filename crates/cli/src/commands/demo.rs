@@ -12,7 +12,7 @@ use harmonym_core::source::Source;
 use std::fs;
 use std::path::Path;
 
-const PROFILE: &str = include_str!("../../../../demo/harmonym.toml");
+pub const PROFILE: &str = include_str!("../../../../demo/harmonym.toml");
 
 /// A score by its name, with its text.
 macro_rules! score {
@@ -25,7 +25,7 @@ macro_rules! score {
 }
 
 /// The scores: name and text.
-const SCORES: &[(&str, &str)] = &[
+pub const SCORES: &[(&str, &str)] = &[
     score!("straight-diagonal"),
     score!("drifting-stick"),
     score!("cast-a-line"),

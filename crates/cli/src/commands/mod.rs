@@ -9,6 +9,7 @@ mod play;
 mod render;
 mod show;
 pub mod test;
+mod write;
 
 use crate::args::{Args, Command};
 use crate::failure::Failure;
@@ -19,7 +20,15 @@ use harmonym_core::base::{Decimal, Time};
 pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
     let file = args.file.as_deref();
     match &args.command {
-        Command::New { dir } => new::run(dir, output),
+        Command::New { dir, starter } => new::run(dir, *starter, output),
+        Command::Add { what } => write::add(file, what, output),
+        Command::Bind(bind) => write::bind(file, bind, output),
+        Command::Unbind { address, dry } => write::unbind(file, address, *dry, output),
+        Command::Set(set) => write::set(file, set, output),
+        Command::Rename(rename) => write::rename(file, rename, output),
+        Command::Copy(copy) => write::copy(file, copy, output),
+        Command::Remove(remove) => write::remove(file, remove, output),
+        Command::Tidy(tidy) => write::tidy(file, tidy, output),
         Command::Check { format } => check::run(file, *format, output),
         Command::Show { address } => show::run(file, address.as_deref(), output),
         Command::Controls { words, class } => controls::run(words, class.as_deref(), output),

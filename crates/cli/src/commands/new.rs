@@ -1,31 +1,109 @@
-//! `new`: a profile to begin with, and a first score.
+//! `new`: a profile to begin with, and its scores.
 
+use super::demo;
+use crate::args::Starter;
 use crate::failure::Failure;
-use crate::files::{PROFILE, write_new};
+use crate::files::{PROFILE, load, write_new};
 use crate::output::Output;
+use clap::ValueEnum;
+use harmonym_core::profile::edit::{Draft, Thing};
+use harmonym_core::report::nearest;
+use harmonym_core::source::Source;
 use std::fs;
 use std::path::Path;
 
-const STARTER: &str = include_str!("../starter/harmonym.toml");
-const SCORE: &str = include_str!("../starter/first-steps.score");
+/// A starter's profile, and its scores by name.
+struct Files {
+    profile: &'static str,
+    scores: Vec<(&'static str, &'static str)>,
+}
 
-pub fn run(dir: &Path, output: &mut Output) -> Result<(), Failure> {
-    let scores = dir.join("scores");
-    let (profile, score) = (dir.join(PROFILE), scores.join("first-steps.score"));
-    for path in [&profile, &score] {
+/// A starter of one map with one score.
+macro_rules! files {
+    ($name:literal, $score:literal) => {
+        Files {
+            profile: include_str!(concat!("../starter/", $name, ".toml")),
+            scores: vec![($score, include_str!(concat!("../starter/", $name, ".score")))],
+        }
+    };
+}
+
+fn files(starter: Starter) -> Files {
+    match starter {
+        Starter::Blank => files!("blank", "first-steps.score"),
+        Starter::Quay => Files { profile: demo::PROFILE, scores: demo::SCORES.to_vec() },
+        Starter::Menu => files!("menu", "through-the-menu.score"),
+        Starter::Stair => files!("stair", "up-the-stair.score"),
+        Starter::Geese => files!("geese", "geese-on-the-mole.score"),
+        Starter::Diver => files!("diver", "under-the-hull.score"),
+        Starter::Sled => files!("sled", "the-ice-sled.score"),
+    }
+}
+
+pub fn run(dir: &Path, starter: Starter, output: &mut Output) -> Result<(), Failure> {
+    let Files { profile, scores } = files(starter);
+    let folder = dir.join("scores");
+    let mut paths = vec![(dir.join(PROFILE), profile)];
+    paths.extend(scores.iter().map(|(name, text)| (folder.join(name), *text)));
+    for (path, _) in &paths {
         if path.exists() {
             let message = format!("{} is there already", path.display());
             let help = "nothing was written; name another folder: `harmonym new DIR`";
             return Err(Failure::new(message, help));
         }
     }
-    fs::create_dir_all(&scores).map_err(|error| Failure::io("make the folder", &scores, &error))?;
-    write_new(&profile, STARTER)?;
-    write_new(&score, SCORE)?;
-    output.line(&format!("wrote {} and {}", profile.display(), score.display()))?;
+    fs::create_dir_all(&folder).map_err(|error| Failure::io("make the folder", &folder, &error))?;
+    paths.iter().try_for_each(|(path, text)| write_new(path, text))?;
+    let wrote = match scores.as_slice() {
+        [(name, _)] => folder.join(name).display().to_string(),
+        several => format!("{} scores in {}", several.len(), folder.display()),
+    };
+    output.line(&format!("wrote {} and {wrote}", paths[0].0.display()))?;
     let cd = match dir == Path::new(".") {
         true => String::new(),
         false => format!("cd {} && ", dir.display()),
     };
-    output.remark(&format!("next: {cd}harmonym play scores/first-steps.score"))
+    let first = scores.first().map_or("", |(name, _)| name);
+    output.remark(&format!("next: {cd}harmonym play scores/{first}"))
+}
+
+/// The sections of a starter's map under the name `name`, for a profile with the schemes of
+/// `draft`.
+pub fn map_of(starter: &str, name: &str, draft: &Draft) -> Result<String, Failure> {
+    let Ok(known) = Starter::from_str(starter, false) else {
+        let all = Starter::value_variants().iter().filter_map(ValueEnum::to_possible_value);
+        let names: Vec<String> = all.map(|value| value.get_name().to_owned()).collect();
+        let help = match nearest(starter, names.iter().map(String::as_str)) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => format!("the starters are {}", names.join(", ")),
+        };
+        return Err(Failure::new(format!("there is no starter `{starter}`"), help));
+    };
+    let loaded = load(Source::new("the starter", files(known).profile))?;
+    let mut own = Draft::new(&loaded.source);
+    let [map] = own.raw().maps.as_slice() else {
+        let help = "begin a profile with it: harmonym new DIR --starter quay";
+        return Err(Failure::new(format!("`{starter}` is a whole game of several maps"), help));
+    };
+    let map = Thing::Map(map.name.text.clone());
+    let map = match map.name() == name {
+        true => map,
+        false => own.rename(&map.address(), name)?.1,
+    };
+    let schemes: Vec<Thing> =
+        own.raw().schemes.iter().map(|s| Thing::Scheme(s.name.text.clone())).collect();
+    for scheme in schemes.iter().filter(|scheme| !draft.has(scheme)) {
+        own.remove(&scheme.address(), true)?;
+    }
+    let numbers = own.raw().named.iter().map(|named| match named.is_setting {
+        true => Thing::Setting(named.name.text.clone()),
+        false => Thing::Fact(named.name.text.clone()),
+    });
+    for number in numbers.filter(|number| !draft.has(number)).collect::<Vec<_>>() {
+        own.remove(&number.address(), true)?;
+    }
+    if draft.raw().maps.iter().any(|map| map.start.is_some_and(|(yes, _)| yes)) {
+        own.remove(&format!("{}.start", map.address()), false)?;
+    }
+    Ok(own.sections_of(&map))
 }

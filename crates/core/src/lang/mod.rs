@@ -8,8 +8,10 @@ mod binding;
 mod cursor;
 mod fire;
 mod lexer;
+mod print;
 mod tree;
 
+pub use print::print_steps;
 pub use tree::{
     Alternative, Arg, ArgValue, Binding, Composite, Condition, Fire, Guard, GuardWord, Head,
     Number, Part, Step, Unit, Word,

@@ -4,6 +4,7 @@
 //! its place in the file; each key is known; maps, actions and bindings come in file order. What
 //! the texts say is not looked at here.
 
+pub mod edit;
 mod raw;
 mod read;
 pub mod table;

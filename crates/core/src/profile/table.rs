@@ -8,63 +8,84 @@ pub struct Key {
     pub name: &'static str,
     /// What it says, in a few words.
     pub says: &'static str,
+    /// What is written behind it.
+    pub holds: Holds,
 }
 
-const fn key(name: &'static str, says: &'static str) -> Key {
-    Key { name, says }
+/// What is written behind a key.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Holds {
+    /// A text.
+    Text,
+    /// A number.
+    Number,
+    /// True or false.
+    Switch,
+    /// A number, or true or false.
+    Either,
+    /// A list of texts.
+    Texts,
+    /// Two numbers.
+    Range,
+    /// A table with keys of its own.
+    Table,
+}
+
+const fn key(name: &'static str, says: &'static str, holds: Holds) -> Key {
+    Key { name, says, holds }
 }
 
 /// The keys at the top of a profile.
 pub const TOP: &[Key] = &[
-    key("harmonym", "the version of the format, 1"),
-    key("title", "what the game is called"),
-    key("about", "a text for people"),
-    key("seats", "how many local players"),
-    key("reserved", "controls that no player may bind"),
-    key("waive", "rules that are switched off"),
-    key("scheme", "sets of device classes that people use together"),
-    key("device", "device classes of the owner's own"),
-    key("setting", "numbers and switches the player owns"),
-    key("fact", "numbers the game supplies"),
-    key("preset", "named chains of steps"),
-    key("map", "groups of actions"),
+    key("harmonym", "the version of the format, 1", Holds::Number),
+    key("title", "what the game is called", Holds::Text),
+    key("about", "a text for people", Holds::Text),
+    key("seats", "how many local players", Holds::Number),
+    key("reserved", "controls that no player may bind", Holds::Texts),
+    key("waive", "rules that are switched off", Holds::Texts),
+    key("scheme", "sets of device classes that people use together", Holds::Table),
+    key("device", "device classes of the owner's own", Holds::Table),
+    key("setting", "numbers and switches the player owns", Holds::Table),
+    key("fact", "numbers the game supplies", Holds::Table),
+    key("preset", "named chains of steps", Holds::Table),
+    key("map", "groups of actions", Holds::Table),
 ];
 
 /// The keys of a `[scheme.NAME]`.
 pub const SCHEME: &[Key] = &[
-    key("devices", "the device classes"),
-    key("about", "a text for people"),
-    key("label", "what players read"),
+    key("devices", "the device classes", Holds::Texts),
+    key("about", "a text for people", Holds::Text),
+    key("label", "what players read", Holds::Text),
 ];
 
 /// The keys of a `[setting.NAME]`.
 pub const SETTING: &[Key] = &[
-    key("default", "a number, or true or false"),
-    key("range", "the least and the most"),
-    key("unit", "s, ms, deg or rad"),
-    key("about", "a text for people"),
+    key("default", "a number, or true or false", Holds::Either),
+    key("range", "the least and the most", Holds::Range),
+    key("unit", "s, ms, deg or rad", Holds::Text),
+    key("about", "a text for people", Holds::Text),
 ];
 
 /// The keys of a `[fact.NAME]`.
 pub const FACT: &[Key] = &[
-    key("about", "a text for people"),
-    key("unit", "s, ms, deg or rad"),
-    key("default", "a number, 0 if left out"),
+    key("about", "a text for people", Holds::Text),
+    key("unit", "s, ms, deg or rad", Holds::Text),
+    key("default", "a number, 0 if left out", Holds::Number),
 ];
 
 /// The keys of a `[device.NAME]`.
 pub const DEVICE: &[Key] = &[
-    key("controls", "its controls, each with its kind"),
-    key("as", "the standard controls that they also count as"),
-    key("about", "a text for people"),
-    key("label", "what players read"),
+    key("controls", "its controls, each with its kind", Holds::Table),
+    key("as", "the standard controls that they also count as", Holds::Table),
+    key("about", "a text for people", Holds::Text),
+    key("label", "what players read", Holds::Text),
 ];
 
 /// The keys of a binding as a table.
 pub const BINDING: &[Key] = &[
-    key("from", "the expression"),
-    key("rebind", "whether the player may rebind it"),
-    key("label", "what players read"),
+    key("from", "the expression", Holds::Text),
+    key("rebind", "whether the player may rebind it", Holds::Switch),
+    key("label", "what players read", Holds::Text),
 ];
 
 /// Words that steps and triggers use, and that no setting or fact may be called.
@@ -128,39 +149,39 @@ pub const UNITS: &[&str] = &["s", "ms", "deg", "rad"];
 
 /// The keys of a `[map.NAME]` besides its actions.
 pub const MAP: &[Key] = &[
-    key("about", "a text for people"),
-    key("label", "what players read"),
-    key("kind", "solo, layer or always"),
-    key("rank", "its place among the open maps"),
-    key("start", "whether it is open when play begins"),
-    key("in-pause", "whether it works while the game is paused"),
-    key("also", "other maps' actions that live in it"),
-    key("waive", "rules that are switched off"),
+    key("about", "a text for people", Holds::Text),
+    key("label", "what players read", Holds::Text),
+    key("kind", "solo, layer or always", Holds::Text),
+    key("rank", "its place among the open maps", Holds::Number),
+    key("start", "whether it is open when play begins", Holds::Switch),
+    key("in-pause", "whether it works while the game is paused", Holds::Switch),
+    key("also", "other maps' actions that live in it", Holds::Texts),
+    key("waive", "rules that are switched off", Holds::Texts),
 ];
 
 /// The keys of an action.
 pub const ACTION: &[Key] = &[
-    key("value", "switch, axis, plane, space or turn"),
-    key("bind", "its bindings by scheme"),
-    key("blend", "how its bindings share it"),
-    key("shape", "steps after the blend"),
-    key("levels", "where it wakes, is down and is up"),
-    key("fire", "the fire rule"),
-    key("yields-to", "actions that must have given up before it fires"),
-    key("claim", "whether it keeps its controls from lower maps"),
-    key("carry", "whether controls held at opening count"),
-    key("in-pause", "whether it works while the game is paused"),
-    key("rebind", "whether the player may rebind it"),
-    key("about", "a text for people"),
-    key("label", "what players read"),
-    key("waive", "rules that are switched off"),
+    key("value", "switch, axis, plane, space or turn", Holds::Text),
+    key("about", "a text for people", Holds::Text),
+    key("label", "what players read", Holds::Text),
+    key("bind", "its bindings by scheme", Holds::Table),
+    key("blend", "how its bindings share it", Holds::Text),
+    key("shape", "steps after the blend", Holds::Text),
+    key("levels", "where it wakes, is down and is up", Holds::Table),
+    key("fire", "the fire rule", Holds::Text),
+    key("yields-to", "actions that must have given up before it fires", Holds::Texts),
+    key("claim", "whether it keeps its controls from lower maps", Holds::Switch),
+    key("carry", "whether controls held at opening count", Holds::Switch),
+    key("in-pause", "whether it works while the game is paused", Holds::Switch),
+    key("rebind", "whether the player may rebind it", Holds::Switch),
+    key("waive", "rules that are switched off", Holds::Texts),
 ];
 
 /// The keys of `levels`.
 pub const LEVELS: &[Key] = &[
-    key("wake", "the magnitude at which it wakes"),
-    key("down", "the magnitude at which it is down"),
-    key("up", "the magnitude under which it is up"),
+    key("wake", "the magnitude at which it wakes", Holds::Number),
+    key("down", "the magnitude at which it is down", Holds::Number),
+    key("up", "the magnitude under which it is up", Holds::Number),
 ];
 
 /// What a number counts.

@@ -26,6 +26,16 @@ impl Span {
     pub fn to(self, other: Self) -> Self {
         Self { start: self.start, end: other.end.max(self.start) }
     }
+
+    /// From the start of this one to the start of `other`.
+    pub fn up_to(self, other: Self) -> Self {
+        Self { start: self.start, end: other.start.max(self.start) }
+    }
+
+    /// From the end of this one to the end of `other`.
+    pub fn after_to(self, other: Self) -> Self {
+        Self { start: self.end, end: other.end.max(self.end) }
+    }
 }
 
 impl From<std::ops::Range<usize>> for Span {
@@ -46,6 +56,12 @@ impl Quoted {
     /// The string written at `span` of `file`, quotes included, that says `value`.
     pub fn new(file: &str, span: Span, value: impl Into<String>) -> Self {
         Self { value: value.into(), span, map: StringMap::new(file, span) }
+    }
+
+    /// A text that stands by itself, without quotes.
+    pub fn bare(text: &str) -> Self {
+        let span = Span::new(0, text.len());
+        Self { value: text.to_owned(), span, map: StringMap::bare() }
     }
 
     /// What it says.

@@ -52,6 +52,11 @@ impl StringMap {
         map
     }
 
+    /// The map of a text that stands by itself.
+    pub fn bare() -> Self {
+        Self { start: 0, escapes: Vec::new() }
+    }
+
     /// Where in the file a stretch of the value stands.
     pub fn file_span(&self, span: Span) -> Span {
         let start = self.first_byte(span.start);

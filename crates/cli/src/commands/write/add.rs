@@ -1,0 +1,136 @@
+//! `add`.
+
+use super::Desk;
+use crate::args::{Add, Dry};
+use crate::commands::new::map_of;
+use crate::failure::Failure;
+use crate::output::Output;
+use harmonym_core::profile::edit::{Draft, Fields, Thing, Value};
+use std::path::Path;
+
+/// The fields that were said.
+struct Said(Fields);
+
+impl Said {
+    fn text(mut self, key: &str, text: Option<&String>) -> Self {
+        self.0.extend(text.map(|text| (key.to_owned(), Value::Text(text.clone()))));
+        self
+    }
+
+    fn number(mut self, key: &str, text: Option<&String>) -> Result<Self, Failure> {
+        if let Some(text) = text {
+            self.0.push((key.to_owned(), Value::number(text, key)?));
+        }
+        Ok(self)
+    }
+}
+
+pub fn add(file: Option<&Path>, what: &Add, output: &mut Output) -> Result<(), Failure> {
+    let mut desk = Desk::open(file, output)?;
+    let draft = &mut desk.draft;
+    let (added, dry) = match what {
+        Add::Map { dry, .. } => (add_map(draft, what)?, dry),
+        Add::Action { address, value, fire, shape, blend, about, dry } => {
+            let fields = Said(Vec::new())
+                .text("value", Some(value))
+                .text("about", about.as_ref())
+                .text("blend", blend.as_ref())
+                .text("shape", shape.as_ref())
+                .text("fire", fire.as_ref());
+            (draft.add_action(address, &fields.0)?, dry)
+        }
+        Add::Scheme { name, devices, about, dry } => {
+            let thing = Thing::Scheme(name.clone());
+            let devices = vec![("devices".to_owned(), Value::Texts(devices.clone()))];
+            draft.add(&thing, &Said(devices).text("about", about.as_ref()).0)?;
+            (thing, dry)
+        }
+        Add::Setting { dry, .. } | Add::Fact { dry, .. } => (add_number(draft, what)?, dry),
+        Add::Preset { name, steps, dry } => {
+            draft.add_preset(name, steps)?;
+            (Thing::Preset(name.clone()), dry)
+        }
+        Add::Device { name, controls, about, dry } => {
+            let thing = Thing::Device(name.clone());
+            let controls =
+                Value::Table(controls.iter().map(|c| control(c)).collect::<Result<_, _>>()?);
+            let fields = Said(vec![("controls".to_owned(), controls)]);
+            draft.add(&thing, &fields.text("about", about.as_ref()).0)?;
+            (thing, dry)
+        }
+    };
+    let dry: Dry = *dry;
+    desk.finish(dry, &format!("added {}", added.address()), output)
+}
+
+fn add_map(draft: &mut Draft, what: &Add) -> Result<Thing, Failure> {
+    let Add::Map { name, kind, rank, start, about, starter, .. } = what else {
+        return Err(Failure::new("this is no map", "harmonym add map NAME"));
+    };
+    let thing = Thing::Map(name.clone());
+    if let Some(starter) = starter {
+        let block = map_of(starter, name, draft)?;
+        draft.add_map_of(&thing, &block)?;
+        for (key, value) in [("kind", kind), ("rank", rank), ("about", about)] {
+            if let Some(value) = value {
+                draft.set(&format!("{}.{key}", thing.address()), std::slice::from_ref(value))?;
+            }
+        }
+        return Ok(thing);
+    }
+    let mut fields = Said(Vec::new()).text("about", about.as_ref()).text("kind", kind.as_ref());
+    fields = fields.number("rank", rank.as_ref())?;
+    if *start || (kind.as_deref().is_none_or(|kind| kind == "solo") && draft.raw().maps.is_empty())
+    {
+        fields.0.push(("start".to_owned(), Value::Plain("true".to_owned())));
+    }
+    draft.add(&thing, &fields.0)?;
+    Ok(thing)
+}
+
+fn add_number(draft: &mut Draft, what: &Add) -> Result<Thing, Failure> {
+    let mut said = Said(Vec::new());
+    let thing = match what {
+        Add::Setting { name, default, range, unit, about, .. } => {
+            let switch = matches!(default.as_str(), "true" | "false" | "on" | "off");
+            match switch {
+                true => {
+                    let on = matches!(default.as_str(), "true" | "on");
+                    said.0.push(("default".to_owned(), Value::Plain(on.to_string())));
+                }
+                false => said = said.number("default", Some(default))?,
+            }
+            if let [least, most] = range.as_slice() {
+                let (least, most) = (Value::number(least, "range")?, Value::number(most, "range")?);
+                if let (Value::Plain(least), Value::Plain(most)) = (least, most) {
+                    let range = Value::Plain(format!("[{least}, {most}]"));
+                    said.0.push(("range".to_owned(), range));
+                }
+            }
+            said = said.text("unit", unit.as_ref()).text("about", about.as_ref());
+            Thing::Setting(name.clone())
+        }
+        Add::Fact { name, default, unit, about, .. } => {
+            said = said.text("about", about.as_ref()).text("unit", unit.as_ref());
+            said = said.number("default", default.as_ref())?;
+            Thing::Fact(name.clone())
+        }
+        _ => {
+            return Err(Failure::new("this is no number", "harmonym add setting NAME --default V"));
+        }
+    };
+    draft.add(&thing, &said.0)?;
+    Ok(thing)
+}
+
+/// `ahead=axis`.
+fn control(text: &str) -> Result<(String, Value), Failure> {
+    let Some((name, kind)) = text.split_once('=') else {
+        let help = format!("write its kind too: --control {text}=button");
+        return Err(Failure::new(
+            format!("`{text}` does not say what kind of control it is"),
+            help,
+        ));
+    };
+    Ok((name.to_owned(), Value::Text(kind.to_owned())))
+}

@@ -1,0 +1,120 @@
+//! The commands that change a profile: each changes the text, sees that the outcome is sound,
+//! prints the difference, and only then writes.
+
+mod add;
+mod desk;
+
+pub use add::add;
+pub use desk::Desk;
+
+use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
+use crate::failure::Failure;
+use crate::files::read_text;
+use crate::output::Output;
+use harmonym_core::profile::edit::{BindError, Refused, renamed_in_score};
+use harmonym_core::source::Source;
+use std::fs;
+use std::path::{Path, PathBuf};
+
+impl From<Refused> for Failure {
+    fn from(refused: Refused) -> Self {
+        Self::new(refused.message, refused.help)
+    }
+}
+
+impl From<BindError> for Failure {
+    fn from(error: BindError) -> Self {
+        match error {
+            BindError::Refused(refused) => refused.into(),
+            BindError::Faults(source, findings) => Self::Findings(Box::new(source), findings),
+        }
+    }
+}
+
+pub fn bind(file: Option<&Path>, bind: &Bind, output: &mut Output) -> Result<(), Failure> {
+    let mut desk = Desk::open(file, output)?;
+    let scheme = bind.scheme.as_deref();
+    let bound = desk.draft.bind(&bind.address, &bind.expressions, scheme)?;
+    desk.finish(bind.dry, &format!("bound {}", bound.join(", ")), output)
+}
+
+pub fn unbind(
+    file: Option<&Path>,
+    address: &str,
+    dry: Dry,
+    output: &mut Output,
+) -> Result<(), Failure> {
+    let mut desk = Desk::open(file, output)?;
+    desk.draft.unbind(address)?;
+    desk.finish(dry, &format!("unbound {address}"), output)
+}
+
+pub fn set(file: Option<&Path>, set: &Set, output: &mut Output) -> Result<(), Failure> {
+    let mut desk = Desk::open(file, output)?;
+    desk.draft.set(&set.address, &set.values)?;
+    desk.finish(set.dry, &format!("set {}", set.address), output)
+}
+
+pub fn copy(file: Option<&Path>, copy: &Copy, output: &mut Output) -> Result<(), Failure> {
+    let mut desk = Desk::open(file, output)?;
+    let made = desk.draft.copy(&copy.address, &copy.new)?;
+    desk.finish(copy.dry, &format!("copied {} to {}", copy.address, made.address()), output)
+}
+
+pub fn remove(file: Option<&Path>, remove: &Remove, output: &mut Output) -> Result<(), Failure> {
+    let mut desk = Desk::open(file, output)?;
+    desk.draft.remove(&remove.address, remove.force)?;
+    desk.finish(remove.dry, &format!("removed {}", remove.address), output)
+}
+
+pub fn tidy(file: Option<&Path>, tidy: &Tidy, output: &mut Output) -> Result<(), Failure> {
+    let mut desk = Desk::open(file, output)?;
+    desk.draft.tidy();
+    let changes = desk.changes();
+    if !changes {
+        return output.remark("the profile is tidy");
+    }
+    let dry = Dry { dry_run: tidy.dry.dry_run || tidy.check };
+    desk.finish(dry, "tidied the profile", output)?;
+    if tidy.check { Err(Failure::FellShort) } else { Ok(()) }
+}
+
+pub fn rename(file: Option<&Path>, rename: &Rename, output: &mut Output) -> Result<(), Failure> {
+    let mut desk = Desk::open(file, output)?;
+    let before = desk.draft.raw().clone();
+    let (thing, renamed) = desk.draft.rename(&rename.address, &rename.new)?;
+    for path in scores(rename.scores.as_deref(), desk.path())? {
+        let source = read_text(&path)?;
+        let splices = renamed_in_score(&before, &source, &thing, renamed.name());
+        if !splices.is_empty() {
+            desk.also(path, &source, splices);
+        }
+    }
+    let done = format!("renamed {} to {}", thing.address(), renamed.address());
+    desk.finish(rename.dry, &done, output)
+}
+
+/// The scores in the folder that was named, or beside the profile.
+fn scores(named: Option<&Path>, profile: &Path) -> Result<Vec<PathBuf>, Failure> {
+    let beside = profile.parent().unwrap_or(Path::new("")).join("scores");
+    let folder = match named {
+        Some(folder) => folder,
+        None if beside.is_dir() => &beside,
+        None => return Ok(Vec::new()),
+    };
+    let io = |error: std::io::Error| Failure::io("read", folder, &error);
+    let mut scores = Vec::new();
+    for entry in fs::read_dir(folder).map_err(io)? {
+        let path = entry.map_err(io)?.path();
+        if path.extension().is_some_and(|extension| extension == "score") {
+            scores.push(path);
+        }
+    }
+    scores.sort();
+    Ok(scores)
+}
+
+/// A source under the name of the file that it would be in.
+fn would_be(name: &str, text: &str) -> Source {
+    Source::new(name, text)
+}

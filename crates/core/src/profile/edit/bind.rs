@@ -1,0 +1,177 @@
+//! Bindings: added to the scheme that has their devices, and taken away.
+
+use super::address::bindings;
+use super::names::Thing;
+use super::{Address, Draft, Refused};
+use crate::lang::{self, Head};
+use crate::report::{Finding, Findings, nearest};
+use crate::source::{Quoted, Source};
+
+impl Draft {
+    /// Binds expressions to an action, each in `scheme`, or in the one that has its devices. Comes
+    /// with the addresses of the bindings.
+    ///
+    /// # Errors
+    /// When an expression can't be read, no scheme or more than one could hold it, or it is bound
+    /// there already.
+    pub fn bind(
+        &mut self,
+        address: &str,
+        expressions: &[String],
+        scheme: Option<&str>,
+    ) -> Result<Vec<String>, BindError> {
+        let Address { thing: Some(Thing::Action(map, action)), binding: None, keys } =
+            Address::parse(&self.raw, address)?
+        else {
+            return Err(no_action(address).into());
+        };
+        if !keys.is_empty() {
+            return Err(no_action(address).into());
+        }
+        let mut bound = Vec::new();
+        for expression in expressions {
+            let scheme = match scheme {
+                Some(scheme) => self.known_scheme(scheme)?,
+                None => self.scheme_of(expression)?,
+            };
+            let path = ["map", &map, &action, "bind", &scheme];
+            let count = bindings(&self.raw, &map, &action, &scheme);
+            if self.is_bound(&map, &action, &scheme, expression) {
+                let message = format!("`{expression}` is bound there already");
+                let help = format!("see `harmonym show {map}.{action}`");
+                return Err(Refused::new(message, help).into());
+            }
+            self.text.append(&path, expression);
+            self.read();
+            bound.push(format!("{map}.{action}@{scheme}#{}", count + 1));
+        }
+        Ok(bound)
+    }
+
+    fn is_bound(&self, map: &str, action: &str, scheme: &str, expression: &str) -> bool {
+        let maps = self.raw.maps.iter().filter(|one| one.name.text == map);
+        let actions = maps.flat_map(|one| &one.actions).filter(|one| one.name.text == action);
+        let binds = actions.flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
+        let mut all = binds.flat_map(|(_, list)| list);
+        all.any(|binding| binding.from.value() == expression)
+    }
+
+    pub(super) fn known_scheme(&self, name: &str) -> Result<String, Refused> {
+        let names = || self.raw.schemes.iter().map(|s| s.name.text.as_str()).chain(["all"]);
+        if names().any(|known| known == name) {
+            return Ok(name.to_owned());
+        }
+        let help = match nearest(name, names()) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => format!("add it first: harmonym add scheme {name} --device …"),
+        };
+        Err(Refused::new(format!("there is no scheme `{name}`"), help))
+    }
+
+    /// The only scheme that has all devices of an expression.
+    fn scheme_of(&self, expression: &str) -> Result<String, BindError> {
+        let classes = classes(expression)?;
+        let has = |scheme: &&super::super::Scheme| {
+            let devices = || scheme.devices.iter().flatten().map(Quoted::value);
+            classes.iter().all(|class| devices().any(|device| device == class))
+        };
+        let fit: Vec<&str> =
+            self.raw.schemes.iter().filter(has).map(|s| s.name.text.as_str()).collect();
+        match (fit.as_slice(), classes.as_slice()) {
+            (_, []) => Err(Refused::new(
+                "no device tells which scheme this is for",
+                "say `--scheme NAME`, or `--scheme all` for every scheme",
+            )
+            .into()),
+            ([one], _) => Ok((*one).to_owned()),
+            ([], _) => {
+                let devices = classes.join(" and ");
+                let help = match classes.as_slice() {
+                    [one] => format!("add one: harmonym add scheme {one} --device {one}"),
+                    _ => "bind the devices' controls apart, each in its scheme".to_owned(),
+                };
+                Err(Refused::new(format!("no scheme has {devices}"), help).into())
+            }
+            (several, _) => {
+                let message = format!("{} could all hold this", several.join(" and "));
+                let help = format!("say which: --scheme {}", several.join(" or --scheme "));
+                Err(Refused::new(message.replace(" all hold", " both hold"), help).into())
+            }
+        }
+    }
+
+    /// Takes bindings of an action away: one, or all of a scheme.
+    ///
+    /// # Errors
+    /// When the address is not that of bindings.
+    pub fn unbind(&mut self, address: &str) -> Result<(), Refused> {
+        let parsed = Address::parse(&self.raw, address)?;
+        let Address { thing: Some(Thing::Action(map, action)), binding, keys } = parsed else {
+            return Err(no_action(address));
+        };
+        let (Some((scheme, number)), true) = (binding, keys.is_empty()) else {
+            let message = format!("`{address}` doesn't say which bindings");
+            let help =
+                format!("name the scheme: {map}.{action}@pad, or one of it: {map}.{action}@pad#1");
+            return Err(Refused::new(message, help));
+        };
+        let path = ["map", &map, &action, "bind", &scheme];
+        match number {
+            Some(number) => self.text.drop_item(&path, number - 1),
+            None => self.text.remove(&path),
+        }
+        self.read();
+        Ok(())
+    }
+}
+
+/// Why something can't be bound.
+#[derive(Clone, Debug)]
+pub enum BindError {
+    /// What was asked for can't be done.
+    Refused(Refused),
+    /// The expression has faults.
+    Faults(Source, Vec<Finding>),
+}
+
+impl From<Refused> for BindError {
+    fn from(refused: Refused) -> Self {
+        Self::Refused(refused)
+    }
+}
+
+fn no_action(address: &str) -> Refused {
+    Refused::new(format!("`{address}` is not an action"), "name an action: quay.walk")
+}
+
+/// The device classes of an expression, as schemes name them.
+fn classes(expression: &str) -> Result<Vec<String>, BindError> {
+    let source = Source::new("the expression", expression);
+    let mut findings = Findings::new();
+    let quoted = Quoted::bare(expression);
+    let Some(tree) = lang::parse_binding(&quoted, &mut findings) else {
+        return Err(BindError::Faults(source.clone(), findings.sorted_in(&source)));
+    };
+    let mut classes = Vec::new();
+    gather(&tree, &mut classes);
+    classes.sort();
+    classes.dedup();
+    Ok(classes)
+}
+
+fn gather(binding: &lang::Binding, classes: &mut Vec<String>) {
+    gather_head(&binding.head, classes);
+}
+
+fn gather_head(head: &Head, classes: &mut Vec<String>) {
+    match head {
+        Head::Control(word) => match word.text.split(['.', '#']).next() {
+            None | Some("act") => {}
+            Some("char") => classes.push("key".to_owned()),
+            Some(class) => classes.push(class.to_owned()),
+        },
+        Head::Composite(all) => all.parts.iter().for_each(|part| gather(&part.binding, classes)),
+        Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, classes)),
+        Head::Group(inner) => gather(inner, classes),
+    }
+}
