@@ -116,6 +116,7 @@ impl Held {
             lock.lock().map_err(io)?;
             // Another command may have put a new file in its place meanwhile.
             if is_at(&lock, path) && read_text(path)?.text() == source.text() {
+                sweep(path);
                 return Ok(Self { path: path.to_owned(), source, _lock: lock });
             }
         }
@@ -130,6 +131,23 @@ impl Held {
         }
         write_atomically(&self.path, text.as_bytes())
     }
+}
+
+/// Takes away what commands left that were killed while they wrote a file. Whoever holds the file
+/// is alone with them.
+fn sweep(path: &Path) {
+    let real = fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
+    let (Some(folder), Some(prefix)) = (real.parent(), prefix(&real)) else { return };
+    for entry in fs::read_dir(folder).into_iter().flatten().flatten() {
+        if entry.file_name().to_string_lossy().starts_with(&prefix) {
+            let _ = fs::remove_file(entry.path());
+        }
+    }
+}
+
+/// What the temporary files of a file are called.
+fn prefix(path: &Path) -> Option<String> {
+    Some(format!(".{}~", path.file_name()?.to_string_lossy()))
 }
 
 /// Whether an open file is still the one under a path.
@@ -164,7 +182,7 @@ pub fn write_atomically(path: &Path, content: &[u8]) -> Result<(), Failure> {
         _ => Path::new("."),
     };
     let mut file = tempfile::Builder::new()
-        .prefix(".harmonym-")
+        .prefix(&prefix(&real).unwrap_or_default())
         .permissions(permissions(&real))
         .tempfile_in(folder)
         .map_err(io)?;

@@ -2,7 +2,7 @@
 
 mod write;
 
-pub use write::{Add, Bind, Copy, Dry, Remove, Rename, Set, Tidy};
+pub use write::{Add, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy};
 
 use clap::{Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;
@@ -106,6 +106,8 @@ pub enum Command {
     },
     /// Bind controls to an action, in the scheme that has their devices
     Bind(Bind),
+    /// Wait for a press, and bind what was pressed
+    Listen(Listen),
     /// Take bindings of an action away: quay.walk@pad#1, or quay.walk@pad for all of a scheme
     Unbind {
         /// The bindings
@@ -135,6 +137,9 @@ pub enum Command {
         /// A map (quay) or an action (quay.walk, or walk)
         #[arg(value_name = "ADDRESS")]
         address: Option<String>,
+        /// How to print it
+        #[arg(long, value_enum, default_value_t = Format::Text)]
+        format: Format,
     },
     /// List the controls that can be bound, or search them by any word
     Controls {
@@ -144,6 +149,32 @@ pub enum Command {
         /// Only this class of devices: key, mouse, pad, touch
         #[arg(long, value_name = "CLASS")]
         class: Option<String>,
+        /// How to print them
+        #[arg(long, value_enum, default_value_t = Format::Text)]
+        format: Format,
+    },
+    /// Show what a control reaches, by map and scheme, and what claims it
+    Uses {
+        /// Controls as profiles name them: key.KeyE, pad.left-stick.x
+        #[arg(value_name = "CONTROL", required = true)]
+        controls: Vec<String>,
+        /// How to print it
+        #[arg(long, value_enum, default_value_t = Format::Text)]
+        format: Format,
+    },
+    /// Take rows of a spreadsheet over: map, action, value, scheme, binding, fire, about
+    Import {
+        /// A CSV file whose first row names its columns; an empty field says nothing
+        #[arg(value_name = "TABLE.csv")]
+        table: PathBuf,
+        #[command(flatten)]
+        dry: Dry,
+    },
+    /// Write all actions as rows of a spreadsheet, one for each binding
+    Export {
+        /// The CSV file; otherwise the rows are printed
+        #[arg(value_name = "TABLE.csv")]
+        table: Option<PathBuf>,
     },
     /// Run a score or a take and show what fires when
     Play(PlayArgs),

@@ -150,7 +150,7 @@ pub struct Set {
     /// What to set: quay.hail.fire, quay.walk@pad#1.deadzone.full, setting.gaze-speed.default
     pub address: String,
     /// What to set it to: "hold 0.6s", 0.12, true
-    #[arg(value_name = "VALUE", required = true, allow_hyphen_values = true)]
+    #[arg(value_name = "VALUE", required = true, allow_negative_numbers = true)]
     pub values: Vec<String>,
     #[command(flatten)]
     pub dry: Dry,
@@ -195,6 +195,30 @@ pub struct Tidy {
     /// Write nothing; exit code 1 if something would change
     #[arg(long)]
     pub check: bool,
+    #[command(flatten)]
+    pub dry: Dry,
+}
+
+#[derive(Debug, Args)]
+pub struct Listen {
+    /// The action: quay.hail, or hail where one map has it
+    #[arg(value_name = "MAP.ACTION")]
+    pub address: String,
+    /// Only this part of its composite: up, left, down, right, neg, pos, x, y, z
+    #[arg(long, value_name = "PART")]
+    pub part: Option<String>,
+    /// The scheme; otherwise the one that has the device
+    #[arg(long, value_name = "NAME")]
+    pub scheme: Option<String>,
+    /// The keyboard's layout, by which a character tells its key: us, fr, de, dvorak
+    #[arg(long, value_name = "LAYOUT")]
+    pub layout: Option<String>,
+    /// Leave when nothing was pressed for so long: 10s
+    #[arg(long, value_name = "T")]
+    pub wait: Option<String>,
+    /// Bind without asking
+    #[arg(short, long)]
+    pub yes: bool,
     #[command(flatten)]
     pub dry: Dry,
 }

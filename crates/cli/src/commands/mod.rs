@@ -4,11 +4,14 @@ mod check;
 mod completions;
 mod controls;
 mod demo;
+mod listen;
 mod new;
 mod play;
 mod render;
+mod sheets;
 mod show;
 pub mod test;
+mod uses;
 mod write;
 
 use crate::args::{Args, Command};
@@ -23,6 +26,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::New { dir, starter } => new::run(dir, *starter, output),
         Command::Add { what } => write::add(file, what, output),
         Command::Bind(bind) => write::bind(file, bind, output),
+        Command::Listen(listen) => listen::run(file, listen, output),
         Command::Unbind { address, dry } => write::unbind(file, address, *dry, output),
         Command::Set(set) => write::set(file, set, output),
         Command::Rename(rename) => write::rename(file, rename, output),
@@ -30,8 +34,13 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Remove(remove) => write::remove(file, remove, output),
         Command::Tidy(tidy) => write::tidy(file, tidy, output),
         Command::Check { format } => check::run(file, *format, output),
-        Command::Show { address } => show::run(file, address.as_deref(), output),
-        Command::Controls { words, class } => controls::run(words, class.as_deref(), output),
+        Command::Show { address, format } => show::run(file, address.as_deref(), *format, output),
+        Command::Controls { words, class, format } => {
+            controls::run(file, words, class.as_deref(), *format, output)
+        }
+        Command::Uses { controls, format } => uses::run(file, controls, *format, output),
+        Command::Import { table, dry } => sheets::read(file, table, *dry, output),
+        Command::Export { table } => sheets::write(file, table.as_deref(), output),
         Command::Play(play) => play::run(file, play, output),
         Command::Test { paths, format } => test::run(file, paths, *format, output),
         Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),

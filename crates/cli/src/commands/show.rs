@@ -1,20 +1,39 @@
 //! `show`: the profile at a glance, one map, one action.
 
+use crate::args::Format;
 use crate::failure::Failure;
 use crate::files::load_profile;
 use crate::output::Output;
-use crate::view::{action, profile};
+use crate::view::shown::Start;
+use crate::view::{action, profile, shown};
 use harmonym_core::base::{ActionId, MapId};
 use harmonym_core::model::Profile;
 use harmonym_core::report::nearest;
 use std::path::Path;
 
-pub fn run(file: Option<&Path>, address: Option<&str>, output: &mut Output) -> Result<(), Failure> {
+pub fn run(
+    file: Option<&Path>,
+    address: Option<&str>,
+    format: Format,
+    output: &mut Output,
+) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
-    let text = match address.map(|address| find(&loaded.profile, address)).transpose()? {
+    let found = address.map(|address| find(&loaded.profile, address)).transpose()?;
+    if format == Format::Json {
+        let profile = &loaded.profile;
+        return output.write(|out| {
+            shown::line(out, &Start::new("show", profile.title.as_deref()));
+            match found {
+                None => shown::whole(out, profile),
+                Some(Found::Map(map)) => shown::one_map(out, profile, map),
+                Some(Found::Action(id)) => shown::one_action(out, profile, id, true),
+            }
+        });
+    }
+    let text = match found {
         None => profile::glance(&loaded.profile, output.look),
         Some(Found::Map(map)) => profile::one_map(&loaded.profile, map, output.look),
-        Some(Found::Action(id)) => action::way(&loaded.profile, id, output.look),
+        Some(Found::Action(id)) => action::text(&loaded.profile, id, output.look),
     };
     output.write(|out| out.push_str(&text))
 }

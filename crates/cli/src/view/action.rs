@@ -5,12 +5,24 @@ use super::style::{Ink, Look};
 use harmonym_core::base::{ActionId, Component, Kind, shortest};
 use harmonym_core::controls::Reads;
 use harmonym_core::model::{
-    Action, Alternative, Binding, Blend, By, Chain, Corner, Form, Head, Number, Opposed, Pick,
-    Profile, Step, Trigger,
+    Action, Alternative, Blend, By, Chain, Corner, Form, Head, Number, Opposed, Pick, Profile,
+    Step, Trigger,
 };
 
-/// The way of one action.
-pub fn way(profile: &Profile, id: ActionId, look: Look) -> String {
+/// One line of a way: a station, and what happens there.
+pub struct Station {
+    pub name: String,
+    pub says: String,
+}
+
+/// The way of one action: that of each binding, and what comes after them.
+pub struct Way {
+    pub bindings: Vec<Vec<Station>>,
+    pub after: Vec<Station>,
+}
+
+/// The way of one action as text.
+pub fn text(profile: &Profile, id: ActionId, look: Look) -> String {
     let action = &profile.actions[id];
     let mut text = look.paint(Ink::Strong, profile.address(id));
     text.push_str(&format!(" ({})", action.kind.word()));
@@ -18,13 +30,39 @@ pub fn way(profile: &Profile, id: ActionId, look: Look) -> String {
         text.push_str(&format!(": {about}"));
     }
     text.push('\n');
-    for binding in &action.bindings {
-        write_binding(&mut text, profile, binding, look);
+    let way = way(profile, id);
+    let line = |text: &mut String, station: &Station| {
+        let name = look.paint(Ink::Faint, format!("{:>10}", station.name));
+        text.push_str(&format!("{name}  {}\n", station.says));
+    };
+    for (binding, stations) in action.bindings.iter().zip(&way.bindings) {
+        let name = format!("{}#{}", profile.scheme_name(binding), binding.number);
+        let name = look.paint(Ink::Strong, format!("{name:>10}"));
+        text.push_str(&format!("\n{name}  {}\n", binding.text));
+        stations.iter().for_each(|station| line(&mut text, station));
     }
     if action.bindings.is_empty() {
-        station(&mut text, look, "bindings", "none yet: nothing reaches it");
+        let says = match action.fire.first().map(|one| &one.trigger) {
+            Some(Trigger::Sequence { .. }) => "none: it follows other actions",
+            _ => "none yet: nothing reaches it",
+        };
+        line(&mut text, &Station { name: "bindings".to_owned(), says: says.to_owned() });
     }
     text.push('\n');
+    way.after.iter().for_each(|station| line(&mut text, station));
+    text
+}
+
+/// The way of one action.
+pub fn way(profile: &Profile, id: ActionId) -> Way {
+    let action = &profile.actions[id];
+    let mut bindings = Vec::new();
+    for binding in &action.bindings {
+        let mut stations = Vec::new();
+        write_chain(&mut stations, profile, &binding.chain);
+        bindings.push(stations);
+    }
+    let mut text = Vec::new();
     let blend = match action.blend {
         _ if action.bindings.len() < 2 => "there is nothing to choose from",
         Blend::Strongest => "strongest: of all bindings the one of greatest magnitude counts",
@@ -33,25 +71,25 @@ pub fn way(profile: &Profile, id: ActionId, look: Look) -> String {
         Blend::LastChange => "last-change: the binding that changed last counts",
         Blend::Sum => "sum: all bindings are added",
     };
-    station(&mut text, look, "blend", blend);
+    station(&mut text, "blend", blend);
     if action.shape.is_empty() {
-        station(&mut text, look, "shape", "none");
+        station(&mut text, "shape", "none");
     }
     for step in &action.shape {
-        station(&mut text, look, "shape", &step_words(profile, step, action.kind));
+        station(&mut text, "shape", &step_words(profile, step, action.kind));
     }
-    station(&mut text, look, "levels", &levels(action));
-    station(&mut text, look, "map", &in_its_map(profile, id));
+    station(&mut text, "levels", &levels(action));
+    station(&mut text, "map", &in_its_map(profile, id));
     let given = if action.fire_given { "" } else { " (not said in the profile)" };
     for other in &action.yields_to {
         let what = format!("waits until {} has given up", profile.address(*other));
-        station(&mut text, look, "yields", &what);
+        station(&mut text, "yields", &what);
     }
-    station(&mut text, look, "fire", &format!("{}{given}", rule(profile, action)));
+    station(&mut text, "fire", &format!("{}{given}", rule(profile, action)));
     for alternative in &action.fire {
-        station(&mut text, look, "", &trigger(profile, alternative));
+        station(&mut text, "", &trigger(profile, alternative));
     }
-    text
+    Way { bindings, after: text }
 }
 
 /// Where it lives, what it does to lower maps, and what becomes of controls held at opening.
@@ -69,74 +107,57 @@ fn in_its_map(profile: &Profile, id: ActionId) -> String {
     format!("{}: {claim}; {carry}{pause}", maps.join(", "))
 }
 
-fn station(text: &mut String, look: Look, name: &str, what: &str) {
-    let name = look.paint(Ink::Faint, format!("{name:>10}"));
-    text.push_str(&format!("{name}  {what}\n"));
+fn station(way: &mut Vec<Station>, name: &str, says: &str) {
+    way.push(Station { name: name.to_owned(), says: says.to_owned() });
 }
 
-fn write_binding(text: &mut String, profile: &Profile, binding: &Binding, look: Look) {
-    let scheme = profile.scheme_name(binding);
-    let name = format!("{scheme}#{}", binding.number);
-    text.push_str(&format!(
-        "\n{:>10}  {}\n",
-        look.paint(Ink::Strong, format!("{name:>10}")),
-        binding.text
-    ));
-    write_chain(text, profile, &binding.chain, look);
-}
-
-fn write_chain(text: &mut String, profile: &Profile, chain: &Chain, look: Look) {
+fn write_chain(text: &mut Vec<Station>, profile: &Profile, chain: &Chain) {
     match &chain.head {
         Head::Control { name, kind, reads, device, .. } => {
             let place = place(profile, name, *reads, *device);
-            station(text, look, "control", &format!("{name}: {}, {place}", kind.word()));
+            station(text, "control", &format!("{name}: {}, {place}", kind.word()));
         }
         Head::Action { name, kind, .. } => {
-            station(
-                text,
-                look,
-                "action",
-                &format!("{name}, as game code reads it: {}", kind.word()),
-            );
+            station(text, "action", &format!("{name}, as game code reads it: {}", kind.word()));
         }
         Head::Pair(pair) => {
-            station(text, look, "pair", &format!("{} minus {}", part(&pair.pos), part(&pair.neg)));
-            station(text, look, "opposed", opposed(pair.opposed));
+            station(text, "pair", &format!("{} minus {}", part(&pair.pos), part(&pair.neg)));
+            station(text, "opposed", opposed(pair.opposed));
         }
         Head::Four(four) => {
             let (up, down) = (part(&four.y.pos), part(&four.y.neg));
             let (left, right) = (part(&four.x.neg), part(&four.x.pos));
             let parts = format!("up {up}, left {left}, down {down}, right {right}");
-            station(text, look, "four", &parts);
-            station(text, look, "opposed", opposed(four.x.opposed));
+            station(text, "four", &parts);
+            station(text, "opposed", opposed(four.x.opposed));
             let corner = match four.corner {
                 Corner::Round => "round: a diagonal has length 1",
                 Corner::Square => "square: a diagonal has length 1.414",
             };
-            station(text, look, "corner", corner);
+            station(text, "corner", corner);
         }
         Head::Join(parts) => {
             let named = ["x", "y", "z"].iter().zip(parts);
             let parts: Vec<_> =
                 named.map(|(name, chain)| format!("{name} {}", part(chain))).collect();
-            station(text, look, "join", &parts.join(", "));
+            station(text, "join", &parts.join(", "));
         }
         Head::Any(parts) => {
             let parts: Vec<_> = parts.iter().map(part).collect();
-            station(text, look, "any", &format!("the greatest of {}", parts.join(", ")));
+            station(text, "any", &format!("the greatest of {}", parts.join(", ")));
         }
         Head::Sum(parts) => {
             let parts: Vec<_> = parts.iter().map(part).collect();
             if let Some((last, holders)) = parts.split_last() {
                 let held = holders.join(" and ");
-                station(text, look, "+", &format!("{last}, only while {held} is held"));
+                station(text, "+", &format!("{last}, only while {held} is held"));
             }
         }
-        Head::Group(inner) => write_chain(text, profile, inner, look),
+        Head::Group(inner) => write_chain(text, profile, inner),
     }
     let mut kind = chain.head.kind();
     for step in &chain.steps {
-        station(text, look, "step", &step_words(profile, step, kind));
+        station(text, "step", &step_words(profile, step, kind));
         kind = step.form.kind_after(kind);
     }
 }

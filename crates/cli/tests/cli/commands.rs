@@ -287,7 +287,7 @@ fn an_actions_way_tells_every_step_and_trigger_in_words() {
         ),
         (
             "value = \"switch\"\nfire = \"sequence(b, b) within=1s\"",
-            &["none yet: nothing reaches it", "when quay.b, quay.b fired in order within 1 s"],
+            &["none: it follows other actions", "when quay.b, quay.b fired in order within 1 s"],
         ),
         (
             "value = \"switch\"\nbind.all = \"key.KeyA\"\nfire = \"repeat 0.1s after=0.4s\"",

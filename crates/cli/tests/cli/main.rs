@@ -5,3 +5,4 @@ mod faults;
 mod harness;
 mod play;
 mod readme;
+mod writing;

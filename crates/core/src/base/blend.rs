@@ -14,3 +14,16 @@ pub enum Blend {
     /// Added, component by component.
     Sum,
 }
+
+impl Blend {
+    /// The word in a profile.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Strongest => "strongest",
+            Self::Oldest => "oldest",
+            Self::Newest => "newest",
+            Self::LastChange => "last-change",
+            Self::Sum => "sum",
+        }
+    }
+}

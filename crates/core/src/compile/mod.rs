@@ -7,6 +7,7 @@ mod lower;
 mod lower_step;
 mod order;
 mod reads;
+pub mod uses;
 
 use crate::base::{
     ActionId, BindingId, ControlId, Id, IdRange, MapId, NamedId, PlusId, SchemeId, Stretch, Table,

@@ -1,6 +1,5 @@
 //! A profile taken up for a change: held against others, proved before it is written.
 
-use super::would_be;
 use crate::args::Dry;
 use crate::failure::Failure;
 use crate::files::{self, Held};
@@ -30,9 +29,8 @@ impl Desk {
         let path = files::profile_path(file)?;
         output.detail(&format!("reading {}", path.display()))?;
         let held = Held::take(&path)?;
-        let loaded = files::load(held.source.clone()).map_err(|failure| {
+        let loaded = files::load(held.source.clone()).inspect_err(|_| {
             let _ = output.remark("the profile has faults already; nothing was changed");
-            failure
         })?;
         Ok(Self { draft: Draft::new(&loaded.source), held, others: Vec::new() })
     }
@@ -61,11 +59,17 @@ impl Desk {
 
     /// Proves the outcome, prints what changes, and writes it.
     pub fn finish(self, dry: Dry, done: &str, output: &mut Output) -> Result<(), Failure> {
-        let name = self.held.source.name().to_owned();
         if !self.changes() {
             return output.remark("nothing changes: it is so already");
         }
-        if let Err(failure) = files::load(would_be(&name, self.draft.text())) {
+        self.preview(output)?;
+        self.write(dry, done, output)
+    }
+
+    /// Proves the outcome and prints what changes.
+    pub fn preview(&self, output: &mut Output) -> Result<(), Failure> {
+        let name = self.held.source.name().to_owned();
+        if let Err(failure) = files::load(Source::new(name.as_str(), self.draft.text())) {
             output.remark("the change would make the profile faulty; nothing was written:")?;
             return Err(failure);
         }
@@ -76,10 +80,15 @@ impl Desk {
             let name = other.path.display().to_string();
             output.write(|out| diff::write(out, &name, &other.before, &other.after, look))?;
         }
+        Ok(())
+    }
+
+    /// Writes what was previewed.
+    pub fn write(self, dry: Dry, done: &str, output: &mut Output) -> Result<(), Failure> {
         if dry.dry_run {
             return output.remark("a dry run: nothing was written");
         }
-        self.held.write(after)?;
+        self.held.write(self.draft.text())?;
         for other in &self.others {
             files::write_atomically(&other.path, other.after.as_bytes())?;
         }

@@ -12,7 +12,6 @@ use crate::failure::Failure;
 use crate::files::read_text;
 use crate::output::Output;
 use harmonym_core::profile::edit::{BindError, Refused, renamed_in_score};
-use harmonym_core::source::Source;
 use std::fs;
 use std::path::{Path, PathBuf};
 
@@ -112,9 +111,4 @@ fn scores(named: Option<&Path>, profile: &Path) -> Result<Vec<PathBuf>, Failure>
     }
     scores.sort();
     Ok(scores)
-}
-
-/// A source under the name of the file that it would be in.
-fn would_be(name: &str, text: &str) -> Source {
-    Source::new(name, text)
 }

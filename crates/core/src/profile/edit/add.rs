@@ -7,6 +7,7 @@ use super::text::{Beside, Value};
 use super::{Draft, Refused};
 use crate::profile::table;
 use crate::source::Span;
+use std::collections::HashSet;
 
 /// Fields of something new, in order.
 pub type Fields = Vec<(String, Value)>;
@@ -94,21 +95,32 @@ impl Draft {
         self.text.section_end(index)
     }
 
+    /// The names of the things beside a thing: of its kind, and in its map.
+    fn kin(&self, thing: &Thing) -> HashSet<String> {
+        let path = thing.path();
+        let beside = |other: &Thing| {
+            let other = other.path();
+            other.len() == path.len() && other[..other.len() - 1] == path[..path.len() - 1]
+        };
+        let all = things(&self.raw);
+        all.iter().filter(|other| beside(other)).map(|other| other.name().to_owned()).collect()
+    }
+
     /// Adds a table as the last one of its kind is written.
     pub(super) fn add_table(&mut self, thing: &Thing, fields: &Fields) {
         let path = thing.path();
         let (group, name) = (&path[..path.len() - 1], path[path.len() - 1]);
-        let entries = self.text.outline.entries();
-        let kin: Vec<Thing> = things(&self.raw);
-        let kin =
-            kin.iter().filter(|one| one.path()[..path.len().min(one.path().len()) - 1] == *group);
-        let kin: Vec<Thing> = kin.filter(|one| one.path().len() == path.len()).cloned().collect();
-        let by_line = entries.iter().rfind(|f| kin.iter().any(|one| f.defines(&one.path())));
-        let headers = self.text.outline.sections.iter();
-        let has_header = headers
-            .clone()
-            .any(|s| s.header.is_some() && kin.iter().any(|k| s.path().starts_with(&k.path())));
-        if let (false, Some(found)) = (has_header, by_line) {
+        let kin: HashSet<String> = self.kin(thing);
+        let is_kin = |other: &[&str]| {
+            other.len() >= path.len()
+                && other.starts_with(group)
+                && other.get(group.len()).is_some_and(|name| kin.contains(*name))
+        };
+        let headers = self.text.outline.sections.iter().filter(|section| section.header.is_some());
+        let has_header = headers.map(Section::path).any(|path| is_kin(&path));
+        let entries = if has_header { Vec::new() } else { self.text.outline.entries() };
+        let by_line = entries.iter().rfind(|f| f.before.len() < path.len() && is_kin(&f.path()));
+        if let Some(found) = by_line {
             // As the others: a line with dots, or one with braces.
             let key = found.key_of(&path);
             let prefix = Span::new(found.entry.span().start, key.span.start);
@@ -129,7 +141,7 @@ impl Draft {
         }
         if let Some(node) = self.text.outline.value(group) {
             let entry = format!("{name} = {}", Value::Table(fields.clone()).written(None));
-            let splice = self.text.into_braces(node, &entry);
+            let splice = self.text.with_braces(node, &entry);
             return self.text.splice(vec![splice]);
         }
         let lines = fields.iter().map(|(key, value)| format!("{key} = {}\n", value.written(None)));

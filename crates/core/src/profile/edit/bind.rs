@@ -5,7 +5,7 @@ use super::names::Thing;
 use super::{Address, Draft, Refused};
 use crate::lang::{self, Head};
 use crate::report::{Finding, Findings, nearest};
-use crate::source::{Quoted, Source};
+use crate::source::{Quoted, Source, Span};
 
 impl Draft {
     /// Binds expressions to an action, each in `scheme`, or in the one that has its devices. Comes
@@ -48,6 +48,45 @@ impl Draft {
         Ok(bound)
     }
 
+    /// Puts another control in the place of one part of a composite (`up`, `neg`, `x`), in the
+    /// first binding of a scheme that has it; what steps the part has stay.
+    ///
+    /// # Errors
+    /// When no binding of the scheme has that part.
+    pub fn set_part(
+        &mut self,
+        address: &str,
+        part: &str,
+        expression: &str,
+        scheme: Option<&str>,
+    ) -> Result<String, BindError> {
+        let Address { thing: Some(Thing::Action(map, action)), .. } =
+            Address::parse(&self.raw, address)?
+        else {
+            return Err(no_action(address).into());
+        };
+        let scheme = match scheme {
+            Some(scheme) => self.known_scheme(scheme)?,
+            None => self.scheme_of(expression)?,
+        };
+        let maps = self.raw.maps.iter().filter(|one| one.name.text == map);
+        let actions = maps.flat_map(|one| &one.actions).filter(|one| one.name.text == action);
+        let binds = actions.flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
+        let place = binds.flat_map(|(_, list)| list).enumerate().find_map(|(index, binding)| {
+            let tree = lang::parse_binding(&binding.from, &mut Findings::new())?;
+            part_span(&tree.head, part).map(|span| (index, span))
+        });
+        let Some((index, span)) = place else {
+            let message = format!("no binding of `{address}` in {scheme} has a part `{part}`");
+            let help = "the parts are neg and pos of `pair`, up, left, down, right of `four`, \
+                        x, y, z of `join`; without --part all of them are asked for";
+            return Err(Refused::new(message, help).into());
+        };
+        self.text.splice(vec![(span, expression.to_owned())]);
+        self.read();
+        Ok(format!("{map}.{action}@{scheme}#{}", index + 1))
+    }
+
     fn is_bound(&self, map: &str, action: &str, scheme: &str, expression: &str) -> bool {
         let maps = self.raw.maps.iter().filter(|one| one.name.text == map);
         let actions = maps.flat_map(|one| &one.actions).filter(|one| one.name.text == action);
@@ -69,7 +108,7 @@ impl Draft {
     }
 
     /// The only scheme that has all devices of an expression.
-    fn scheme_of(&self, expression: &str) -> Result<String, BindError> {
+    pub(super) fn scheme_of(&self, expression: &str) -> Result<String, BindError> {
         let classes = classes(expression)?;
         let has = |scheme: &&super::super::Scheme| {
             let devices = || scheme.devices.iter().flatten().map(Quoted::value);
@@ -125,6 +164,29 @@ impl Draft {
     }
 }
 
+/// Where the head of a composite's part stands.
+fn part_span(head: &Head, part: &str) -> Option<Span> {
+    match head {
+        Head::Composite(all) => {
+            let names: &[&str] = match all.name.text.as_str() {
+                "pair" => &["neg", "pos"],
+                "four" => &["up", "left", "down", "right"],
+                "join" => &["x", "y", "z"],
+                _ => &[],
+            };
+            let place = names.iter().position(|name| *name == part);
+            let by_name = |one: &&lang::Part| one.name.as_ref().is_some_and(|n| n.text == part);
+            let by_place = || place.and_then(|i| all.parts.get(i)).filter(|p| p.name.is_none());
+            let own = all.parts.iter().find(by_name).or_else(by_place);
+            let inner = || all.parts.iter().find_map(|one| part_span(&one.binding.head, part));
+            own.map(|one| one.binding.head.span()).or_else(inner)
+        }
+        Head::Group(inner) => part_span(&inner.head, part),
+        Head::Sum(parts, _) => parts.iter().find_map(|one| part_span(one, part)),
+        Head::Control(_) => None,
+    }
+}
+
 /// Why something can't be bound.
 #[derive(Clone, Debug)]
 pub enum BindError {
@@ -145,7 +207,7 @@ fn no_action(address: &str) -> Refused {
 }
 
 /// The device classes of an expression, as schemes name them.
-fn classes(expression: &str) -> Result<Vec<String>, BindError> {
+pub(super) fn classes(expression: &str) -> Result<Vec<String>, BindError> {
     let source = Source::new("the expression", expression);
     let mut findings = Findings::new();
     let quoted = Quoted::bare(expression);

@@ -13,6 +13,7 @@ mod names;
 mod number;
 mod outline;
 mod remove;
+mod rows;
 mod scores;
 mod set;
 mod text;
@@ -22,6 +23,7 @@ pub use add::Fields;
 pub use address::Address;
 pub use bind::BindError;
 pub use names::Thing;
+pub use rows::{Done, Row, export};
 pub use scores::renamed_in_score;
 pub use text::Value;
 

@@ -143,8 +143,8 @@ impl Draft {
     fn drop_step(&mut self, span: Span) {
         let (before, after) = (&self.text()[..span.start], &self.text()[span.end..]);
         let (left, right) = (before.trim_end(), after.trim_start());
-        let gone = if left.ends_with('|') {
-            Span::new(left[..left.len() - 1].trim_end().len(), span.end)
+        let gone = if let Some(left) = left.strip_suffix('|') {
+            Span::new(left.trim_end().len(), span.end)
         } else if let Some(rest) = right.strip_prefix('|') {
             Span::new(span.start, span.end + after.len() - rest.trim_start().len())
         } else {

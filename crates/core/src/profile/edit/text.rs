@@ -1,7 +1,7 @@
 //! A text that is changed piece by piece; what no change names stays byte for byte.
 
 use super::Refused;
-use super::outline::{Entry, Form, Found, Node, Outline, quote};
+use super::outline::{Entry, Form, Found, Node, Outline, Section, quote};
 use crate::base::shortest;
 use crate::profile::table;
 use crate::source::Span;
@@ -139,20 +139,16 @@ impl Text {
         if start <= self.first() { own } else { start }
     }
 
-    /// Where the statement before `at` ends.
-    fn floor(&self, at: usize) -> usize {
-        let ends = self.outline.sections.iter().flat_map(|section| {
-            let header = section.header.as_ref().map(|header| header.span.end);
-            header.into_iter().chain(section.entries.iter().map(|e| e.value.span.end))
-        });
-        let end = ends.filter(|end| *end <= at).max();
-        end.map_or(0, |end| self.line_end(end))
+    /// Where the last statement before section `index` ends.
+    fn floor(&self, index: usize) -> usize {
+        let before = self.outline.sections[..index].iter().rev();
+        before.filter_map(Section::end).next().map_or(0, |end| self.line_end(end))
     }
 
     /// Where section `index` begins, the comments above it included.
     pub fn section_start(&self, index: usize) -> usize {
         let header = self.outline.sections[index].header.as_ref();
-        header.map_or(self.first(), |h| self.with_comments(h.span.start, self.floor(h.span.start)))
+        header.map_or(self.first(), |h| self.with_comments(h.span.start, self.floor(index)))
     }
 
     /// Where section `index` ends: after its last statement, and the comments right below it that
@@ -209,7 +205,8 @@ impl Text {
 
     /// Whether sections follow each other without empty lines.
     fn is_dense(&self) -> bool {
-        let later = 2..self.outline.sections.len();
+        // A few tell how all are written.
+        let later = 2..self.outline.sections.len().min(32);
         let starts: Vec<usize> = later.map(|index| self.section_start(index)).collect();
         !starts.is_empty() && starts.iter().all(|&start| !self.ends_empty(start))
     }
@@ -246,7 +243,7 @@ impl Text {
             return self.insert_line(index, parent, key, &written);
         }
         if let Some(node) = self.outline.value(parent) {
-            let splice = self.into_braces(node, &format!("{key} = {written}"));
+            let splice = self.with_braces(node, &format!("{key} = {written}"));
             return self.splice(vec![splice]);
         }
         let entries = self.outline.entries();
@@ -288,7 +285,7 @@ impl Text {
     }
 
     /// `{ a = 1 }` with one more.
-    pub fn into_braces(&self, node: &Node, entry: &str) -> Splice {
+    pub fn with_braces(&self, node: &Node, entry: &str) -> Splice {
         match &node.form {
             Form::Table(entries) => match entries.last() {
                 Some(last) => {
@@ -358,7 +355,12 @@ impl Text {
     fn whole_entry(&self, found: &Found<'_>) -> Span {
         let span = found.entry.span();
         let Some(table) = found.inside else {
-            let start = self.with_comments(span.start, self.floor(span.start));
+            let section = &self.outline.sections[found.section];
+            let ends = section.entries.iter().map(|entry| entry.value.span.end);
+            let above = ends.take_while(|end| *end <= span.start).last();
+            let above = above.or(section.header.as_ref().map(|header| header.span.end));
+            let floor = above.map_or(self.floor(found.section), |end| self.line_end(end));
+            let start = self.with_comments(span.start, floor);
             return Span::new(start, self.line_end(span.end));
         };
         let Form::Table(entries) = &table.form else { return span };

@@ -174,7 +174,7 @@ fn long_texts(outline: &Outline, text: &str) -> Vec<Span> {
     fn gather(node: &Node, text: &str, all: &mut Vec<Span>) {
         match &node.form {
             Form::Scalar if text[node.span.start..node.span.end].contains('\n') => {
-                all.push(node.span)
+                all.push(node.span);
             }
             Form::Scalar => {}
             Form::Array(items) => items.iter().for_each(|item| gather(item, text, all)),

@@ -1,0 +1,193 @@
+//! `listen`: waits for a press and binds what was pressed.
+
+mod keys;
+
+use super::time;
+use super::write::Desk;
+use crate::args::{Dry, Listen};
+use crate::failure::Failure;
+use crate::files::load_profile;
+use crate::output::Output;
+use crossterm::event::{
+    self, DisableMouseCapture, EnableMouseCapture, Event, KeyCode, KeyEventKind,
+    KeyboardEnhancementFlags, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
+};
+use crossterm::{execute, terminal};
+use harmonym_core::base::Kind;
+use harmonym_core::controls::{Catalogue, Layout};
+use keys::{Ear, Heard};
+use std::io::{self, IsTerminal};
+use std::path::Path;
+use std::time::{Duration, Instant};
+
+pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<(), Failure> {
+    let loaded = load_profile(file, output)?;
+    let address = &listen.address;
+    let found = super::show::find(&loaded.profile, address)?;
+    let super::show::Found::Action(id) = found else {
+        return Err(Failure::new(format!("`{address}` is a map"), "name an action: quay.hail"));
+    };
+    let address = loaded.profile.address(id);
+    let parts: &[&str] = match (&listen.part, loaded.profile.actions[id].kind) {
+        (Some(_), _) | (None, Kind::Switch) => &[""],
+        (None, Kind::Axis) => &["the negative side", "the positive side"],
+        (None, Kind::Plane) => &["up", "left", "down", "right"],
+        (None, kind) => {
+            let message = format!("`{address}` is a {}: no press gives that", kind.word());
+            let help = format!("name its controls: harmonym bind {address} …");
+            return Err(Failure::new(message, help));
+        }
+    };
+    let layout = match &listen.layout {
+        None => Layout::default(),
+        Some(word) => Layout::from_word(word).ok_or_else(|| {
+            let message = format!("there is no layout `{word}`");
+            Failure::new(message, "the layouts are us, fr, de, dvorak")
+        })?,
+    };
+    let until = match &listen.wait {
+        Some(text) => Some(Instant::now() + Duration::from_nanos(time("--wait", text)?.nanos())),
+        None => None,
+    };
+    if !io::stdin().is_terminal() || !io::stderr().is_terminal() {
+        let help = format!(
+            "name the control instead: harmonym bind {address} key.KeyH; \
+             `harmonym controls WORDS` finds it"
+        );
+        return Err(Failure::new("there is no terminal to listen to", help));
+    }
+    let pad = match loaded.profile.actions[id].kind {
+        Kind::Axis => "pad.left-stick.x",
+        Kind::Plane => "pad.left-stick",
+        _ => "pad.south",
+    };
+    output.remark(&format!(
+        "a terminal sees keys and the mouse; name a gamepad's control: \
+         harmonym bind {address} {pad}"
+    ))?;
+    let mut pressed = Vec::new();
+    for part in parts {
+        let part = listen.part.as_deref().unwrap_or(part);
+        let what = if part.is_empty() { String::new() } else { format!(", {part}") };
+        output.remark(&format!(
+            "{address}{what}: press a key or a mouse button; Ctrl-C leaves all as it is"
+        ))?;
+        let Some(expression) = wait(layout, until)? else {
+            output.remark("nothing was bound")?;
+            return Err(Failure::FellShort);
+        };
+        output.remark(&format!("  {expression}: {}", places(&expression)))?;
+        pressed.push(expression);
+    }
+    let expression = match pressed.as_slice() {
+        [one] => one.clone(),
+        [neg, pos] => format!("pair({neg}, {pos})"),
+        all => format!("four({})", all.join(", ")),
+    };
+    let mut desk = Desk::open(file, output)?;
+    let bound = match &listen.part {
+        Some(part) => {
+            vec![desk.draft.set_part(&address, part, &expression, listen.scheme.as_deref())?]
+        }
+        None => desk.draft.bind(&address, &[expression], listen.scheme.as_deref())?,
+    };
+    let done = format!("bound {}", bound.join(", "));
+    if listen.dry.dry_run || listen.yes {
+        return desk.finish(listen.dry, &done, output);
+    }
+    if !desk.changes() {
+        return output.remark("nothing changes: it is so already");
+    }
+    desk.preview(output)?;
+    output.remark("Enter binds it; any other key leaves all as it is")?;
+    if !confirmed(until)? {
+        output.remark("nothing was bound")?;
+        return Err(Failure::FellShort);
+    }
+    desk.write(Dry { dry_run: false }, &done, output)
+}
+
+/// Where the controls of an expression lie.
+fn places(expression: &str) -> String {
+    let place = |name: &str| Catalogue::built_in().find(name).map(|entry| entry.place.clone());
+    expression.split(" + ").filter_map(place).collect::<Vec<_>>().join(", with ")
+}
+
+/// The terminal in the state in which it tells of each press; as it was when this is dropped.
+struct Raw {
+    is_enhanced: bool,
+}
+
+impl Raw {
+    fn begin() -> io::Result<Self> {
+        terminal::enable_raw_mode()?;
+        let is_enhanced = terminal::supports_keyboard_enhancement().unwrap_or(false);
+        let raw = Self { is_enhanced };
+        execute!(io::stderr(), EnableMouseCapture)?;
+        if is_enhanced {
+            let flags = KeyboardEnhancementFlags::DISAMBIGUATE_ESCAPE_CODES
+                | KeyboardEnhancementFlags::REPORT_ALL_KEYS_AS_ESCAPE_CODES
+                | KeyboardEnhancementFlags::REPORT_EVENT_TYPES;
+            execute!(io::stderr(), PushKeyboardEnhancementFlags(flags))?;
+        }
+        Ok(raw)
+    }
+}
+
+impl Drop for Raw {
+    fn drop(&mut self) {
+        if self.is_enhanced {
+            let _ = execute!(io::stderr(), PopKeyboardEnhancementFlags);
+        }
+        let _ = execute!(io::stderr(), DisableMouseCapture);
+        let _ = terminal::disable_raw_mode();
+    }
+}
+
+/// The next event, or none when the time is over.
+fn next(until: Option<Instant>) -> Result<Option<Event>, Failure> {
+    let broken = |error: io::Error| {
+        Failure::new(format!("cannot listen to the terminal: {error}"), "name the control instead")
+    };
+    let left = until.map(|until| until.saturating_duration_since(Instant::now()));
+    if let Some(left) = left
+        && !event::poll(left).map_err(broken)?
+    {
+        return Ok(None);
+    }
+    event::read().map(Some).map_err(broken)
+}
+
+fn begin() -> Result<Raw, Failure> {
+    Raw::begin().map_err(|error| {
+        Failure::new(format!("cannot listen to the terminal: {error}"), "name the control instead")
+    })
+}
+
+/// Waits for a press; nothing when the hand leaves or the time is over.
+fn wait(layout: Layout, until: Option<Instant>) -> Result<Option<String>, Failure> {
+    let _raw = begin()?;
+    let mut ear = Ear::default();
+    while let Some(event) = next(until)? {
+        match ear.hear(&event, layout) {
+            Heard::Expression(expression) => return Ok(Some(expression)),
+            Heard::Leave => return Ok(None),
+            Heard::Nothing => {}
+        }
+    }
+    Ok(None)
+}
+
+/// Whether the next key is Enter.
+fn confirmed(until: Option<Instant>) -> Result<bool, Failure> {
+    let _raw = begin()?;
+    while let Some(event) = next(until)? {
+        if let Event::Key(key) = event
+            && key.kind == KeyEventKind::Press
+            && !matches!(key.code, KeyCode::Modifier(_))
+        {
+            return Ok(key.code == KeyCode::Enter);
+        }
+    }
+    Ok(false)
+}

@@ -1,0 +1,277 @@
+//! The commands that change a profile, on files.
+
+use crate::harness::{Folder, Outcome};
+use std::fs;
+use std::process::{Command, Stdio};
+
+fn harmonym(folder: &Folder, line: &str) -> Outcome {
+    folder.shell(std::path::Path::new("."), line)
+}
+
+/// From an empty folder to a game of three maps and three schemes by commands alone.
+const GAME: &[&str] = &[
+    "harmonym new",
+    "harmonym remove quay.ring",
+    "harmonym add scheme slate --device touch --about 'A touch screen'",
+    "harmonym add map tug --about 'At the wheel of the tug'",
+    "harmonym add action tug.engine --value axis --about 'Ahead and astern'",
+    "harmonym bind tug.engine 'pair(key.KeyS, key.KeyW)' 'pair(pad.left-trigger, pad.right-trigger)'",
+    "harmonym bind engine 'touch.drag | pick y | scale -20'",
+    "harmonym add action tug.horn --value switch --fire 'repeat 0.4s'",
+    "harmonym bind horn key.KeyH pad.west touch.down",
+    "harmonym set tug.horn.fire.repeat 0.5s",
+    "harmonym set horn.fire.repeat.after 0.8s",
+    "harmonym add setting gaze-speed --default 1 --range 0.2 4",
+    "harmonym add preset eased 'ease rise=4/s'",
+    "harmonym set tug.engine.shape '@eased | scale gaze-speed'",
+    "harmonym add map menu --starter menu --kind layer",
+    "harmonym rename setting.gaze-speed engine-power",
+    "harmonym copy tug.horn bell",
+    "harmonym set tug.bell@desk#1 key.KeyB",
+    "harmonym unbind tug.bell@pad",
+    "harmonym tidy",
+];
+
+#[test]
+fn a_game_is_written_by_commands_alone() {
+    let folder = Folder::new();
+    for line in GAME {
+        let outcome = harmonym(&folder, line);
+        assert_eq!(outcome.code, 0, "{line}\n{}", outcome.stderr);
+    }
+    harmonym(&folder, "harmonym check").expect_done();
+    let text = folder.read("harmonym.toml");
+    let wanted = "\
+[map.tug]
+about = \"At the wheel of the tug\"
+
+[map.tug.engine]
+value = \"axis\"
+about = \"Ahead and astern\"
+bind.desk = \"pair(key.KeyS, key.KeyW)\"
+bind.pad = \"pair(pad.left-trigger, pad.right-trigger)\"
+bind.slate = \"touch.drag | pick y | scale -20\"
+shape = \"@eased | scale engine-power\"
+
+[map.tug.horn]
+value = \"switch\"
+bind.desk = \"key.KeyH\"
+bind.pad = \"pad.west\"
+bind.slate = \"touch.down\"
+fire = \"repeat 0.5s after=0.8s\"
+
+[map.tug.bell]
+value = \"switch\"
+bind.desk = \"key.KeyB\"
+bind.slate = \"touch.down\"
+fire = \"repeat 0.5s after=0.8s\"
+
+[map.menu]
+about = \"Something to choose from lies on the screen\"
+kind = \"layer\"
+in-pause = true
+";
+    assert!(text.contains(wanted), "{text}");
+    assert!(text.contains("# A plane fires `while`"), "comments stay: {text}");
+    harmonym(&folder, "harmonym tidy --check").expect_done();
+}
+
+#[test]
+fn renaming_goes_through_the_scores_too() {
+    let folder = Folder::with_demo();
+    for line in [
+        "harmonym rename quay pier",
+        "harmonym rename pier.tie-knot make-fast",
+        "harmonym rename scheme.pad gamepad",
+        "harmonym rename device.bench museum",
+        "harmonym rename fact.cab-angle cab-heading",
+        "harmonym rename tug.short-flash blink",
+    ] {
+        harmonym(&folder, line).expect_done();
+        harmonym(&folder, "harmonym test -q").expect_done();
+    }
+    let all: String = fs::read_dir(folder.path("scores"))
+        .unwrap()
+        .map(|entry| fs::read_to_string(entry.unwrap().path()).unwrap())
+        .collect();
+    for gone in ["quay.", "tie-knot", "expect scheme pad ", "cab-angle", "short-flash"] {
+        assert!(!all.contains(gone), "{gone}");
+        assert!(!folder.read("harmonym.toml").contains(&format!("{gone}=")), "{gone}");
+    }
+}
+
+#[test]
+fn what_would_be_faulty_is_refused_and_the_file_is_as_it_was() {
+    let folder = Folder::with_demo();
+    let before = folder.read("harmonym.toml");
+    for (line, parts) in [
+        ("harmonym set quay.tie-knot.fire 'hold 0.8'", &["harmonym.toml:", "hold 0.8", "unit"][..]),
+        ("harmonym bind quay.walk key.KeyX", &["would make the profile faulty", "plane"]),
+        ("harmonym bind quay.hail key.Nope", &["key.Nope", "did you mean"]),
+        ("harmonym bind quay.hail 'key.KeyX +'", &["the expression:1:", "help"]),
+        ("harmonym bind quay.hail 'key.KeyX' --scheme pad", &["harmonym.toml:", "pad"]),
+        ("harmonym remove preset.stick", &["still name", "harmonym.toml:", "--force"]),
+        ("harmonym add action quay.Hail_Back --value switch", &["not a name", "hail-back"]),
+        ("harmonym add map dock --starter boats", &["no starter `boats`", "the starters are"]),
+        ("harmonym set quay.walk.levels.down 1e9", &["would make the profile faulty", "at most"]),
+        ("harmonym listen quay.hail", &["no terminal", "harmonym bind quay.hail"]),
+        ("harmonym import nothing.csv", &["nothing.csv", "does not exist"]),
+        ("harmonym uses pad.nort", &["no control `pad.nort`", "pad.north"]),
+    ] {
+        harmonym(&folder, line).expect_refused(parts);
+        assert_eq!(folder.read("harmonym.toml"), before, "{line}");
+    }
+    folder.write("broken.toml", "harmonym = 1\n[map.quay.walk]\nvalue = \"plain\"\n");
+    harmonym(&folder, "harmonym --file broken.toml add map tug").expect_refused(&[
+        "has faults already",
+        "broken.toml:3:",
+        "plane",
+    ]);
+    let dry = harmonym(&folder, "harmonym set quay.tie-knot.fire.hold 0.6s --dry-run");
+    assert!(dry.expect_done().contains("+fire = \"hold 0.6s\""));
+    assert_eq!(folder.read("harmonym.toml"), before);
+}
+
+#[cfg(unix)]
+#[test]
+fn links_and_permissions_stay_and_read_only_files_are_left_alone() {
+    use std::os::unix::fs::{PermissionsExt, symlink};
+    let folder = Folder::with_demo();
+    fs::create_dir(folder.path("game")).unwrap();
+    fs::rename(folder.path("harmonym.toml"), folder.path("game/real.toml")).unwrap();
+    fs::set_permissions(folder.path("game/real.toml"), fs::Permissions::from_mode(0o640)).unwrap();
+    symlink("game/real.toml", folder.path("harmonym.toml")).unwrap();
+    harmonym(&folder, "harmonym add map attic").expect_done();
+    assert!(folder.path("harmonym.toml").is_symlink());
+    assert!(folder.read("game/real.toml").contains("[map.attic]"));
+    let about = fs::metadata(folder.path("game/real.toml")).unwrap();
+    assert_eq!(about.permissions().mode() & 0o777, 0o640);
+    fs::set_permissions(folder.path("game/real.toml"), fs::Permissions::from_mode(0o444)).unwrap();
+    harmonym(&folder, "harmonym add map cellar").expect_refused(&["read-only", "nothing was"]);
+    assert!(!folder.read("game/real.toml").contains("cellar"));
+    let left: Vec<_> = fs::read_dir(folder.path("game")).unwrap().collect();
+    assert_eq!(left.len(), 1, "a temporary file was left: {left:?}");
+}
+
+#[test]
+fn commands_at_once_wait_for_each_other() {
+    let folder = Folder::with_demo();
+    let run = |name: &str| {
+        Command::new(env!("CARGO_BIN_EXE_harmonym"))
+            .args(["add", "map", name])
+            .current_dir(folder.path("."))
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap()
+    };
+    let names: Vec<String> = (0..12).map(|i| format!("deck-{i}")).collect();
+    let all: Vec<_> = names.iter().map(|name| run(name)).collect();
+    let done = all.into_iter().map(|mut child| child.wait().unwrap().success());
+    let text_has = |name: &String| folder.read("harmonym.toml").contains(&format!("[map.{name}]"));
+    let done: Vec<bool> = done.collect();
+    for (name, done) in names.iter().zip(done) {
+        assert_eq!(done, text_has(name), "{name}");
+    }
+    harmonym(&folder, "harmonym check").expect_done();
+}
+
+#[cfg(unix)]
+#[test]
+fn a_command_that_is_killed_leaves_the_old_file_or_the_new_one() {
+    let folder = Folder::with_demo();
+    for round in 0..60_u64 {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_harmonym"))
+            .args(["set", "quay.tie-knot.fire.hold", &format!("0.{}s", 10 + round)])
+            .current_dir(folder.path("."))
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        std::thread::sleep(std::time::Duration::from_micros(round * 150));
+        let _ = child.kill();
+        child.wait().unwrap();
+        harmonym(&folder, "harmonym check -q").expect_done();
+    }
+    harmonym(&folder, "harmonym add map attic").expect_done();
+    let left = fs::read_dir(folder.path(".")).unwrap().count();
+    assert_eq!(left, 2, "the profile and the scores, no temporary file");
+}
+
+#[test]
+fn rows_go_out_and_come_in_again() {
+    let folder = Folder::with_demo();
+    let before = folder.read("harmonym.toml");
+    harmonym(&folder, "harmonym export actions.csv").expect_done();
+    let again = harmonym(&folder, "harmonym import actions.csv");
+    assert!(again.stderr.contains("nothing changes"), "{}", again.stderr);
+    assert_eq!(folder.read("harmonym.toml"), before);
+    // Into an empty profile, as hard-coded checks are moved: maps and schemes come of themselves.
+    fs::create_dir(folder.path("new")).unwrap();
+    folder.write("new/harmonym.toml", "harmonym = 1\n");
+    folder.write(
+        "new/table.csv",
+        "\u{feff}Map;Action;Value;Scheme;Binding;Fire;About\r\nQuay;Hail;switch;desk;key.KeyH;;Call out\r\n\
+         quay;hail;;pad;pad.north;;\r\n;;;;;;\r\nquay;wave;switch;desk;key.Nope;;\r\nquay;bow;;;;;\r\n",
+    );
+    let outcome = harmonym(&folder, "cd new && harmonym import table.csv");
+    assert_eq!(outcome.code, 1, "{}", outcome.stderr);
+    for part in [
+        "table.csv:2: added map.quay, quay.hail, scheme.desk, quay.hail@desk#1",
+        "table.csv:3: added scheme.pad, quay.hail@pad#1",
+        "table.csv:5: refused quay.wave: there is no control `key.Nope`",
+        "table.csv:6: refused quay.bow: the new action `quay.bow` has no value",
+    ] {
+        assert!(outcome.stderr.contains(part), "no {part} in {}", outcome.stderr);
+    }
+    assert_eq!(
+        folder.read("new/harmonym.toml"),
+        "harmonym = 1\n\n[scheme.desk]\ndevices = [\"key\"]\n\n[scheme.pad]\ndevices = [\"pad\"]\n\n\
+         [map.quay]\nstart = true\n\n[map.quay.hail]\nvalue = \"switch\"\nabout = \"Call out\"\n\
+         bind.desk = \"key.KeyH\"\nbind.pad = \"pad.north\"\n"
+    );
+}
+
+#[test]
+fn every_starter_is_sound_and_its_scores_hold() {
+    for starter in ["blank", "quay", "menu", "stair", "geese", "diver", "sled"] {
+        let folder = Folder::new();
+        harmonym(&folder, &format!("harmonym new --starter {starter}")).expect_done();
+        harmonym(&folder, "harmonym check && harmonym test && harmonym tidy --check").expect_done();
+        // Its map in another game, of which it takes the schemes.
+        if !["quay", "blank"].contains(&starter) {
+            let other = Folder::new();
+            harmonym(&other, "harmonym new").expect_done();
+            let added = harmonym(&other, &format!("harmonym add map extra --starter {starter}"));
+            assert!(added.expect_done().contains("+[map.extra]"));
+        }
+    }
+}
+
+#[test]
+fn lists_come_as_lines_of_json_too() {
+    let folder = Folder::with_demo();
+    for (line, kinds) in [
+        ("show", &["show", "scheme", "setting", "fact", "preset", "map", "action", "binding"][..]),
+        ("show quay", &["show", "map", "action", "binding"]),
+        ("show quay.walk", &["show", "action", "binding", "after"]),
+        ("uses key.KeyE", &["uses", "use"]),
+        ("controls wheel", &["controls", "control"]),
+    ] {
+        let out = harmonym(&folder, &format!("harmonym {line} --format json")).expect_done();
+        let lines: Vec<serde_json::Value> =
+            out.lines().map(|line| serde_json::from_str(line).unwrap()).collect();
+        for kind in kinds {
+            assert!(lines.iter().any(|line| line["kind"] == *kind), "{line}: no {kind}");
+        }
+        assert!(lines.iter().all(|line| kinds.contains(&line["kind"].as_str().unwrap())), "{out}");
+    }
+    let out = harmonym(&folder, "harmonym uses key.KeyE").expect_done();
+    assert!(out.contains("harbour.ring-bell") && out.contains("worked while another is held"));
+    let out = harmonym(&folder, "harmonym controls bottom button").expect_done();
+    assert!(
+        out.lines()
+            .nth(1)
+            .is_some_and(|line| line.contains("pad.south") && line.contains("quay.tie-knot"))
+    );
+}
