@@ -8,6 +8,9 @@ use clap::{Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;
 use std::path::PathBuf;
 
+/// The heading of what every command takes.
+const EVERYWHERE: &str = "Everywhere";
+
 /// Decides how hands become actions: name what the player can do, bind controls to it, shape and
 /// time it, and try it on scripted hands.
 #[derive(Debug, Parser)]
@@ -17,19 +20,19 @@ use std::path::PathBuf;
 )]
 pub struct Args {
     /// The profile; otherwise harmonym.toml here or in the nearest parent folder
-    #[arg(long, global = true, value_name = "PATH")]
+    #[arg(long, global = true, help_heading = EVERYWHERE, value_name = "PATH")]
     pub file: Option<PathBuf>,
 
-    /// When to use colour; NO_COLOR is heeded
-    #[arg(long, global = true, value_enum, default_value_t = Color::Auto, value_name = "WHEN")]
+    /// When to use colour: auto (on a terminal), always or never; NO_COLOR is heeded
+    #[arg(long, global = true, value_enum, default_value_t = Color::Auto, value_name = "WHEN", help_heading = EVERYWHERE, hide_possible_values = true)]
     pub color: Color,
 
     /// No remarks, only what was asked for and faults
-    #[arg(short, long, global = true)]
+    #[arg(short, long, global = true, help_heading = EVERYWHERE)]
     pub quiet: bool,
 
     /// Say also which files are read
-    #[arg(short, long, global = true, conflicts_with = "quiet")]
+    #[arg(short, long, global = true, help_heading = EVERYWHERE, conflicts_with = "quiet")]
     pub verbose: bool,
 
     #[command(subcommand)]

@@ -5,6 +5,7 @@ use crate::failure::Failure;
 use crate::files::{Loaded, load_profile};
 use crate::output::Output;
 use crate::view::shown::{self, Start};
+use crate::view::style::Ink;
 use crate::view::table::table;
 use harmonym_core::compile::uses::{Claim, Reach, Touch, reached};
 use harmonym_core::report::nearest;
@@ -92,10 +93,10 @@ fn tell(loaded: &Loaded, control: &str, all: &[Reach], output: &mut Output) -> R
         let binding = &names.bindings[reach.binding];
         let scheme = binding.split_once('@').map_or("", |(_, scheme)| scheme);
         let how = match (reach.holds, reach.holders) {
-            (true, _) => "held, while another is worked".to_owned(),
+            (true, _) => "held for another".to_owned(),
             (false, 0) => String::new(),
-            (false, 1) => "worked while another is held".to_owned(),
-            (false, n) => format!("worked while {n} others are held"),
+            (false, 1) => "with another held".to_owned(),
+            (false, n) => format!("with {n} others held"),
         };
         let above = match claims(loaded, reach).as_slice() {
             [] => String::new(),
@@ -106,6 +107,7 @@ fn tell(loaded: &Loaded, control: &str, all: &[Reach], output: &mut Output) -> R
     });
     let heads = ["in map", "action", "binding", "how", "claimed from it by"];
     let text = table(output.look, heads, rows.collect());
-    output.line(control)?;
+    let control = output.look.paint(Ink::Strong, control);
+    output.line(&control)?;
     output.write(|out| out.push_str(&text))
 }
