@@ -33,6 +33,7 @@
 //! ```
 
 pub mod base;
+pub mod check;
 pub mod compile;
 pub mod controls;
 pub mod engine;
@@ -45,6 +46,7 @@ pub mod resolve;
 pub mod score;
 pub mod source;
 pub mod take;
+pub mod trace;
 
 use report::{Finding, Findings};
 

@@ -16,7 +16,15 @@ const ARROWS: &[(&str, &[&str])] = &[
     ("plan", &["base", "controls"]),
     ("compile", &["base", "source", "report", "controls", "model", "plan"]),
     ("engine", &["base", "plan"]),
+    ("check", &["base", "source", "report", "controls", "lang", "model"]),
     ("score", &["base", "source", "report", "controls", "model", "plan", "engine", "take"]),
+    (
+        "trace",
+        &[
+            "base", "source", "report", "controls", "lang", "model", "plan", "compile", "engine",
+            "check", "score", "take",
+        ],
+    ),
     ("take", &["base", "source", "report", "controls", "model", "plan", "engine"]),
 ];
 

@@ -6,6 +6,7 @@ pub use write::{Add, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy};
 
 use clap::{Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;
+use harmonym_core::check::Level;
 use std::path::PathBuf;
 
 /// The heading of what every command takes.
@@ -129,12 +130,8 @@ pub enum Command {
     Remove(Remove),
     /// Bring expressions and layout into their usual form; comments and order stay
     Tidy(Tidy),
-    /// Find every fault in the profile, each at its line and column
-    Check {
-        /// How to print the faults
-        #[arg(long, value_enum, default_value_t = Format::Text)]
-        format: Format,
-    },
+    /// Find every fault, and prove what hands will feel: creeping sticks, keys that push one way
+    Check(CheckArgs),
     /// Show the profile at a glance, one map, or one action with its whole way
     Show {
         /// A map (quay) or an action (quay.walk, or walk)
@@ -211,6 +208,60 @@ pub enum Command {
         #[arg(value_enum)]
         shell: Shell,
     },
+}
+
+/// How findings are printed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
+pub enum CheckFormat {
+    /// For people.
+    Text,
+    /// JSON, one object a line.
+    Json,
+    /// SARIF 2.1.0, for code hosts and editors.
+    Sarif,
+}
+
+/// From which level on findings make the exit code 1.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
+pub enum FailOn {
+    /// Anything at all.
+    Note,
+    /// What is most likely not meant.
+    Warning,
+    /// What cannot work.
+    Error,
+}
+
+impl FailOn {
+    /// The level.
+    pub fn level(self) -> Level {
+        match self {
+            Self::Note => Level::Note,
+            Self::Warning => Level::Warning,
+            Self::Error => Level::Error,
+        }
+    }
+}
+
+#[derive(Debug, clap::Args)]
+pub struct CheckArgs {
+    /// From which level on the exit code is 1
+    #[arg(long, value_enum, default_value_t = FailOn::Error, value_name = "LEVEL")]
+    pub fail_on: FailOn,
+    /// How to print what is found
+    #[arg(long, value_enum, default_value_t = CheckFormat::Text)]
+    pub format: CheckFormat,
+    /// Mend what can be mended safely, and show the difference
+    #[arg(long, conflicts_with_all = ["watch", "explain"])]
+    pub mend: bool,
+    /// Check again whenever the profile or a score changes
+    #[arg(long, conflicts_with = "explain")]
+    pub watch: bool,
+    /// What a rule means, with a profile that breaks it and the same mended
+    #[arg(long, value_name = "RULE")]
+    pub explain: Option<String>,
+    #[command(flatten)]
+    pub dry: Dry,
 }
 
 #[derive(Debug, clap::Args)]

@@ -1,6 +1,6 @@
 //! The commands, one file each.
 
-mod check;
+pub mod check;
 mod completions;
 mod controls;
 mod demo;
@@ -33,7 +33,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Copy(copy) => write::copy(file, copy, output),
         Command::Remove(remove) => write::remove(file, remove, output),
         Command::Tidy(tidy) => write::tidy(file, tidy, output),
-        Command::Check { format } => check::run(file, *format, output),
+        Command::Check(args) => check::run(file, args, output),
         Command::Show { address, format } => show::run(file, address.as_deref(), *format, output),
         Command::Controls { words, class, format } => {
             controls::run(file, words, class.as_deref(), *format, output)

@@ -1,6 +1,7 @@
 //! Faults with the line they are in, the part underlined, and what to write instead.
 
 use super::style::Look;
+use crate::commands::check::Told;
 use crate::failure::Failure;
 use annotate_snippets::{Annotation, AnnotationKind, Level, Origin, Renderer, Snippet};
 use harmonym_core::report::Finding;
@@ -32,7 +33,7 @@ pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
             let text = render(
                 name,
                 place,
-                &fault.message,
+                &Title::error(&fault.message),
                 &Foot::help(&fault.help),
                 &[(fault.line, shown, None)],
                 look,
@@ -58,7 +59,14 @@ pub fn write_expectation(out: &mut String, source: &Source, span: Span, got: &st
     let shown = excerpt(source.slice(line), within);
     let place = (place.line, place.column);
     let excerpts = [(place.0, shown, None)];
-    let text = render(source.name(), place, "this did not come", &Foot::got(got), &excerpts, look);
+    let text = render(
+        source.name(),
+        place,
+        &Title::error("this did not come"),
+        &Foot::got(got),
+        &excerpts,
+        look,
+    );
     let _ = writeln!(out, "{text}");
 }
 
@@ -77,6 +85,24 @@ pub fn write_findings(out: &mut String, source: &Source, findings: &[Finding], l
     let _ = writeln!(out, "{count} in {}", source.name());
 }
 
+/// Writes one thing that the checker tells.
+pub fn write_told(out: &mut String, source: &Source, told: &Told, look: Look) {
+    let place = source.place(told.span.start);
+    let line = source.line(place.line);
+    let within = |at: usize| at.clamp(line.start, line.end) - line.start;
+    let span = Span::new(within(told.span.start), within(told.span.end));
+    let excerpts = [(place.line, excerpt(source.slice(line), span), None)];
+    let level = match told.level {
+        harmonym_core::check::Level::Error => Level::ERROR,
+        harmonym_core::check::Level::Warning => Level::WARNING,
+        harmonym_core::check::Level::Note => Level::NOTE,
+    };
+    let title = Title { level, id: Some(&told.rule), text: &told.message };
+    let place = (place.line, place.column);
+    let text = render(source.name(), place, &title, &Foot::help(&told.help), &excerpts, look);
+    let _ = writeln!(out, "{text}\n");
+}
+
 fn in_full(source: &Source, finding: &Finding, look: Look) -> String {
     let place = source.place(finding.span.start);
     let shown = |span: Span| {
@@ -93,7 +119,14 @@ fn in_full(source: &Source, finding: &Finding, look: Look) -> String {
         excerpts.push((number, text, Some(why.as_str())));
     }
     let place = (place.line, place.column);
-    render(source.name(), place, &finding.message, &Foot::help(&finding.help), &excerpts, look)
+    render(
+        source.name(),
+        place,
+        &Title::error(&finding.message),
+        &Foot::help(&finding.help),
+        &excerpts,
+        look,
+    )
 }
 
 /// A line, or the part of a long one around `span`, with the span in it.
@@ -137,18 +170,36 @@ impl<'a> Foot<'a> {
     }
 }
 
+/// The line above an excerpt.
+struct Title<'a> {
+    level: Level<'static>,
+    /// The rule's name.
+    id: Option<&'a str>,
+    text: &'a str,
+}
+
+impl<'a> Title<'a> {
+    fn error(text: &'a str) -> Self {
+        Self { level: Level::ERROR, id: None, text }
+    }
+}
+
 type Shown<'a> = (usize, Excerpt, Option<&'a str>);
 
 fn render(
     name: &str,
     (line, column): (usize, usize),
-    message: &str,
+    message: &Title<'_>,
     foot: &Foot<'_>,
     excerpts: &[Shown<'_>],
     look: Look,
 ) -> String {
     let is_cut = excerpts.iter().any(|(_, excerpt, _)| excerpt.is_cut);
-    let title = Level::ERROR.primary_title(message);
+    let title = message.level.clone().primary_title(message.text);
+    let title = match message.id {
+        Some(id) => title.id(id),
+        None => title,
+    };
     let mut group = match is_cut {
         true => title.element(Origin::path(name).line(line).char_column(column)),
         false => title.elements(Vec::<Origin<'_>>::new()),

@@ -1,10 +1,11 @@
 //! JSON Lines.
 
+use crate::commands::check::Told;
 use harmonym_core::base::{Kind, Rate, Time, Vector, shortest};
 use harmonym_core::engine::{Engine, Event, EventKind, Notice};
 use harmonym_core::plan::Plan;
 use harmonym_core::report::Finding;
-use harmonym_core::source::Source;
+use harmonym_core::source::{Source, Span};
 use harmonym_core::take::End;
 use std::fmt::Write;
 
@@ -127,11 +128,24 @@ fn write_value(out: &mut String, value: Vector, kind: Kind) {
 
 /// One fault, as a line.
 pub fn write_finding(out: &mut String, source: &Source, finding: &Finding) {
-    let (start, end) = (source.place(finding.span.start), source.place(finding.span.end));
-    let (rule, message) = (finding.rule.name(), quoted(&finding.message));
-    let _ = write!(out, "{{\"rule\":\"{rule}\",\"level\":\"error\",\"message\":{message}");
-    if !finding.help.is_empty() {
-        let _ = write!(out, ",\"help\":{}", quoted(&finding.help));
+    let _ = write!(out, "{{\"rule\":\"{}\",\"level\":\"error\"", finding.rule.name());
+    write_rest(out, source, finding.span, &finding.message, &finding.help);
+}
+
+/// One thing that the checker tells, as a line.
+pub fn write_told(out: &mut String, source: &Source, told: &Told) {
+    let _ = write!(out, "{{\"rule\":\"{}\",\"level\":\"{}\"", told.rule, told.level.word());
+    if let Some(address) = &told.address {
+        let _ = write!(out, ",\"address\":{}", quoted(address));
+    }
+    write_rest(out, source, told.span, &told.message, &told.help);
+}
+
+fn write_rest(out: &mut String, source: &Source, span: Span, message: &str, help: &str) {
+    let (start, end) = (source.place(span.start), source.place(span.end));
+    let _ = write!(out, ",\"message\":{}", quoted(message));
+    if !help.is_empty() {
+        let _ = write!(out, ",\"help\":{}", quoted(help));
     }
     let file = quoted(source.name());
     let _ = write!(out, ",\"file\":{file},\"line\":{},\"column\":{}", start.line, start.column);

@@ -6,6 +6,7 @@ pub mod events;
 pub mod findings;
 pub mod json;
 pub mod profile;
+pub mod sarif;
 pub mod shown;
 pub mod style;
 pub mod summary;

@@ -1,8 +1,8 @@
 //! What a control reaches, and what keeps it.
 
-use crate::base::{ActionId, BindingId, ControlId, Id, MapId, MapKind};
+use crate::base::{ActionId, BindingId, ControlId, MapId, MapKind};
 use crate::controls::{Catalogue, Entry, MOST_DEVICES, Reads};
-use crate::plan::{ALL_HALVES, Lead, Plan, half};
+use crate::plan::{Lead, Plan};
 
 /// Something that can be touched: half-axes of controls, on one device or on all.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -57,12 +57,12 @@ impl Touch {
             ("char", Some(c), None) => of_char(c)?,
             _ => catalogue.find(&format!("{class}.{rest}"))?.reads?,
         };
-        Some(Self { parts: parts(catalogue, plan, reads), device })
+        Some(Self { parts: catalogue.touched(reads, plan.layout), device })
     }
 
     /// What an entry of the catalogue touches; nothing for what can't be bound.
     pub fn entry(catalogue: &Catalogue, plan: &Plan, entry: &Entry) -> Option<Self> {
-        Some(Self { parts: parts(catalogue, plan, entry.reads?), device: None })
+        Some(Self { parts: catalogue.touched(entry.reads?, plan.layout), device: None })
     }
 
     fn meets(&self, lead: &Lead) -> bool {
@@ -72,23 +72,6 @@ impl Touch {
             && self.parts.iter().any(|&(control, halves)| {
                 (lead.key == control || lead.control == control) && lead.halves & halves != 0
             })
-    }
-}
-
-fn parts(catalogue: &Catalogue, plan: &Plan, reads: Reads) -> Vec<(ControlId, u8)> {
-    let whole = |id: ControlId| match catalogue.reported()[id.index()].notch {
-        Some((wheel, component, positive)) => (wheel, half(component, positive)),
-        None => (id, ALL_HALVES),
-    };
-    match reads {
-        Reads::Whole(id) => vec![whole(id)],
-        Reads::Component(id, component) => {
-            vec![(id, half(component, true) | half(component, false))]
-        }
-        Reads::Half(id, component, positive) => vec![(id, half(component, positive))],
-        Reads::Either(a, b) => vec![whole(a), whole(b)],
-        Reads::Four(all) => all.into_iter().map(whole).collect(),
-        Reads::Char(c) => catalogue.key_of(c, plan.layout).map(whole).into_iter().collect(),
     }
 }
 

@@ -51,6 +51,14 @@ pub enum Reads {
     Char(char),
 }
 
+/// All half-axes.
+pub const ALL_HALVES: u8 = 0b11_1111;
+
+/// The bit of one half-axis: bits 1 and 2 for x above and below 0, then y, then z.
+pub const fn half(component: Component, positive: bool) -> u8 {
+    1 << (2 * component as u8 + !positive as u8)
+}
+
 /// One control of the catalogue.
 #[derive(Clone, Debug)]
 pub struct Entry {
@@ -165,6 +173,25 @@ impl Catalogue {
     /// The key that types `c` on a layout.
     pub fn key_of(&self, c: char, layout: Layout) -> Option<ControlId> {
         self.reported_id(&format!("key.{}", layout.key(c)?))
+    }
+
+    /// What a way of reading touches: controls that devices report, with half-axes; a notch is a
+    /// half of its wheel.
+    pub fn touched(&self, reads: Reads, layout: Layout) -> Vec<(ControlId, u8)> {
+        let whole = |id: ControlId| match self.reported[id.index()].notch {
+            Some((wheel, component, positive)) => (wheel, half(component, positive)),
+            None => (id, ALL_HALVES),
+        };
+        match reads {
+            Reads::Whole(id) => vec![whole(id)],
+            Reads::Component(id, component) => {
+                vec![(id, half(component, true) | half(component, false))]
+            }
+            Reads::Half(id, component, positive) => vec![(id, half(component, positive))],
+            Reads::Either(a, b) => vec![whole(a), whole(b)],
+            Reads::Four(all) => all.into_iter().map(whole).collect(),
+            Reads::Char(c) => self.key_of(c, layout).map(whole).into_iter().collect(),
+        }
     }
 
     /// The classes there are, the profile's own last.

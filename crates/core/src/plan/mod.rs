@@ -17,7 +17,7 @@ use crate::base::{
     MemoryId, MotionId, NamedId, OpId, ParamId, PlusId, ReadId, SchemeId, Stretch, Table,
 };
 use crate::controls::Catalogue;
-pub use crate::controls::{Class, Contact, ControlKind, Layout, MOST_DEVICES};
+pub use crate::controls::{ALL_HALVES, Class, Contact, ControlKind, Layout, MOST_DEVICES, half};
 use std::sync::Arc;
 
 /// Everything the engine needs to know of a profile.
@@ -177,14 +177,6 @@ pub struct Lead {
     pub key: ControlId,
     /// Which half-axes of that: bits 1 and 2 for x above and below 0, then y, then z.
     pub halves: u8,
-}
-
-/// All half-axes.
-pub const ALL_HALVES: u8 = 0b11_1111;
-
-/// The bit of one half-axis.
-pub const fn half(component: Component, positive: bool) -> u8 {
-    1 << (2 * component as u8 + !positive as u8)
 }
 
 /// A `+`: its last part counts only while the others are held.

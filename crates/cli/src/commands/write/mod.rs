@@ -94,7 +94,7 @@ pub fn rename(file: Option<&Path>, rename: &Rename, output: &mut Output) -> Resu
 }
 
 /// The scores in the folder that was named, or beside the profile.
-fn scores(named: Option<&Path>, profile: &Path) -> Result<Vec<PathBuf>, Failure> {
+pub fn scores(named: Option<&Path>, profile: &Path) -> Result<Vec<PathBuf>, Failure> {
     let beside = profile.parent().unwrap_or(Path::new("")).join("scores");
     let folder = match named {
         Some(folder) => folder,

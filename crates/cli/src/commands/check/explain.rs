@@ -1,0 +1,76 @@
+//! `check --explain`: a rule's page, with a profile that breaks it and the same mended.
+
+use crate::failure::Failure;
+use crate::output::Output;
+use crate::view::style::{Ink, wrapped};
+use harmonym_core::check::{RULES, Rule};
+use harmonym_core::report::nearest;
+
+/// A rule's name with its two profiles.
+macro_rules! example {
+    ($name:literal) => {
+        (
+            $name,
+            include_str!(concat!("../../../../../demo/faulty/", $name, ".toml")),
+            include_str!(concat!("../../../../../demo/faulty/", $name, ".mended.toml")),
+        )
+    };
+}
+
+/// Each rule's profile that breaks it, and the same mended.
+const EXAMPLES: &[(&str, &str, &str)] = &[
+    example!("alike-names"),
+    example!("crossed-signs"),
+    example!("double-fire"),
+    example!("every-tick"),
+    example!("fast-diagonal"),
+    example!("half-reach"),
+    example!("hold-only"),
+    example!("idle-step"),
+    example!("idle-waiver"),
+    example!("letters-as-places"),
+    example!("lone-keys"),
+    example!("many-keys"),
+    example!("mixed-travel"),
+    example!("never-fires"),
+    example!("never-opens"),
+    example!("no-hysteresis"),
+    example!("no-rebind"),
+    example!("no-way-out"),
+    example!("raw-stick"),
+    example!("same-direction"),
+    example!("scheme-gap"),
+    example!("shadowed-keys"),
+    example!("shared-control"),
+    example!("step-order"),
+    example!("system-key"),
+    example!("unreachable"),
+    example!("unused"),
+];
+
+pub fn run(name: &str, output: &mut Output) -> Result<(), Failure> {
+    let Some(rule) = Rule::named(name) else {
+        let names = RULES.iter().map(|rule| rule.name);
+        let help = match nearest(name, names.clone()) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => format!("the rules are {}", names.collect::<Vec<_>>().join(", ")),
+        };
+        return Err(Failure::new(format!("there is no rule `{name}`"), help));
+    };
+    let (look, width) = (output.look, output.look.width);
+    output.line(&format!("{} ({})", look.paint(Ink::Strong, rule.name), rule.level.word()))?;
+    output.line(&wrapped(rule.finds, width))?;
+    output.line("")?;
+    output.line(&wrapped(rule.why, width))?;
+    let example = EXAMPLES.iter().find(|(known, ..)| *known == rule.name);
+    let Some((_, faulty, mended)) = example else { return Ok(()) };
+    for (title, text) in [("A profile that has it:", faulty), ("The same, mended:", mended)] {
+        output.line("")?;
+        output.line(&look.paint(Ink::Head, title))?;
+        text.lines().try_for_each(|line| output.line(&format!("  {line}")))?;
+    }
+    output.line("")?;
+    let off =
+        format!("Where it is meant: waive = [\"{name}\"] in the profile, a map or an action.");
+    output.line(&wrapped(&off, width))
+}

@@ -1,0 +1,103 @@
+//! `alike-names`: two names that are easily taken for each other.
+
+use crate::check::{Context, Level, Place, Remark, Rule};
+
+pub(super) const RULE: Rule = Rule {
+    name: "alike-names",
+    level: Level::Note,
+    finds: "Two names that are easily taken for each other.",
+    why: "Somebody will bind the one and test the other.",
+    find,
+};
+
+fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
+    let profile = context.profile;
+    let mut groups: Vec<Vec<(String, Place)>> = Vec::new();
+    let named = profile.named.iter().map(|named| {
+        let kind = if named.is_setting { "setting" } else { "fact" };
+        (named.name.clone(), Place::thing(kind, &named.name))
+    });
+    groups.push(named.collect());
+    groups.push(
+        profile.schemes.iter().map(|s| (s.name.clone(), Place::thing("scheme", &s.name))).collect(),
+    );
+    groups.push(
+        profile.presets.iter().map(|(n, _)| (n.clone(), Place::thing("preset", n))).collect(),
+    );
+    groups.push(
+        profile.maps.entries().map(|(id, m)| (m.name.clone(), Place::map(profile, id))).collect(),
+    );
+    for map in profile.maps.iter() {
+        let own = map
+            .actions
+            .iter()
+            .map(|&id| (profile.actions[id].name.clone(), Place::action(profile, id)));
+        groups.push(own.collect());
+    }
+    for group in groups {
+        // Names that are alike have the same words, or nearly the same length and letters; sorted
+        // by a key that they share, only neighbours need a look.
+        for (a, b) in likely_pairs(&group) {
+            if !alike(&group[a].0, &group[b].0) {
+                continue;
+            }
+            let message =
+                format!("`{}` and `{}` are easily taken for each other", group[a].0, group[b].0);
+            let address = group[b].1.address.clone();
+            found.push(group[b].1.clone().tell(message, format!("`harmonym rename {address} …`")));
+        }
+    }
+}
+
+/// The pairs that share a key: the words in order, or the name with one character left out.
+fn likely_pairs(group: &[(String, Place)]) -> Vec<(usize, usize)> {
+    let mut keys: Vec<(String, usize)> = Vec::new();
+    for (index, (name, _)) in group.iter().enumerate() {
+        let mut words: Vec<&str> = name.split('-').collect();
+        words.sort_unstable();
+        keys.push((format!(" {}", words.join(" ")), index));
+        keys.push((name.clone(), index));
+        for at in 0..name.len() {
+            keys.push((format!("{}{}", &name[..at], &name[at + 1..]), index));
+        }
+    }
+    keys.sort();
+    let mut pairs: Vec<(usize, usize)> = Vec::new();
+    for run in keys.chunk_by(|a, b| a.0 == b.0).filter(|run| run.len() < 50) {
+        for (i, (_, a)) in run.iter().enumerate() {
+            pairs.extend(
+                run[i + 1..].iter().filter(|(_, b)| a != b).map(|(_, b)| (*a.min(b), *a.max(b))),
+            );
+        }
+    }
+    pairs.sort_unstable();
+    pairs.dedup();
+    pairs
+}
+
+/// Whether two names differ by one character or by word order; numbers tell names apart.
+fn alike(a: &str, b: &str) -> bool {
+    let sorted = |name: &str| {
+        let mut words: Vec<&str> = name.split('-').collect();
+        words.sort_unstable();
+        words.join("-")
+    };
+    if sorted(a) == sorted(b) {
+        return true;
+    }
+    if a.len().min(b.len()) < 4 || a.len().abs_diff(b.len()) > 1 {
+        return false;
+    }
+    let start = a.bytes().zip(b.bytes()).take_while(|(x, y)| x == y).count();
+    let (rest_a, rest_b) = (&a[start..], &b[start..]);
+    let is_digit = |rest: &str| rest.starts_with(|c: char| c.is_ascii_digit());
+    if is_digit(rest_a) || is_digit(rest_b) {
+        return false;
+    }
+    let skip = |rest: &str| rest.get(1..).unwrap_or_default().to_owned();
+    match a.len().cmp(&b.len()) {
+        std::cmp::Ordering::Equal => skip(rest_a) == skip(rest_b),
+        std::cmp::Ordering::Less => rest_a == skip(rest_b),
+        std::cmp::Ordering::Greater => skip(rest_a) == rest_b,
+    }
+}
