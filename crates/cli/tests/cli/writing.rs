@@ -11,7 +11,7 @@ fn harmonym(folder: &Folder, line: &str) -> Outcome {
 /// From an empty folder to a game of three maps and three schemes by commands alone.
 const GAME: &[&str] = &[
     "harmonym new",
-    "harmonym remove quay.ring",
+    "harmonym unbind quay.ring@pad",
     "harmonym add scheme slate --device touch --about 'A touch screen'",
     "harmonym add map tug --about 'At the wheel of the tug'",
     "harmonym add action tug.engine --value axis --about 'Ahead and astern'",
@@ -121,6 +121,8 @@ fn what_would_be_faulty_is_refused_and_the_file_is_as_it_was() {
         harmonym(&folder, line).expect_refused(parts);
         assert_eq!(folder.read("harmonym.toml"), before, "{line}");
     }
+    let told = harmonym(&folder, "harmonym remove quay.hail --dry-run").stderr;
+    assert!(told.contains("scores/quick-press.score still names quay.hail"), "{told}");
     folder.write("broken.toml", "harmonym = 1\n[map.quay.walk]\nvalue = \"plain\"\n");
     harmonym(&folder, "harmonym --file broken.toml add map tug").expect_refused(&[
         "has faults already",

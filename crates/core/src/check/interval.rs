@@ -114,7 +114,10 @@ impl Range {
         if let Some(exact) = self.exact().filter(|_| self.length.most > most) {
             return Self::point(exact.map(|part| part / self.length.most * most));
         }
-        let parts = self.parts.map(|part| part.within(-most, most));
+        // Where the length is cut, each component shrinks with it.
+        let share = if self.length.most > most { most / self.length.most } else { 1.0 };
+        let cut = Interval::new(share, 1.0);
+        let parts = self.parts.map(|part| part.times(cut).within(-most, most));
         let length = Interval::new(self.length.least.min(most), self.length.most.min(most));
         Self { parts, length }
     }

@@ -8,6 +8,7 @@ mod maps_by_hand;
 mod motion;
 mod properties;
 mod random;
+mod ranges;
 mod shrink;
 mod switching;
 mod triggers;

@@ -11,7 +11,7 @@ use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
 use crate::failure::Failure;
 use crate::files::read_text;
 use crate::output::Output;
-use harmonym_core::profile::edit::{BindError, Refused, renamed_in_score};
+use harmonym_core::profile::edit::{Address, BindError, Refused, Thing, renamed_in_score};
 use std::fs;
 use std::path::{Path, PathBuf};
 
@@ -62,7 +62,17 @@ pub fn copy(file: Option<&Path>, copy: &Copy, output: &mut Output) -> Result<(),
 
 pub fn remove(file: Option<&Path>, remove: &Remove, output: &mut Output) -> Result<(), Failure> {
     let mut desk = Desk::open(file, output)?;
+    let before = desk.draft.raw().clone();
+    let thing = Address::parse(&before, &remove.address)?;
     desk.draft.remove(&remove.address, remove.force)?;
+    let whole = thing.thing.filter(|_| thing.keys.is_empty() && thing.binding.is_none());
+    for path in scores(None, desk.path())? {
+        let source = read_text(&path)?;
+        let names = |thing: &Thing| !renamed_in_score(&before, &source, thing, "").is_empty();
+        if let Some(thing) = whole.as_ref().filter(|thing| names(thing)) {
+            output.remark(&format!("{} still names {}", path.display(), thing.address()))?;
+        }
+    }
     desk.finish(remove.dry, &format!("removed {}", remove.address), output)
 }
 

@@ -1,0 +1,165 @@
+//! `check`, from outside.
+
+use crate::harness::{Folder, Outcome};
+use serde_json::Value;
+use std::io::{BufRead, BufReader};
+use std::process::{Command, Stdio};
+
+const CREEPS: &str = "harmonym = 1\n\n[scheme.pad]\ndevices = [\"pad\"]\n\n[map.quay]\nstart = true\n\n\
+                      [map.quay.walk]\nvalue = \"plane\"\nbind.pad = [\n  \"pad.left-stick\",\n  \"pad.dpad | scale 1\",\n]\n";
+
+fn harmonym(folder: &Folder, line: &str) -> Outcome {
+    folder.shell(std::path::Path::new("."), line)
+}
+
+#[test]
+fn the_demo_is_clean_and_every_rule_is_explained() {
+    let folder = Folder::with_demo();
+    let out = harmonym(&folder, "harmonym check --fail-on note").expect_done();
+    assert_eq!(out, "harmonym.toml: no faults (5 maps, 25 actions, 54 bindings)\n");
+    for rule in harmonym_core::check::RULES {
+        let page =
+            harmonym(&folder, &format!("harmonym check --explain {}", rule.name)).expect_done();
+        assert!(page.starts_with(&format!("{} ({})\n", rule.name, rule.level.word())), "{page}");
+        assert_eq!(page.matches("  harmonym = 1\n").count(), 2, "{page}");
+    }
+    harmonym(&folder, "harmonym check --explain raw-sticks").expect_refused(&["raw-stick"]);
+}
+
+#[test]
+fn findings_are_told_at_their_place_and_weigh_as_asked() {
+    let folder = Folder::new();
+    folder.write("harmonym.toml", CREEPS);
+    let told = harmonym(&folder, "harmonym check");
+    assert_eq!(told.code, 0, "{}", told.stderr);
+    assert_eq!(
+        told.stdout,
+        "warning[raw-stick]: pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes from 0.001\n  \
+           --> harmonym.toml:12:4\n   |\n12 |   \"pad.left-stick\",\n   |    ^^^^^^^^^^^^^^\n   |\n   \
+           = help: leave out what is idle: `pad.left-stick | deadzone 0.1`\n\n\
+         note[idle-step]: `scale` changes nothing: once as much is as much\n  \
+           --> harmonym.toml:13:15\n   |\n13 |   \"pad.dpad | scale 1\",\n   |               ^^^^^\n   |\n   \
+           = help: take `scale` out\n\n\
+         harmonym.toml: no faults, 1 warning, 1 note (1 map, 1 action, 2 bindings)\n"
+    );
+    for (level, code) in [("note", 1), ("warning", 1), ("error", 0)] {
+        assert_eq!(harmonym(&folder, &format!("harmonym check --fail-on {level}")).code, code);
+    }
+    let lines = harmonym(&folder, "harmonym check --format json").expect_done();
+    assert_eq!(
+        lines.lines().next(),
+        Some(
+            "{\"rule\":\"raw-stick\",\"level\":\"warning\",\"address\":\"quay.walk@pad#1\",\
+             \"message\":\"pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes from 0.001\",\
+             \"help\":\"leave out what is idle: `pad.left-stick | deadzone 0.1`\",\
+             \"file\":\"harmonym.toml\",\"line\":12,\"column\":4,\"end_line\":12,\"end_column\":18}"
+        )
+    );
+    folder.write(
+        "harmonym.toml",
+        CREEPS.replace("[map.quay]\n", "[map.quay]\nwaive = [\"raw-stick\", \"idle-step\"]\n"),
+    );
+    harmonym(&folder, "harmonym check --fail-on note").expect_done();
+}
+
+#[test]
+fn sarif_names_rules_places_and_prints_that_stay() {
+    let folder = Folder::new();
+    let of = |text: &str| {
+        folder.write("harmonym.toml", text);
+        let out = harmonym(&folder, "harmonym check --format sarif").stdout;
+        serde_json::from_str::<Value>(&out).unwrap_or_else(|error| panic!("{error}: {out}"))
+    };
+    let log = of(CREEPS);
+    assert_eq!(log["version"], "2.1.0");
+    let run = &log["runs"][0];
+    let rules = run["tool"]["driver"]["rules"].as_array().unwrap();
+    for rule in rules {
+        for key in ["id", "shortDescription", "fullDescription", "help", "defaultConfiguration"] {
+            assert!(rule.get(key).is_some(), "{rule} has no {key}");
+        }
+    }
+    let result = &run["results"][0];
+    let index = result["ruleIndex"].as_u64().unwrap() as usize;
+    assert_eq!(rules[index]["id"], result["ruleId"]);
+    let region = &result["locations"][0]["physicalLocation"]["region"];
+    assert_eq!(region["startLine"], 12);
+    let print =
+        |log: &Value| log["runs"][0]["results"][0]["partialFingerprints"]["harmonym/v1"].clone();
+    let moved = of(&CREEPS.replace("[scheme.pad]", "# One line more.\n[scheme.pad]"));
+    assert_eq!(print(&moved), print(&log));
+    let faulty = of("harmonym = 1\nmapp = 1\n");
+    assert_eq!(faulty["runs"][0]["results"][0]["ruleId"], "unknown-key");
+}
+
+#[test]
+fn what_can_be_mended_safely_is_mended_through_the_text() {
+    let folder = Folder::new();
+    folder.write("harmonym.toml", CREEPS);
+    let dry = harmonym(&folder, "harmonym check --mend --dry-run");
+    assert!(dry.stdout.contains("+  \"pad.left-stick | deadzone 0.1\","), "{}", dry.stdout);
+    assert_eq!(folder.read("harmonym.toml"), CREEPS);
+    let out = harmonym(&folder, "harmonym check --mend").expect_done();
+    assert!(out.ends_with("harmonym.toml: no faults (1 map, 1 action, 2 bindings)\n"), "{out}");
+    let mended = CREEPS
+        .replace("pad.left-stick\"", "pad.left-stick | deadzone 0.1\"")
+        .replace("pad.dpad | scale 1", "pad.dpad");
+    assert_eq!(folder.read("harmonym.toml"), mended);
+    let again = harmonym(&folder, "harmonym check --mend");
+    assert!(again.stderr.contains("nothing that can be mended"), "{}", again.stderr);
+}
+
+#[test]
+fn scores_are_checked_with_the_profile() {
+    let folder = Folder::with_demo();
+    folder.write("scores/wrong.score", "title \"Wrong\"\nat 1s press key.KeyE for 1s\nexpect tie-not fires\nexpect quay.walk = (2, 0) at 1s\n");
+    folder.write(
+        "scores/late.score",
+        "title \"Late\"\nexpect quay.walk = (2, 0) at 1s\nexpect quay.hail fires\n",
+    );
+    let told = harmonym(&folder, "harmonym check");
+    assert_eq!(told.code, 1, "{}", told.stderr);
+    for part in [
+        "error[unknown-name]",
+        "scores/wrong.score:3:8",
+        "error[never-holds]: quay.walk never gets there",
+        "scores/late.score:2:1",
+        "2 errors",
+    ] {
+        assert!(told.stdout.contains(part), "no {part} in {}", told.stdout);
+    }
+}
+
+#[test]
+fn watching_tells_what_is_new() {
+    let folder = Folder::new();
+    folder.write("harmonym.toml", CREEPS);
+    let mut child = Command::new(env!("CARGO_BIN_EXE_harmonym"))
+        .args(["check", "--watch"])
+        .current_dir(folder.path("."))
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .spawn()
+        .unwrap();
+    let mut lines = BufReader::new(child.stdout.take().unwrap()).lines();
+    let mut until = |part: &str| {
+        let mut seen = Vec::new();
+        for line in lines.by_ref() {
+            let line = line.unwrap();
+            let ends = line.contains(part);
+            seen.push(line);
+            if ends {
+                break;
+            }
+        }
+        seen.join("\n")
+    };
+    until("no faults, 1 warning, 1 note");
+    folder.write("harmonym.toml", CREEPS.replace("scale 1\"", "flip | flip\""));
+    let second = until(" new, ");
+    child.kill().unwrap();
+    child.wait().unwrap();
+    assert!(second.contains("1 new, 1 gone"), "{second}");
+    assert!(second.contains("note[idle-step]: `flip` changes nothing"), "{second}");
+    assert!(second.contains("still: harmonym.toml:12:"), "{second}");
+}
