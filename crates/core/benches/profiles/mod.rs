@@ -86,3 +86,19 @@ pub fn many(count: usize) -> String {
     }
     text
 }
+
+/// So many actions over twenty maps, of which few in a map share a key.
+pub fn apart(count: usize) -> String {
+    let mut text = HEAD.to_owned();
+    let rules = ["press", "hold 0.5s", "tap 0.2s", "charge 0.3s or taps 2 gap=0.3s"];
+    for index in 0..count {
+        let (map, rule) = (index % 20, rules[index % rules.len()]);
+        let key = format!("key.F{} + key.{}", 1 + index / 20 % 24, KEYS[index / 480 % KEYS.len()]);
+        let _ = writeln!(
+            text,
+            "[map.deck-{map}.act-{index}]\nvalue = \"switch\"\nabout = \"One of many\"\n\
+             bind.desk = \"{key}\"\nfire = \"{rule}\""
+        );
+    }
+    text
+}

@@ -1,10 +1,12 @@
 //! What the rules share: every use of every control, ranges, and which maps meet.
 
 use super::flow::Flow;
-use super::interval::Range;
+use super::interval::{Interval, Range};
+use super::rules::{Pair, each_pair};
 use crate::base::{ActionId, ControlId, Id, Kind, MapId, MapKind, SchemeId, Table};
 use crate::controls::{ControlKind, Layout, Reads};
 use crate::model::{Action, Binding, Chain, Form, Head, Number, Profile, Step, Trigger};
+use std::cell::{OnceCell, RefCell};
 use std::collections::{BTreeSet, HashMap};
 
 /// One control in one binding.
@@ -36,8 +38,15 @@ pub struct Context<'a> {
     pub opened: &'a BTreeSet<MapId>,
     /// Every use, in the order of the file.
     pub uses: Vec<Use>,
-    /// The uses of each control.
-    by_control: HashMap<ControlId, Vec<usize>>,
+    /// The uses of each control by the actions that live in a map.
+    by_control: HashMap<(ControlId, MapId), Vec<usize>>,
+    /// Where the uses of each binding begin and end.
+    by_binding: HashMap<(ActionId, usize), (usize, usize)>,
+    /// The maps that can be open with each.
+    meets: Table<MapId, Vec<MapId>>,
+    /// Which half-axes of its controls each use feels, as far as that was asked for.
+    felt: RefCell<HashMap<(usize, ControlId), u8>>,
+    pairs: OnceCell<Vec<Pair>>,
     /// The maps each action lives in.
     pub maps_of: Table<ActionId, Vec<MapId>>,
     /// What each action can give, all schemes together.
@@ -61,21 +70,63 @@ impl<'a> Context<'a> {
                 walk.chain(&binding.chain, &[], false);
             }
         }
-        let mut by_control: HashMap<ControlId, Vec<usize>> = HashMap::new();
+        let mut by_control: HashMap<(ControlId, MapId), Vec<usize>> = HashMap::new();
+        let mut by_binding: HashMap<(ActionId, usize), (usize, usize)> = HashMap::new();
         for (index, one) in uses.iter().enumerate() {
             for (control, _) in &one.parts {
-                by_control.entry(*control).or_default().push(index);
+                for &map in &maps_of[one.action.index()] {
+                    by_control.entry((*control, map)).or_default().push(index);
+                }
             }
+            let (_, end) = by_binding.entry((one.action, one.binding)).or_insert((index, index));
+            *end = index + 1;
         }
+        let solo = |map: MapId| profile.maps[map].kind == MapKind::Solo;
+        let meets = |a: MapId| {
+            profile.maps.ids().filter(|&b| a == b || !(solo(a) && solo(b))).collect::<Vec<_>>()
+        };
+        let meets: Vec<Vec<MapId>> = profile.maps.ids().map(meets).collect();
         let (maps_of, ranges) = (maps_of.into(), ranges.into());
-        Self { profile, opened, uses, by_control, maps_of, ranges }
+        let (meets, felt, pairs) = (meets.into(), RefCell::default(), OnceCell::new());
+        Self { profile, opened, uses, by_control, by_binding, meets, felt, pairs, maps_of, ranges }
     }
 
-    /// The uses that share a control with one, later in the file.
+    /// Every two actions that a control reaches at once.
+    pub fn pairs(&self) -> &[Pair] {
+        self.pairs.get_or_init(|| each_pair(self))
+    }
+
+    /// Which half-axes of a control a use feels, as bits.
+    pub fn feels(&self, index: usize, control: ControlId) -> u8 {
+        if let Some(&known) = self.felt.borrow().get(&(index, control)) {
+            return known;
+        }
+        let one = &self.uses[index];
+        let mut bits = 0;
+        for bit in 0..4 {
+            let mut parts = [Interval::ZERO; 3];
+            parts[bit / 2] = Interval::only(if bit % 2 == 0 { 1.0 } else { -1.0 });
+            let touched = vec![(control, Range::of(parts))];
+            if self.probe(one.action, one.binding, touched).length.most > 0.0 {
+                bits |= 1 << bit;
+            }
+        }
+        self.felt.borrow_mut().insert((index, control), bits);
+        bits
+    }
+
+    /// The uses that share a control with one, later in the file, by actions whose maps can be
+    /// open with its own.
     pub fn later_meeting(&self, index: usize) -> Vec<usize> {
         let one = &self.uses[index];
-        let lists = one.parts.iter().filter_map(|(control, _)| self.by_control.get(control));
-        let mut all: Vec<usize> = lists.flatten().copied().filter(|&other| other > index).collect();
+        let mut all: Vec<usize> = Vec::new();
+        for (control, _) in &one.parts {
+            for map in self.maps_of[one.action].iter().flat_map(|&map| &self.meets[map]) {
+                let list = self.by_control.get(&(*control, *map)).map_or(&[][..], Vec::as_slice);
+                let later = list.partition_point(|&other| other <= index);
+                all.extend(&list[later..]);
+            }
+        }
         all.sort_unstable();
         all.dedup();
         all.retain(|&other| one.meets(&self.uses[other]));
@@ -84,7 +135,8 @@ impl<'a> Context<'a> {
 
     /// The uses of one binding.
     pub fn uses_of(&self, action: ActionId, binding: usize) -> impl Iterator<Item = &Use> {
-        self.uses.iter().filter(move |one| one.action == action && one.binding == binding)
+        let (start, end) = self.by_binding.get(&(action, binding)).copied().unwrap_or_default();
+        self.uses[start..end].iter()
     }
 
     /// Whether two maps can be open at once.

@@ -10,6 +10,7 @@ use crate::model::{
     Action, Binding, By, Chain, Corner, Form, Four, Head, Number, Opposed, Pair, Pick, Profile,
     Step,
 };
+use std::collections::HashMap;
 
 /// What hands do.
 #[derive(Clone, Debug)]
@@ -26,19 +27,18 @@ pub struct Flow<'a> {
     profile: &'a Profile,
     hands: Hands,
     /// What each action can give to those that read it; known for those before it.
-    known: Vec<Option<Range>>,
+    known: HashMap<ActionId, Range>,
 }
 
 impl<'a> Flow<'a> {
     /// Everything that can come, whatever hands do.
     pub fn any(profile: &'a Profile) -> Self {
-        Self { profile, hands: Hands::Any, known: vec![None; profile.actions.len()] }
+        Self { profile, hands: Hands::Any, known: HashMap::new() }
     }
 
     /// What comes when only some controls are touched, with settings as they are at first.
     pub fn only(profile: &'a Profile, touched: Vec<(ControlId, Range)>) -> Self {
-        let known = vec![None; profile.actions.len()];
-        Self { profile, hands: Hands::Only(touched), known }
+        Self { profile, hands: Hands::Only(touched), known: HashMap::new() }
     }
 
     fn is_any(&self) -> bool {
@@ -125,7 +125,7 @@ impl<'a> Flow<'a> {
 
     /// Another action as game code reads it: 0 at rest.
     fn other(&mut self, id: ActionId) -> Range {
-        if let Some(Some(known)) = self.known.get(id_index(id)) {
+        if let Some(known) = self.known.get(&id) {
             return *known;
         }
         let action = &self.profile.actions[id];
@@ -133,9 +133,7 @@ impl<'a> Flow<'a> {
             Kind::Switch => Range::axis(Interval::new(0.0, 1.0)),
             _ => self.action(id, &|_| true).or(Range::ZERO),
         };
-        if let Some(known) = self.known.get_mut(id_index(id)) {
-            *known = Some(range);
-        }
+        self.known.insert(id, range);
         range
     }
 
@@ -374,10 +372,6 @@ impl<'a> Flow<'a> {
             }
         }
     }
-}
-
-fn id_index(id: ActionId) -> usize {
-    crate::base::Id::index(id)
 }
 
 /// All that a control of a kind can report.

@@ -1,9 +1,11 @@
 //! `double-fire`: two actions on one control that both fire in one gesture.
 
-use super::pairs::each_pair;
+use super::pairs::MOST;
+use crate::base::ActionId;
 use crate::check::gesture::{both, lateness};
 use crate::check::{Context, Level, Place, Remark, Rule};
 use crate::model::Trigger;
+use std::collections::HashMap;
 
 pub(super) const RULE: Rule = Rule {
     name: "double-fire",
@@ -14,13 +16,17 @@ pub(super) const RULE: Rule = Rule {
 };
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
-    for pair in each_pair(context) {
+    let mut told: HashMap<ActionId, usize> = HashMap::new();
+    for pair in context.pairs() {
+        if told.get(&pair.b).is_some_and(|&told| told == MOST) {
+            continue;
+        }
         let (a, b) = (&context.profile.actions[pair.a], &context.profile.actions[pair.b]);
         let Some((one, other)) = both(context, a, b) else { continue };
         let name = |id| context.profile.address(id);
         let message = format!(
             "one gesture on {} fires both {} (`{}`) and {} (`{}`)",
-            pair.controls(),
+            pair.controls(context),
             name(pair.a),
             one.text,
             name(pair.b),
@@ -41,8 +47,9 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             }
             (false, _) => waits,
         };
-        let place =
-            Place::binding(context.profile, pair.b, pair.binding_b).at(pair.name_b.as_str());
+        let (binding, control) = pair.place(context);
+        let place = Place::binding(context.profile, pair.b, binding).at(control);
+        *told.entry(pair.b).or_default() += 1;
         found.push(place.tell(message, help));
     }
 }

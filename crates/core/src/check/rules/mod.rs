@@ -20,6 +20,8 @@ mod no_hysteresis;
 mod no_rebind;
 mod no_way_out;
 mod pairs;
+
+pub use pairs::{Pair, each_pair};
 mod raw_stick;
 mod same_direction;
 mod scheme_gap;

@@ -144,7 +144,8 @@ fn blocked(
 
 /// Whether all that it is bound to are notches of a wheel, unchanged.
 fn only_notches(context: &Context<'_>, id: ActionId, action: &Action) -> bool {
-    let mut uses = context.uses.iter().filter(|one| one.action == id).peekable();
+    let bindings = 0..action.bindings.len();
+    let mut uses = bindings.flat_map(|index| context.uses_of(id, index)).peekable();
     let changes = |form: &Form| {
         matches!(
             form,

@@ -1,6 +1,8 @@
 //! `shadowed-keys`: a control that is bound by itself and as the last of a `+` in the same map.
 
+use crate::base::ActionId;
 use crate::check::{Context, Level, Place, Remark, Rule};
+use std::collections::HashSet;
 
 pub(super) const RULE: Rule = Rule {
     name: "shadowed-keys",
@@ -11,7 +13,7 @@ pub(super) const RULE: Rule = Rule {
 };
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
-    let mut told: Vec<(crate::base::ActionId, crate::base::ActionId)> = Vec::new();
+    let mut told: HashSet<(ActionId, ActionId)> = HashSet::new();
     for (index, one) in context.uses.iter().enumerate().filter(|(_, one)| !one.holds) {
         for other in context.later_meeting(index) {
             let other = &context.uses[other];
@@ -30,7 +32,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             {
                 continue;
             }
-            told.push(pair);
+            told.insert(pair);
             let name = |id| context.profile.address(id);
             let message = format!(
                 "{} alone is {}; while {} is held it is {}, and stays so until it is let go",

@@ -13,6 +13,18 @@ pub(super) const RULE: Rule = Rule {
 };
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
+    let claiming: Vec<&Use> = context
+        .uses
+        .iter()
+        .filter(|upper| {
+            let maps = &context.maps_of[upper.action];
+            let always = maps.iter().any(|&map| context.profile.maps[map].kind == MapKind::Always);
+            always && context.profile.actions[upper.action].claim
+        })
+        .collect();
+    if claiming.is_empty() {
+        return;
+    }
     for (id, action) in context.actions().filter(|(_, action)| !action.bindings.is_empty()) {
         let always_above = |upper: &Use| {
             let claims = context.profile.actions[upper.action].claim;
@@ -31,7 +43,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         let covered = |one: &Use| {
             one.parts.iter().all(|(control, halves)| {
                 let claimed =
-                    context.uses.iter().filter(|upper| upper.action != id && always_above(upper));
+                    claiming.iter().filter(|upper| upper.action != id && always_above(upper));
                 let bits = claimed
                     .filter(|upper| upper.device.is_none() || upper.device == one.device)
                     .flat_map(|upper| &upper.parts)

@@ -1,0 +1,40 @@
+//! How long the checker takes, as a ratio to reading and compiling the same profile.
+
+#[allow(dead_code, reason = "the other bench uses the rest")]
+mod profiles;
+
+use harmonym_core::check::check;
+use harmonym_core::load;
+use harmonym_core::source::Source;
+use std::collections::BTreeSet;
+use std::hint::black_box;
+use std::time::{Duration, Instant};
+
+/// The shortest of a few rounds.
+fn time(mut work: impl FnMut()) -> Duration {
+    let mut round = || {
+        let start = Instant::now();
+        work();
+        start.elapsed()
+    };
+    (0..5).map(|_| round()).min().unwrap_or_default()
+}
+
+fn main() {
+    for (name, text) in
+        [("few keys for all", profiles::many(5_000)), ("keys of their own", profiles::apart(5_000))]
+    {
+        let source = Source::new("bench", text);
+        let loading = time(|| {
+            black_box(load(&source).expect("sound"));
+        });
+        let (profile, _) = load(&source).expect("sound");
+        let mut found = 0;
+        let checking = time(|| found = black_box(check(&profile, &BTreeSet::new())).len());
+        println!(
+            "5000 actions over 20 maps, {name}: checking takes {:.2} times reading, resolving and \
+             compiling ({found} remarks)",
+            checking.as_secs_f64() / loading.as_secs_f64()
+        );
+    }
+}
