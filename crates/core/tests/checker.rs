@@ -35,6 +35,11 @@ fn every_rule_finds_its_mistake_and_is_content_with_the_mended_one() {
         );
         assert_eq!(found(&read(".mended.toml")), [], "{}", rule.name);
     }
+    let page = fs::read_to_string(folder.join("../../docs/reference/check.md")).unwrap();
+    for rule in RULES {
+        let row = format!("| `{}` | {} | {} |\n", rule.name, rule.level.word(), rule.finds);
+        assert!(page.contains(&row), "docs/reference/check.md has no {row}");
+    }
     let names: Vec<&str> = RULES.iter().map(|rule| rule.name).collect();
     assert_eq!(names, table::RULES, "the list of what can be waived");
     assert!(RULES.iter().all(|rule| rule.level >= Level::Note && rule.finds.ends_with('.')));

@@ -146,16 +146,23 @@ fn blocked(
 fn only_notches(context: &Context<'_>, id: ActionId, action: &Action) -> bool {
     let bindings = 0..action.bindings.len();
     let mut uses = bindings.flat_map(|index| context.uses_of(id, index)).peekable();
-    let changes = |form: &Form| {
+    // Steps by which 0 stays 0, at once.
+    let keeps = |form: &Form| {
         matches!(
             form,
-            Form::Toggle | Form::Not | Form::Ease { .. } | Form::Smooth(_) | Form::Travel
+            Form::Scale(_)
+                | Form::Flip(_)
+                | Form::Cap(_)
+                | Form::Curve(_)
+                | Form::Deadzone { .. }
+                | Form::Onto(..)
+                | Form::Pick(_)
         )
     };
-    let plain = action.bindings.iter().flat_map(|b| all_steps(&b.chain)).chain(&action.shape);
+    let mut steps = action.bindings.iter().flat_map(|b| all_steps(&b.chain)).chain(&action.shape);
     uses.peek().is_some()
         && uses.all(|one| {
             one.name.starts_with("mouse.wheel.") && one.kind == crate::controls::ControlKind::Button
         })
-        && !plain.map(|step| &step.form).any(changes)
+        && steps.all(|step| keeps(&step.form))
 }

@@ -1,6 +1,6 @@
 //! Two actions on one control.
 
-use crate::base::{ActionId, Id};
+use crate::base::{ActionId, Id, Table};
 use crate::check::Context;
 use crate::controls::ControlKind;
 use crate::model::{Guard, Head};
@@ -8,6 +8,9 @@ use std::collections::HashMap;
 
 /// Of the actions that share a control with one, only so many are told.
 pub const MOST: usize = 4;
+
+/// Of those, only so many are looked at.
+const LOOKED_AT: u8 = 32;
 
 /// Two actions that a control reaches at once, with none claiming it from the other and none
 /// yielding.
@@ -44,6 +47,7 @@ impl Pair {
 pub fn each_pair(context: &Context<'_>) -> Vec<Pair> {
     let mut pairs: Vec<Pair> = Vec::new();
     let mut places: HashMap<(ActionId, ActionId), Option<usize>> = HashMap::new();
+    let mut partners: Table<ActionId, u8> = Table::filled(0, context.profile.actions.len());
     for (index, one) in context.uses.iter().enumerate() {
         // A holder fires nothing, and what is held with other keys hides the plain use.
         if one.holds || Context::is_sequence(&context.profile.actions[one.action]) {
@@ -51,13 +55,18 @@ pub fn each_pair(context: &Context<'_>) -> Vec<Pair> {
         }
         for later in context.later_meeting(index) {
             let other = &context.uses[later];
-            if other.holds || other.action == one.action || other.holders != one.holders {
+            if partners[other.action] >= LOOKED_AT
+                || other.holds
+                || other.action == one.action
+                || other.holders != one.holders
+            {
                 continue;
             }
             let pair = (one.action, other.action);
             let place = *places.entry(pair).or_insert_with(|| {
                 let lives = context.share(pair.0, pair.1) && !settled(context, pair.0, pair.1);
                 lives.then(|| {
+                    partners[pair.1] += 1;
                     pairs.push(Pair { a: pair.0, b: pair.1, uses: Vec::new() });
                     pairs.len() - 1
                 })
