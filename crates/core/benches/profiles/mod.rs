@@ -26,7 +26,8 @@ pub const KEYS: &[&str] = &[
     "KeyZ",
 ];
 
-const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n\
+/// What they all begin with.
+pub const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n\
                     [map.quay]\nstart = true\n";
 
 /// Twenty actions of a game, as the same were written by hand.
@@ -82,22 +83,6 @@ pub fn many(count: usize) -> String {
             "[map.deck-{map}.act-{index}]\nvalue = \"switch\"\nabout = \"One of many\"\n\
              bind.desk = \"key.{key}\"\nbind.pad = \"pad.left-stick.x | deadzone 0.1\"\n\
              fire = \"{rule}\""
-        );
-    }
-    text
-}
-
-/// So many actions over twenty maps, of which few in a map share a key.
-pub fn apart(count: usize) -> String {
-    let mut text = HEAD.to_owned();
-    let rules = ["press", "hold 0.5s", "tap 0.2s", "charge 0.3s or taps 2 gap=0.3s"];
-    for index in 0..count {
-        let (map, rule) = (index % 20, rules[index % rules.len()]);
-        let key = format!("key.F{} + key.{}", 1 + index / 20 % 24, KEYS[index / 480 % KEYS.len()]);
-        let _ = writeln!(
-            text,
-            "[map.deck-{map}.act-{index}]\nvalue = \"switch\"\nabout = \"One of many\"\n\
-             bind.desk = \"{key}\"\nfire = \"{rule}\""
         );
     }
     text

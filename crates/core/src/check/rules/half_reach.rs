@@ -54,7 +54,12 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             if missing.is_empty() {
                 continue;
             }
-            let ways: Vec<&str> = missing.iter().filter_map(|&i| WAYS.get(i).copied()).collect();
+            let ways = missing.iter().filter_map(|&i| WAYS.get(i).copied());
+            let ways = ways.map(|way| match action.kind {
+                Kind::Axis => way.trim_end_matches(" of x"),
+                _ => way,
+            });
+            let ways: Vec<&str> = ways.collect();
             let name = &context.profile.schemes[scheme].name;
             let address = context.profile.address(id);
             let message = format!("in {name}, {address} can't get to {}", ways.join(" and "));

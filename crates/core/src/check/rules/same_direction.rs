@@ -36,9 +36,13 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 }
                 let names: Vec<&str> = along.iter().map(|push| push.control.as_str()).collect();
                 let side = if ways.0 { "positive" } else { "negative" };
-                let letter = ["x", "y", "z"].get(part).copied().unwrap_or("x");
+                let of = match action.kind.components() {
+                    1 => "",
+                    _ => [" of x", " of y", " of z"].get(part).copied().unwrap_or_default(),
+                };
+                let all = if names.len() == 2 { "both" } else { "all" };
                 let message = format!(
-                    "{} all push {} to the {side} side of {letter}: nothing goes the other way",
+                    "{} {all} push {} to the {side} side{of}: nothing goes the other way",
                     names.join(" and "),
                     context.profile.address(id)
                 );
