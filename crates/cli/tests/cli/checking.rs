@@ -163,3 +163,78 @@ fn watching_tells_what_is_new() {
     assert!(second.contains("note[idle-step]: `flip` changes nothing"), "{second}");
     assert!(second.contains("still: harmonym.toml:12:"), "{second}");
 }
+
+#[test]
+fn mending_a_rules_example_leaves_nothing_of_its_kind() {
+    let mendable = [
+        "every-tick",
+        "fast-diagonal",
+        "idle-step",
+        "idle-waiver",
+        "letters-as-places",
+        "no-hysteresis",
+        "raw-stick",
+        "unused",
+    ];
+    for rule in mendable {
+        let folder = Folder::new();
+        let faulty = std::path::Path::new(env!("CARGO_MANIFEST_DIR"))
+            .join(format!("../../demo/faulty/{rule}.toml"));
+        folder.write("harmonym.toml", std::fs::read(faulty).unwrap());
+        let before = folder.read("harmonym.toml");
+        let mended = harmonym(&folder, "harmonym check --mend --format json");
+        let changed = folder.read("harmonym.toml") != before;
+        // A rule with another alternative besides `while` is left to its owner.
+        assert_eq!(changed, rule != "every-tick", "{rule}: {}", mended.stderr);
+        let left = mended.stdout.contains(&format!("\"rule\":\"{rule}\""));
+        assert_eq!(left, !changed, "{rule}: {}", mended.stdout);
+    }
+}
+
+#[test]
+fn claims_layers_and_always_maps_decide_what_meets() {
+    let head = "harmonym = 1\n[scheme.desk]\ndevices = [\"key\"]\n[map.quay]\nstart = true\n\
+                [map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n";
+    for (rest, rules) in [
+        // Another solo map is never open with it.
+        (
+            "[map.tug]\n[map.tug.horn]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
+            &["never-opens"][..],
+        ),
+        // A layer claims what it binds.
+        (
+            "[map.book]\nkind = \"layer\"\nstart = true\n[map.book.read]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
+            &[],
+        ),
+        (
+            "[map.book]\nkind = \"layer\"\nstart = true\n[map.book.read]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\nclaim = false\n",
+            &["double-fire"],
+        ),
+        // What is always open claims nothing unless it says so.
+        (
+            "[map.harbour]\nkind = \"always\"\n[map.harbour.ring]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
+            &["double-fire"],
+        ),
+        (
+            "[map.harbour]\nkind = \"always\"\n[map.harbour.ring]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\nclaim = true\n",
+            &["unreachable"],
+        ),
+        // Under the solo map it is the one that is kept out.
+        (
+            "[map.harbour]\nkind = \"always\"\nrank = -5\n[map.harbour.ring]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
+            &[],
+        ),
+        (
+            "[map.tug]\nalso = [\"quay.hail\"]\nkind = \"layer\"\nstart = true\n[map.tug.horn]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
+            &["double-fire"],
+        ),
+    ] {
+        let folder = Folder::new();
+        folder.write("harmonym.toml", format!("{head}{rest}"));
+        let out = harmonym(&folder, "harmonym check --format json").expect_done();
+        let lines = out.lines().map(|line| serde_json::from_str::<Value>(line).unwrap());
+        let told: Vec<String> =
+            lines.map(|line| line["rule"].as_str().unwrap().to_owned()).collect();
+        assert_eq!(told, rules, "{rest}");
+    }
+}

@@ -1,11 +1,9 @@
 //! `double-fire`: two actions on one control that both fire in one gesture.
 
-use super::pairs::MOST;
-use crate::base::ActionId;
+use super::pairs::tell_pairs;
 use crate::check::gesture::{both, lateness};
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Level, Remark, Rule};
 use crate::model::Trigger;
-use std::collections::HashMap;
 
 pub(super) const RULE: Rule = Rule {
     name: "double-fire",
@@ -16,13 +14,8 @@ pub(super) const RULE: Rule = Rule {
 };
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
-    let mut told: HashMap<ActionId, usize> = HashMap::new();
-    for pair in context.pairs() {
-        if told.get(&pair.b).is_some_and(|&told| told == MOST) {
-            continue;
-        }
-        let (a, b) = (&context.profile.actions[pair.a], &context.profile.actions[pair.b]);
-        let Some((one, other)) = both(context, a, b) else { continue };
+    tell_pairs(context, found, |pair, a, b| {
+        let (one, other) = both(context, a, b)?;
         let name = |id| context.profile.address(id);
         let message = format!(
             "one gesture on {} fires both {} (`{}`) and {} (`{}`)",
@@ -47,9 +40,6 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             }
             (false, _) => waits,
         };
-        let (binding, control) = pair.place(context);
-        let place = Place::binding(context.profile, pair.b, binding).at(control);
-        *told.entry(pair.b).or_default() += 1;
-        found.push(place.tell(message, help));
-    }
+        Some((message, help))
+    });
 }

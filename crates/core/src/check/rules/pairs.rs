@@ -1,13 +1,13 @@
 //! Two actions on one control.
 
 use crate::base::{ActionId, Id, Table};
-use crate::check::Context;
+use crate::check::{Context, Place, Remark};
 use crate::controls::ControlKind;
-use crate::model::{Guard, Head};
+use crate::model::{Action, Guard, Head};
 use std::collections::HashMap;
 
 /// Of the actions that share a control with one, only so many are told.
-pub const MOST: usize = 4;
+const MOST: usize = 4;
 
 /// Of those, only so many are looked at.
 const LOOKED_AT: u8 = 32;
@@ -36,9 +36,29 @@ impl Pair {
     }
 
     /// Where the later one is bound to what they share: the binding, and the control.
-    pub fn place<'c>(&self, context: &'c Context<'_>) -> (usize, &'c str) {
+    fn place<'c>(&self, context: &'c Context<'_>) -> (usize, &'c str) {
         let first = self.uses.first().map(|&index| &context.uses[index]);
         first.map_or((0, ""), |one| (one.binding, one.name.as_str()))
+    }
+}
+
+/// Tells of pairs, at the place of the later action: what `say` gives, a message and a help.
+pub fn tell_pairs(
+    context: &Context<'_>,
+    found: &mut Vec<Remark>,
+    say: impl Fn(&Pair, &Action, &Action) -> Option<(String, String)>,
+) {
+    let mut told: HashMap<ActionId, usize> = HashMap::new();
+    for pair in context.pairs() {
+        let told = told.entry(pair.b).or_default();
+        let (a, b) = (&context.profile.actions[pair.a], &context.profile.actions[pair.b]);
+        let Some((message, help)) = (*told < MOST).then(|| say(pair, a, b)).flatten() else {
+            continue;
+        };
+        let (binding, control) = pair.place(context);
+        *told += 1;
+        found
+            .push(Place::binding(context.profile, pair.b, binding).at(control).tell(message, help));
     }
 }
 

@@ -1,10 +1,8 @@
 //! `shared-control`: one control drives two actions that live at once.
 
-use super::pairs::MOST;
-use crate::base::ActionId;
+use super::pairs::tell_pairs;
 use crate::check::gesture::{both, go_on_together};
-use crate::check::{Context, Level, Place, Remark, Rule};
-use std::collections::HashMap;
+use crate::check::{Context, Level, Remark, Rule};
 
 pub(super) const RULE: Rule = Rule {
     name: "shared-control",
@@ -15,25 +13,16 @@ pub(super) const RULE: Rule = Rule {
 };
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
-    let mut told: HashMap<ActionId, usize> = HashMap::new();
-    for pair in context.pairs() {
-        if told.get(&pair.b).is_some_and(|&told| told == MOST) {
-            continue;
-        }
-        let (a, b) = (&context.profile.actions[pair.a], &context.profile.actions[pair.b]);
+    tell_pairs(context, found, |pair, a, b| {
         if both(context, a, b).is_some() || !go_on_together(a, b) {
-            continue;
+            return None;
         }
-        let name = |id| context.profile.address(id);
-        let (first, second) = (name(pair.a), name(pair.b));
+        let (first, second) = (context.profile.address(pair.a), context.profile.address(pair.b));
         let message = format!("{} drives {first} and {second} at once", pair.controls(context));
         let help = format!(
             "bind one of them elsewhere, or tell them apart: a guard such as `without {first}`, \
              another map, or `waive = [\"shared-control\"]` if both are meant"
         );
-        let (binding, control) = pair.place(context);
-        let place = Place::binding(context.profile, pair.b, binding).at(control);
-        *told.entry(pair.b).or_default() += 1;
-        found.push(place.tell(message, help));
-    }
+        Some((message, help))
+    });
 }
