@@ -17,6 +17,8 @@ const LONG: Duration = Duration::from_millis(400);
 pub struct Output {
     /// How stdout looks.
     pub look: Look,
+    /// The columns of the terminal, 100 without one.
+    pub columns: usize,
     stderr: Look,
     quiet: bool,
     verbose: bool,
@@ -45,6 +47,7 @@ impl Output {
         let look = |auto| Look { color: is_colored(auto), width: width.clamp(40, 100) };
         Self {
             look: look(AutoStream::choice(&io::stdout())),
+            columns: width.max(40),
             stderr: look(AutoStream::choice(&io::stderr())),
             quiet,
             verbose,

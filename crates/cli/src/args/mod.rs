@@ -284,6 +284,15 @@ pub struct PlayArgs {
     /// Tell also each value that differs from the tick before
     #[arg(long)]
     pub values: bool,
+    /// Draw time lanes, a row an action, in place of the list of events
+    #[arg(long, conflicts_with_all = ["values", "format"])]
+    pub lanes: bool,
+    /// Lanes without anything beyond ASCII
+    #[arg(long, requires = "lanes")]
+    pub ascii: bool,
+    /// Lanes so many columns wide; otherwise as wide as the terminal, or 100
+    #[arg(long, value_name = "N", requires = "lanes", value_parser = clap::value_parser!(u16).range(40..=1000))]
+    pub columns: Option<u16>,
     /// How to print the events
     #[arg(long, value_enum, default_value_t = Format::Text)]
     pub format: Format,

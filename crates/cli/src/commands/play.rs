@@ -9,6 +9,7 @@ use crate::files::{Loaded, load_profile, read_text};
 use crate::output::Output;
 use crate::view::events::Rows;
 use crate::view::json::Lines;
+use crate::view::lanes::{self, Style};
 use crate::view::style::Ink;
 use crate::view::summary::Summary;
 use harmonym_core::base::{ActionId, Id, MapId, Rate, SchemeId, Time};
@@ -17,9 +18,11 @@ use harmonym_core::engine::{Engine, Notice};
 use harmonym_core::plan::Plan;
 use harmonym_core::report::nearest;
 use harmonym_core::score::Score;
-use harmonym_core::take::{End, Reader, Run, Watcher};
+use harmonym_core::take::{End, Input, Reader, Run, Watcher};
+use harmonym_core::trace::Lanes;
 use std::fs::File;
 use std::io::{BufRead, BufReader, ErrorKind};
+use std::ops::ControlFlow;
 use std::path::Path;
 
 /// A longer line is not a line of a take.
@@ -43,8 +46,12 @@ pub struct Options {
     scheme: Option<SchemeId>,
     /// For each action, whether it is shown.
     shown: Vec<bool>,
+    /// Whether some are not, as was asked.
+    is_narrow: bool,
     values: bool,
     format: Format,
+    /// How lanes are drawn, if they are asked for: in ASCII, and how wide.
+    lanes: Option<(bool, Option<usize>)>,
 }
 
 impl Options {
@@ -68,13 +75,18 @@ impl Options {
         for (model, plan) in loaded.profile.actions.ids().zip(by_file) {
             shown[plan.index()] |= only.iter().any(|found| found.holds(&loaded.profile, model));
         }
-        Ok(Self { rate, until, scheme, shown, values: args.values, format: args.format })
+        let lanes = args.lanes.then(|| (args.ascii, args.columns.map(usize::from)));
+        let (values, format) = (args.values, args.format);
+        let is_narrow = !only.is_empty();
+        Ok(Self { rate, until, scheme, shown, is_narrow, values, format, lanes })
     }
 
     /// Everything as text.
     pub fn plain(plan: &Plan) -> Self {
         let shown = vec![true; plan.actions.len()];
-        Self { rate: None, until: None, scheme: None, shown, values: false, format: Format::Text }
+        let (values, format, lanes) = (false, Format::Text, None);
+        let is_narrow = false;
+        Self { rate: None, until: None, scheme: None, shown, is_narrow, values, format, lanes }
     }
 
     fn is_shown(&self, action: ActionId) -> bool {
@@ -122,7 +134,7 @@ pub fn play_score(
     };
     let mut player = Player::begin(about, loaded, options, output)?;
     for input in score.perform() {
-        if player.run.input(input, &mut player.view).is_break() {
+        if player.input(input).is_break() {
             break;
         }
     }
@@ -158,7 +170,7 @@ fn play_take(
         let Some(line) = lines.next(path)? else { break };
         match reader.line(line) {
             Ok(Some(input)) => {
-                if player.run.input(input, &mut player.view).is_break() {
+                if player.input(input).is_break() {
                     break;
                 }
             }
@@ -237,6 +249,8 @@ struct View<'a> {
     output: &'a mut Output,
     rows: Rows<'a>,
     summary: Summary,
+    /// The run laid out in time, if that is asked for.
+    lanes: Option<Lanes>,
     /// The first failure to write; nothing is written after it.
     failure: Option<Failure>,
 }
@@ -261,15 +275,25 @@ impl<'a> Player<'a> {
                     "note: no map is open: none has `start = true`, and the file names none",
                 )?;
             }
-            output.line(&rows.heading())?;
+            if options.lanes.is_none() {
+                output.line(&rows.heading())?;
+            }
         }
         let mut run = Run::new(loaded.plan_for(layout), start, rate, options.until);
         if let Some(scheme) = options.scheme {
             run.narrow(scheme);
         }
         let summary = Summary::new(&loaded.plan, start);
-        let view = View { loaded, options, output, rows, summary, failure: None };
+        let lanes = options.lanes.map(|_| Lanes::new(&loaded.plan));
+        let view = View { loaded, options, output, rows, summary, lanes, failure: None };
         Ok(Self { run, view })
+    }
+
+    fn input(&mut self, input: Input) -> ControlFlow<()> {
+        if let Some(lanes) = &mut self.view.lanes {
+            lanes.input(&self.view.loaded.plan, &input);
+        }
+        self.run.input(input, &mut self.view)
     }
 
     fn finish(mut self) -> Result<(), Failure> {
@@ -306,6 +330,15 @@ impl View<'_> {
         if self.options.format == Format::Json {
             return self.output.write(|out| Lines { plan }.end(out, end));
         }
+        if let (Some(lanes), Some((ascii, columns))) = (&mut self.lanes, self.options.lanes) {
+            lanes.finish(end.t);
+            let width = columns.unwrap_or(self.output.columns);
+            let style = Style { ascii, width, look: self.output.look };
+            let text = lanes::draw(lanes, plan, style, self.options.is_narrow, |id| {
+                self.options.is_shown(id)
+            });
+            self.output.write(|out| out.push_str(&text))?;
+        }
         let table = self.summary.table(plan, self.output.look, |id| self.options.is_shown(id));
         self.output.line(&format!("\nEnded at {:.4} s, tick {}", end.t, end.tick))?;
         self.output.write(|out| out.push_str(&table))
@@ -324,7 +357,9 @@ impl Watcher for View<'_> {
             self.summary.event(event);
         }
         let plan = &self.loaded.plan;
-        if self.options.format == Format::Json {
+        if let Some(lanes) = &mut self.lanes {
+            lanes.notice(plan, &notice);
+        } else if self.options.format == Format::Json {
             self.write(|out| Lines { plan }.notice(out, notice));
         } else {
             let rows = self.rows.notice(notice);
@@ -333,6 +368,9 @@ impl Watcher for View<'_> {
     }
 
     fn tick(&mut self, engine: &Engine, t: Time) {
+        if let Some(lanes) = &mut self.lanes {
+            lanes.tick(engine, t);
+        }
         if !self.options.values {
             return;
         }

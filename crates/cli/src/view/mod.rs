@@ -5,6 +5,7 @@ pub mod diff;
 pub mod events;
 pub mod findings;
 pub mod json;
+pub mod lanes;
 pub mod profile;
 pub mod sarif;
 pub mod shown;

@@ -91,3 +91,11 @@ impl Outcome {
         }
     }
 }
+
+impl Outcome {
+    /// Exit code 2 with how the command is used.
+    pub fn expect_refused_usage(self) {
+        assert_eq!(self.code, 2, "{}\n{}", self.stdout, self.stderr);
+        assert!(self.stderr.contains("Usage:"), "{}", self.stderr);
+    }
+}

@@ -207,3 +207,44 @@ fn the_demo_gives_the_same_bits_everywhere() {
     let lines = lines.join("\n");
     assert_eq!(include_str!("../digests.txt").trim_end(), lines, "\n{lines}\n");
 }
+
+#[test]
+fn lanes_show_presses_episodes_values_and_why_they_ended() {
+    let folder = Folder::new();
+    folder.write(
+        "harmonym.toml",
+        "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n\
+         [map.quay]\nstart = true\n[map.quay.tie-knot]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"hold 0.4s\"\n\
+         [map.quay.haul]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger\"\n[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyE + key.KeyH\"\n",
+    );
+    folder.write(
+        "knot.score",
+        "at 0.1s press key.KeyE for 0.2s\nat 1s press key.KeyE for 0.6s\nat 1s push pad.left-trigger to 1 over 0.5s\nat 1.8s release pad.left-trigger\n",
+    );
+    let lanes = |more: &[&str]| {
+        let args =
+            [&["play", "knot.score", "--until", "2s", "--lanes", "--columns", "60"], more].concat();
+        let out = folder.run(&args).expect_done();
+        out.split("\n\n").next().unwrap().to_owned()
+    };
+    assert_eq!(
+        lanes(&[]),
+        "\
+Untitled, at 60 ticks a second
+               0 s                   1 s
+               ╷─────────────────────╷─────────────────────╷
+quay.tie-knot    ○───× too-short     ○────────●━━━━·
+    quay.haul                        ●━━━━━━━━━━━━━━━━━·
+         to 1                        ▁▁▂▂▃▄▄▅▆▇▇████████
+┄ held  ○ wake  ─ pending  ● fire  ━ live  × lapse  · rest"
+    );
+    let plain = lanes(&["--ascii"]);
+    assert!(plain.is_ascii() && plain.contains("o---x too-short"), "{plain}");
+    // A control that was held and did nothing is shown when it is asked for.
+    let asked = lanes(&["--only", "quay.hail", "quay.tie-knot"]);
+    assert!(
+        asked.lines().any(|line| line.contains("quay.hail  ") && line.contains('┄')),
+        "{asked}"
+    );
+    folder.run(&["play", "knot.score", "--ascii"]).expect_refused_usage();
+}

@@ -1,5 +1,7 @@
 //! Across stages: what a profile and its scores say of each other.
 
+mod lanes;
 mod scores;
 
+pub use lanes::{Lane, Lanes, Mark, State};
 pub use scores::{NeverHolds, never_hold, opened};

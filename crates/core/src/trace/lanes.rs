@@ -1,0 +1,187 @@
+//! A run laid out in time: for each action its presses, episodes, events and values.
+
+use crate::base::{ActionId, Id, Kind, Time};
+use crate::engine::{Cause, Engine, EventKind, Notice};
+use crate::plan::{Plan, Trigger};
+use crate::take::{Input, What};
+
+/// From this magnitude on, a control is held.
+const HELD: f64 = 0.5;
+
+/// What an episode is at.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum State {
+    /// Awake, not yet fired.
+    Pending,
+    /// Fired, not yet over.
+    Live,
+}
+
+/// What happens at a moment.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Mark {
+    /// It wakes.
+    Wake,
+    /// It fires; `while` fires at every tick and is marked once a stretch.
+    Fire,
+    /// It ends without having fired.
+    Lapse(Cause),
+    /// It ends after it fired.
+    Rest(Cause),
+}
+
+/// One action in time.
+#[derive(Clone, Debug)]
+pub struct Lane {
+    /// The action.
+    pub action: ActionId,
+    /// Its episodes: from when to when it was pending or live.
+    pub spans: Vec<(Time, Time, State)>,
+    /// Its events, in order.
+    pub marks: Vec<(Time, Mark)>,
+    /// When its value changed, at ticks, to what: of a switch nothing, of an axis the number, else
+    /// the magnitude.
+    pub values: Vec<(Time, f64)>,
+    /// When a control that is bound to it was held.
+    pub pressed: Vec<(Time, Time)>,
+    open: Option<(Time, State)>,
+    holds: u32,
+    held_since: Time,
+    in_stretch: bool,
+}
+
+/// All lanes of a run.
+#[derive(Clone, Debug)]
+pub struct Lanes {
+    /// The actions, in file order.
+    pub lanes: Vec<Lane>,
+    /// When the run ended.
+    pub end: Time,
+    /// Where each action's lane is.
+    place: Vec<usize>,
+    /// The controls that are held, by control and device.
+    held: Vec<(usize, u8)>,
+}
+
+impl Lanes {
+    /// Lanes without anything in them.
+    pub fn new(plan: &Plan) -> Self {
+        let lane = |&action: &ActionId| Lane {
+            action,
+            spans: Vec::new(),
+            marks: Vec::new(),
+            values: Vec::new(),
+            pressed: Vec::new(),
+            open: None,
+            holds: 0,
+            held_since: Time::ZERO,
+            in_stretch: false,
+        };
+        let lanes: Vec<Lane> = plan.by_file.iter().map(lane).collect();
+        let mut place = vec![0; lanes.len()];
+        for (index, action) in plan.by_file.iter().enumerate() {
+            place[action.index()] = index;
+        }
+        Self { lanes, end: Time::ZERO, place, held: Vec::new() }
+    }
+
+    fn lane(&mut self, action: ActionId) -> Option<&mut Lane> {
+        let place = *self.place.get(action.index())?;
+        self.lanes.get_mut(place)
+    }
+
+    /// Takes in what devices report.
+    pub fn input(&mut self, plan: &Plan, input: &Input) {
+        let What::Report(contact, value) = input.what else { return };
+        let key = (contact.control.index(), contact.device);
+        let held = value.magnitude() >= HELD;
+        let was = self.held.iter().position(|one| *one == key);
+        match (held, was) {
+            (true, None) => self.held.push(key),
+            (false, Some(place)) => {
+                self.held.swap_remove(place);
+            }
+            _ => return,
+        }
+        let leads = plan.leads_of.get(contact.control).into_iter().flatten();
+        let mut actions: Vec<ActionId> =
+            leads.map(|&lead| plan.reads[plan.leads[lead].read].action).collect();
+        actions.sort();
+        actions.dedup();
+        for action in actions {
+            let Some(lane) = self.lane(action) else { continue };
+            match held {
+                true => {
+                    lane.holds += 1;
+                    if lane.holds == 1 {
+                        lane.held_since = input.t;
+                    }
+                }
+                false => {
+                    lane.holds = lane.holds.saturating_sub(1);
+                    if lane.holds == 0 {
+                        lane.pressed.push((lane.held_since, input.t));
+                    }
+                }
+            }
+        }
+    }
+
+    /// Takes in what the engine tells.
+    pub fn notice(&mut self, plan: &Plan, notice: &Notice) {
+        let Notice::Event(event) = notice else { return };
+        let t = event.t;
+        let Some(lane) = self.lane(event.action) else { return };
+        match event.kind {
+            EventKind::Wake => {
+                lane.open = Some((t, State::Pending));
+                lane.in_stretch = false;
+                lane.marks.push((t, Mark::Wake));
+            }
+            EventKind::Fire(by, _) => {
+                if let Some((since, State::Pending)) = lane.open {
+                    lane.spans.push((since, t, State::Pending));
+                    lane.open = Some((t, State::Live));
+                }
+                let goes_on = plan.alternatives[by].trigger == Trigger::While;
+                if !goes_on || !lane.in_stretch {
+                    lane.marks.push((t, Mark::Fire));
+                }
+                lane.in_stretch |= goes_on;
+            }
+            EventKind::Lapse(cause) | EventKind::Rest(cause) => {
+                if let Some((since, state)) = lane.open.take() {
+                    lane.spans.push((since, t, state));
+                }
+                let lapse = matches!(event.kind, EventKind::Lapse(_));
+                lane.marks.push((t, if lapse { Mark::Lapse(cause) } else { Mark::Rest(cause) }));
+            }
+        }
+    }
+
+    /// Takes in the values of a tick.
+    pub fn tick(&mut self, engine: &Engine, t: Time) {
+        for action in engine.changed() {
+            let kind = engine.plan().actions[action].kind;
+            let value = engine.read(action).value;
+            let shown = match kind {
+                Kind::Switch => continue,
+                Kind::Axis => value.x,
+                kind => value.magnitude_of(kind),
+            };
+            if let Some(lane) = self.lane(action) {
+                lane.values.push((t, shown));
+            }
+        }
+    }
+
+    /// The run ended at `t`.
+    pub fn finish(&mut self, t: Time) {
+        self.end = t;
+        for lane in &mut self.lanes {
+            if lane.holds > 0 {
+                lane.pressed.push((lane.held_since, t));
+            }
+        }
+    }
+}
