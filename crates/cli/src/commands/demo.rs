@@ -8,7 +8,10 @@ use crate::files::{self, write_new};
 use crate::output::Output;
 use crate::view::profile;
 use crate::view::style::Ink;
+use harmonym_core::check::check;
 use harmonym_core::source::Source;
+use harmonym_core::trace::opened;
+use std::collections::BTreeSet;
 use std::fs;
 use std::path::Path;
 
@@ -68,23 +71,34 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     heading(output, "1. The profile at a glance", "harmonym show")?;
     let text = profile::glance(&loaded.profile, output.look);
     output.write(|out| out.push_str(&text))?;
-    heading(output, "2. Its faults", "harmonym check")?;
+    heading(output, "2. What the checker finds", "harmonym check")?;
+    let mut open = BTreeSet::new();
+    for (name, _) in SCORES {
+        open.extend(opened(&read_score(source(name), &loaded.plan)?.1));
+    }
+    let found = match check(&loaded.profile, &open).len() {
+        0 => String::new(),
+        count => format!(", {count} findings"),
+    };
     let counts = profile::counts(&loaded.profile);
-    output.line(&format!("{}: no faults ({counts})", loaded.source.name()))?;
+    output.line(&format!("{}: no faults{found} ({counts})", loaded.source.name()))?;
     for (number, (name, look_at)) in PLAYED.iter().enumerate() {
         let title = format!("{}. Hands become actions", number + 3);
-        heading(output, &title, &format!("harmonym play scores/{name}"))?;
+        // The knots are drawn in time, the others are told event by event.
+        let lanes = name.starts_with("tie");
+        let drawn = if lanes { " --lanes" } else { "" };
+        heading(output, &title, &format!("harmonym play scores/{name}{drawn}"))?;
         output.line(look_at)?;
         output.line("")?;
         let (_, score) = read_score(source(name), &loaded.plan)?;
-        play_score(&score, &loaded, &Options::plain(&loaded.plan), output)?;
+        play_score(&score, &loaded, &Options::plain(&loaded.plan, lanes), output)?;
     }
     heading(output, &format!("{}. Its tests", PLAYED.len() + 3), "harmonym test")?;
     let mut tried = Vec::new();
     for (name, _) in SCORES {
         tried.push(try_source(&loaded, Path::new(name), source(name))?);
     }
-    tell(&tried, output)?;
+    tell(&loaded, &tried, output)?;
     heading(output, &format!("{}. Now you", PLAYED.len() + 4), "")?;
     match keep {
         Some(dir) => {
@@ -101,6 +115,8 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
         ("harmonym show quay.walk", "one action's whole way, from controls to events"),
         ("harmonym test", "every score, against what it expects"),
         ("harmonym play scores/tie-a-knot.score --rate 20", "the same hands at 20 ticks a second"),
+        ("harmonym set quay.tie-knot.fire.hold 0.6s", "change a number; then test again"),
+        ("harmonym check --explain raw-stick", "what a rule of the checker means"),
         ("harmonym controls left stick", "find a control by any word"),
         ("harmonym new my-game", "begin a profile of your own"),
     ] {

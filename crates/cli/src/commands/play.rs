@@ -81,10 +81,11 @@ impl Options {
         Ok(Self { rate, until, scheme, shown, is_narrow, values, format, lanes })
     }
 
-    /// Everything as text.
-    pub fn plain(plan: &Plan) -> Self {
+    /// Everything as text, or drawn in time.
+    pub fn plain(plan: &Plan, in_time: bool) -> Self {
         let shown = vec![true; plan.actions.len()];
-        let (values, format, lanes) = (false, Format::Text, None);
+        let (values, format) = (false, Format::Text);
+        let lanes = in_time.then_some((false, None));
         let is_narrow = false;
         Self { rate: None, until: None, scheme: None, shown, is_narrow, values, format, lanes }
     }

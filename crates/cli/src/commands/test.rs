@@ -6,10 +6,12 @@ use crate::failure::Failure;
 use crate::files::{Loaded, load_profile, read_text};
 use crate::output::Output;
 use crate::view::findings::write_expectation;
+use crate::view::lanes::{self, Style};
 use crate::view::style::Ink;
 use crate::view::tests;
 use harmonym_core::score::{Outcome, Score, try_score};
 use harmonym_core::source::Source;
+use harmonym_core::trace::Lanes;
 use std::fs;
 use std::path::{Path, PathBuf};
 
@@ -40,7 +42,7 @@ pub fn run(
         }
     }
     match format {
-        TestFormat::Text => tell(&tried, output)?,
+        TestFormat::Text => tell(&loaded, &tried, output)?,
         TestFormat::Json => output.write(|out| tests::write_json(out, &tried))?,
         TestFormat::Junit => output.write(|out| tests::write_junit(out, &tried))?,
         TestFormat::Tap => output.write(|out| tests::write_tap(out, &tried))?,
@@ -100,7 +102,7 @@ fn scores(loaded: &Loaded, paths: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
 }
 
 /// A line for each score, and what came in place of what was expected.
-pub fn tell(tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
+pub fn tell(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
     let (mut held, mut failed) = (0, 0);
     for one in tried {
         let bad = one.outcomes.iter().filter(|outcome| !outcome.pass).count();
@@ -113,12 +115,21 @@ pub fn tell(tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
             _ => output.look.paint(Ink::Strong, format!("× {name}: {good} of {} hold", good + bad)),
         };
         output.line(&line)?;
+        let plan = loaded.plan_for(one.score.layout);
+        let run = (bad > 0).then(|| Lanes::of(&plan, &one.score));
         for (expectation, outcome) in one.score.expectations.iter().zip(&one.outcomes) {
-            if !outcome.pass {
-                let look = output.look;
-                output.write(|out| {
-                    write_expectation(out, &one.source, expectation.span, &outcome.got, look);
-                })?;
+            if outcome.pass {
+                continue;
+            }
+            let look = output.look;
+            output.write(|out| {
+                write_expectation(out, &one.source, expectation.span, &outcome.got, look);
+            })?;
+            // What the action did all along.
+            if let (Some(run), Some(action)) = (&run, expectation.what.action()) {
+                let style = Style { ascii: false, width: look.width, look };
+                let text = lanes::draw(run, &plan, style, true, |id| id == action);
+                output.write(|out| out.push_str(&format!("{text}\n")))?;
             }
         }
     }

@@ -49,6 +49,16 @@ pub enum Expected {
 }
 
 impl Expected {
+    /// The action that it is about.
+    pub fn action(&self) -> Option<ActionId> {
+        match self {
+            Self::Events(action, _)
+            | Self::Value { action, .. }
+            | Self::Progress { action, .. } => Some(*action),
+            Self::Scheme { .. } => None,
+        }
+    }
+
     /// The moment at which it is looked at, for what is.
     pub fn moment(&self) -> Option<Time> {
         match self {

@@ -1,9 +1,11 @@
 //! A run laid out in time: for each action its presses, episodes, events and values.
 
-use crate::base::{ActionId, Id, Kind, Time};
+use crate::base::{ActionId, Id, Kind, Rate, Time};
 use crate::engine::{Cause, Engine, EventKind, Notice};
 use crate::plan::{Plan, Trigger};
-use crate::take::{Input, What};
+use crate::score::Score;
+use crate::take::{Input, Run, Watcher, What};
+use std::sync::Arc;
 
 /// From this magnitude on, a control is held.
 const HELD: f64 = 0.5;
@@ -83,6 +85,22 @@ impl Lanes {
             place[action.index()] = index;
         }
         Self { lanes, end: Time::ZERO, place, held: Vec::new() }
+    }
+
+    /// The lanes of a score's hands, at the rate that it names.
+    pub fn of(plan: &Arc<Plan>, score: &Score) -> Self {
+        let rate = score.rate.unwrap_or(Rate::DEFAULT);
+        let mut run = Run::new(Arc::clone(plan), score.start, rate, None);
+        let mut watching = Watching { plan, lanes: Self::new(plan) };
+        for input in score.perform() {
+            watching.lanes.input(plan, &input);
+            if run.input(input, &mut watching).is_break() {
+                break;
+            }
+        }
+        let end = run.finish(&mut watching);
+        watching.lanes.finish(end.t);
+        watching.lanes
     }
 
     fn lane(&mut self, action: ActionId) -> Option<&mut Lane> {
@@ -183,5 +201,21 @@ impl Lanes {
                 lane.pressed.push((lane.held_since, t));
             }
         }
+    }
+}
+
+/// Fills lanes while a run goes on.
+struct Watching<'p> {
+    plan: &'p Plan,
+    lanes: Lanes,
+}
+
+impl Watcher for Watching<'_> {
+    fn notice(&mut self, notice: Notice) {
+        self.lanes.notice(self.plan, &notice);
+    }
+
+    fn tick(&mut self, engine: &Engine, t: Time) {
+        self.lanes.tick(engine, t);
     }
 }
