@@ -11,6 +11,7 @@ mod random;
 mod ranges;
 mod shrink;
 mod switching;
+mod texts;
 mod triggers;
 mod triggers_by_hand;
 mod values;
