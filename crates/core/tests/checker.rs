@@ -190,6 +190,43 @@ fn rules_see_through_steps_guards_and_maps() {
             &["a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 | scale 3\""],
             false,
         ),
+        (
+            "fast-diagonal",
+            &[
+                "a ; plane ; bind.desk = [\"key.KeyW | onto y\", \"key.KeyS | flip | onto y\", \"key.KeyA | flip | onto x\", \"key.KeyD | onto x\"] ; blend = \"sum\"",
+            ],
+            true,
+        ),
+        (
+            "fast-diagonal",
+            &[
+                "a ; plane ; bind.desk = [\"key.KeyW | onto y\", \"key.ArrowUp | onto y\", \"key.KeyS | flip | onto y\"] ; blend = \"sum\"",
+            ],
+            false,
+        ),
+        (
+            "fast-diagonal",
+            &[
+                "a ; plane ; bind.all = \"join(act.b, act.c)\"",
+                "b ; axis ; bind.desk = \"pair(key.KeyA, key.KeyD)\"",
+                "c ; axis ; bind.desk = \"pair(key.KeyS, key.KeyW)\"",
+            ],
+            true,
+        ),
+        (
+            "crossed-signs",
+            &[
+                "a ; plane ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\" ; bind.pad = \"pad.left-stick | deadzone 0.1 | order yx\"",
+            ],
+            true,
+        ),
+        (
+            "crossed-signs",
+            &[
+                "a ; axis ; bind.desk = \"pair(key.KeyW, key.KeyS)\" ; bind.pad = \"pad.left-stick.y | deadzone 0.1\"",
+            ],
+            true,
+        ),
         ("raw-stick", &["a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.05\""], true),
         ("raw-stick", &["a ; axis ; bind.pad = \"pad.left-trigger | switch-at 0.5\""], false),
         ("raw-stick", &["a ; switch ; bind.pad = \"pad.left-trigger\""], false),

@@ -131,6 +131,7 @@ impl<'a> Flow<'a> {
         let action = &self.profile.actions[id];
         let range = match action.kind {
             Kind::Switch => Range::axis(Interval::new(0.0, 1.0)),
+            _ if !self.is_any() => self.action(id, &|_| true),
             _ => self.action(id, &|_| true).or(Range::ZERO),
         };
         self.known.insert(id, range);

@@ -1,6 +1,6 @@
 //! `crossed-signs`: the same motion of the hand that gives opposite signs in two schemes.
 
-use super::keys::{Motion, pushes};
+use super::keys::{KeyPush, Motion, pushes};
 use crate::check::context::has_directions;
 use crate::check::{Context, Level, Place, Remark, Rule};
 
@@ -18,25 +18,42 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         for motion in [Motion::Up, Motion::Right] {
             let all = pushes(context, id, action, motion);
             for (index, later) in all.iter().enumerate() {
-                let earlier = all[..index].iter().find(|earlier| {
-                    let schemes =
-                        [earlier.binding, later.binding].map(|i| action.bindings[i].scheme);
-                    schemes[0] != schemes[1]
-                        && (0..action.kind.components())
-                            .any(|part| earlier.push[part] * later.push[part] < 0.0)
-                });
+                let other_scheme = |earlier: &&KeyPush| {
+                    action.bindings[earlier.binding].scheme != action.bindings[later.binding].scheme
+                };
+                let parts = 0..action.kind.components();
+                let opposite = |earlier: &&KeyPush| {
+                    parts.clone().any(|part| earlier.push[part] * later.push[part] < 0.0)
+                };
+                // Up on the one is across on the other.
+                let across = |earlier: &&KeyPush| {
+                    parts.clone().all(|part| earlier.push[part] * later.push[part] == 0.0)
+                };
+                let crosses = |earlier: &&KeyPush| opposite(earlier) || across(earlier);
+                let earlier = all[..index].iter().filter(other_scheme).find(crosses);
                 let Some(earlier) = earlier.filter(|_| !told) else { continue };
                 told = true;
                 let way = if motion == Motion::Up { "up" } else { "to the right" };
-                let message = format!(
-                    "a push {way} gives {} one sign with {} and the other with {}",
-                    context.profile.address(id),
-                    earlier.control,
-                    later.control
-                );
-                let part =
-                    if motion == Motion::Up && action.kind.components() > 1 { " y" } else { "" };
-                let help = format!("turn one of them: `{} | flip{part}`", later.text);
+                let name = context.profile.address(id);
+                let (one, other) = (&earlier.control, &later.control);
+                let (message, help) = match across(&earlier) {
+                    true => (
+                        format!(
+                            "a push {way} moves one axis of {name} with {one} and another with {other}"
+                        ),
+                        format!("exchange the axes of one of them: `{} | order yx`", later.text),
+                    ),
+                    false => {
+                        let is_up = motion == Motion::Up && action.kind.components() > 1;
+                        let part = if is_up { " y" } else { "" };
+                        (
+                            format!(
+                                "a push {way} gives {name} one sign with {one} and the other with {other}"
+                            ),
+                            format!("turn one of them: `{} | flip{part}`", later.text),
+                        )
+                    }
+                };
                 found.push(Place::binding(context.profile, id, later.binding).tell(message, help));
             }
         }

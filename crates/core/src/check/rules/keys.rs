@@ -101,10 +101,22 @@ pub fn pushes(
     all
 }
 
-/// Single touches of a binding: each button and lever at its full, each stick along each axis.
-pub fn leaves(context: &Context<'_>, id: ActionId, binding: usize) -> Vec<Vec<(ControlId, Range)>> {
+/// Controls that are touched at once.
+pub type Touches = Vec<(ControlId, Range)>;
+
+/// Single touches of a binding: each button and lever at its full, each stick along each axis;
+/// those of actions that it reads among them.
+pub fn leaves(context: &Context<'_>, id: ActionId, binding: usize) -> Vec<Touches> {
+    let mut all = Vec::new();
+    match gather(context, id, binding, &mut all) {
+        true => all,
+        false => Vec::new(),
+    }
+}
+
+/// Adds the touches of a binding; tells whether all of it can be touched so.
+fn gather(context: &Context<'_>, id: ActionId, binding: usize, all: &mut Vec<Touches>) -> bool {
     let reported = context.profile.catalogue.reported();
-    let mut all: Vec<Vec<(ControlId, Range)>> = Vec::new();
     for used in context.uses_of(id, binding).filter(|used| !used.holds) {
         for (control, _) in used.parts.iter().take(4) {
             let along = |x: f64, y: f64| {
@@ -119,7 +131,7 @@ pub fn leaves(context: &Context<'_>, id: ActionId, binding: usize) -> Vec<Vec<(C
                 ControlKind::Stick => {
                     vec![along(1.0, 0.0), along(0.0, 1.0), along(-1.0, 0.0), along(0.0, -1.0)]
                 }
-                _ => return Vec::new(),
+                _ => return false,
             };
             for touch in touches {
                 if !all.contains(&touch) {
@@ -128,7 +140,16 @@ pub fn leaves(context: &Context<'_>, id: ActionId, binding: usize) -> Vec<Vec<(C
             }
         }
     }
-    all
+    let mut read = Vec::new();
+    context.profile.actions[id].bindings[binding].chain.for_each_head(&mut |head| {
+        if let Head::Action { action, .. } = head {
+            read.push(*action);
+        }
+    });
+    read.into_iter().all(|other| {
+        let bindings = 0..context.profile.actions[other].bindings.len();
+        bindings.into_iter().all(|index| gather(context, other, index, all))
+    })
 }
 
 /// Two touches at once: a stick goes no farther than its rim.

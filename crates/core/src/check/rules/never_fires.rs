@@ -84,7 +84,10 @@ fn too_light(context: &Context<'_>, id: ActionId, action: &Action) -> Why {
         false => Place::binding(context.profile, id, 0),
     };
     let help = match most > 0.0 {
-        true => format!("`levels = {{ down = {} }}`, or scale it less", shortest(most * 0.8)),
+        true => format!(
+            "`levels = {{ down = {} }}`, or scale it less",
+            shortest((most * 800.0).floor().max(1.0) / 1000.0)
+        ),
         false => "change the steps: nothing is left of what the controls give".to_owned(),
     };
     Why { place, message, help }
