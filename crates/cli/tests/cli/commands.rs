@@ -326,3 +326,29 @@ fn render_replaces_a_file_whole_and_keeps_its_permissions() {
     let left: Vec<_> = std::fs::read_dir(folder.path(".")).unwrap().collect();
     assert_eq!(left.len(), 3, "a temporary file was left behind: {left:?}");
 }
+
+#[test]
+fn every_commands_help_says_what_it_takes_and_ends_with_what_all_take() {
+    let folder = Folder::new();
+    let all = folder.run(&["--help"]).expect_done();
+    let commands: Vec<&str> = all
+        .lines()
+        .skip_while(|line| !line.starts_with("Commands:"))
+        .skip(1)
+        .take_while(|line| !line.trim().is_empty())
+        .filter(|line| line.starts_with("  ") && !line.starts_with("   "))
+        .filter_map(|line| line.split_whitespace().next())
+        .collect();
+    assert!(commands.len() >= 20, "{commands:?}");
+    for command in commands.into_iter().filter(|command| *command != "help") {
+        let help = folder.run(&[command, "--help"]).expect_done();
+        assert!(help.contains(&format!("Usage: harmonym {command}")), "{help}");
+        assert!(help.contains("Everywhere:") && help.contains("--file <PATH>"), "{help}");
+        // Every option says what it is for.
+        for line in help.lines().filter(|line| line.trim_start().starts_with("--")) {
+            let said = line.trim().split("  ").filter(|part| !part.is_empty()).count() > 1;
+            let next = help.lines().skip_while(|other| other != &line).nth(1).unwrap_or_default();
+            assert!(said || next.starts_with("          "), "{command}: {line}");
+        }
+    }
+}

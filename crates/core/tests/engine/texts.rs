@@ -4,7 +4,7 @@
 use crate::random::{self, Ticks};
 use harmonym_core::load;
 use harmonym_core::plan::Plan;
-use harmonym_core::profile::edit::{Draft, Thing};
+use harmonym_core::profile::edit::Draft;
 use harmonym_core::source::Source;
 use proptest::prelude::*;
 
@@ -12,24 +12,6 @@ fn sound(text: &str) -> Result<Plan, TestCaseError> {
     load(&Source::new("t", text))
         .map(|(_, plan)| plan)
         .map_err(|faults| TestCaseError::fail(format!("{:?}\n{text}", faults.first())))
-}
-
-/// Everything of a profile that has a name.
-fn things(draft: &Draft) -> Vec<Thing> {
-    let raw = draft.raw();
-    let mut all = Vec::new();
-    for map in &raw.maps {
-        all.push(Thing::Map(map.name.text.clone()));
-        let own = map.actions.iter();
-        all.extend(own.map(|a| Thing::Action(map.name.text.clone(), a.name.text.clone())));
-    }
-    all.extend(raw.schemes.iter().map(|one| Thing::Scheme(one.name.text.clone())));
-    all.extend(raw.devices.iter().map(|one| Thing::Device(one.name.text.clone())));
-    all.extend(raw.named.iter().map(|one| match one.is_setting {
-        true => Thing::Setting(one.name.text.clone()),
-        false => Thing::Fact(one.name.text.clone()),
-    }));
-    all
 }
 
 proptest! {
@@ -50,7 +32,7 @@ proptest! {
     #[test]
     fn names_come_back(profile in random::profile(Ticks::With), which in any::<prop::sample::Index>()) {
         let mut draft = Draft::new(&Source::new("t", profile.as_str()));
-        let all = things(&draft);
+        let all = draft.things();
         let thing = &all[which.index(all.len())];
         let (_, renamed) = draft.rename(&thing.address(), "another-name").unwrap();
         sound(draft.text())?;
@@ -65,7 +47,7 @@ proptest! {
         which in any::<prop::sample::Index>(),
     ) {
         let mut draft = Draft::new(&Source::new("t", profile.as_str()));
-        let all = things(&draft);
+        let all = draft.things();
         let thing = &all[which.index(all.len())];
         match draft.remove(&thing.address(), true) {
             Ok(()) => {

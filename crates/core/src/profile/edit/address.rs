@@ -231,6 +231,12 @@ pub(super) fn new_name(raw: &Profile, thing: &Thing) -> Result<(), Refused> {
 }
 
 impl Draft {
+    /// Everything of the profile that has a name: maps with their actions, schemes, settings and
+    /// facts, presets, devices.
+    pub fn things(&self) -> Vec<Thing> {
+        things(&self.raw)
+    }
+
     /// `quay.hail` for a new action: the map and the name.
     pub(super) fn new_action(&self, text: &str) -> Result<Thing, Refused> {
         let text = text.strip_prefix("map.").unwrap_or(text);
