@@ -178,6 +178,8 @@ pub enum Command {
     },
     /// Run a score or a take and show what fires when
     Play(PlayArgs),
+    /// Run the same hands through two profiles, and tell what differs
+    Compare(CompareArgs),
     /// Run scores and see whether what they expect comes out
     Test {
         /// Scores, or folders of them; otherwise scores/ beside the profile
@@ -262,6 +264,26 @@ pub struct CheckArgs {
     pub explain: Option<String>,
     #[command(flatten)]
     pub dry: Dry,
+}
+
+#[derive(Debug, clap::Args)]
+#[command(group = clap::ArgGroup::new("other").required(true).args(["with", "set"]))]
+pub struct CompareArgs {
+    /// A score (.score) or a take (.take.jsonl)
+    #[arg(value_name = "FILE")]
+    pub input: PathBuf,
+    /// The other profile
+    #[arg(long, value_name = "OTHER.toml")]
+    pub with: Option<PathBuf>,
+    /// The same profile with this set otherwise: quay.tie-knot.fire.hold=0.6s
+    #[arg(long, value_name = "ADDRESS=VALUE")]
+    pub set: Vec<String>,
+    /// Ticks a second; otherwise what the file says, or 60
+    #[arg(long, value_name = "HZ")]
+    pub rate: Option<String>,
+    /// Exit code 1 when something differs
+    #[arg(long)]
+    pub fail_on_change: bool,
 }
 
 #[derive(Debug, clap::Args)]

@@ -1,5 +1,6 @@
 //! `demo`: Lantern Quay from start to end, with nothing set up.
 
+use super::compare;
 use super::play::{Options, play_score};
 use super::render::read_score;
 use super::test::{tell, try_source};
@@ -10,7 +11,7 @@ use crate::view::profile;
 use crate::view::style::Ink;
 use harmonym_core::check::check;
 use harmonym_core::source::Source;
-use harmonym_core::trace::opened;
+use harmonym_core::trace::{Lanes, opened};
 use std::collections::BTreeSet;
 use std::fs;
 use std::path::Path;
@@ -93,13 +94,21 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
         let (_, score) = read_score(source(name), &loaded.plan)?;
         play_score(&score, &loaded, &Options::plain(&loaded.plan, lanes), output)?;
     }
-    heading(output, &format!("{}. Its tests", PLAYED.len() + 3), "harmonym test")?;
+    let with = "quay.tie-knot.fire.hold=0.7s";
+    let command = format!("harmonym compare scores/tie-a-knot.score --set {with}");
+    heading(output, &format!("{}. Two hold times compared", PLAYED.len() + 3), &command)?;
+    let theirs = compare::changed(&loaded, &[with.to_owned()])?;
+    let (_, score) = read_score(source("tie-a-knot.score"), &loaded.plan)?;
+    let (ours, theirs) = (&loaded.plan, &theirs.plan);
+    let runs = (&Lanes::of(ours, &score), &Lanes::of(theirs, &score));
+    compare::tell((runs.0, ours), (runs.1, theirs), output)?;
+    heading(output, &format!("{}. Its tests", PLAYED.len() + 4), "harmonym test")?;
     let mut tried = Vec::new();
     for (name, _) in SCORES {
         tried.push(try_source(&loaded, Path::new(name), source(name))?);
     }
     tell(&loaded, &tried, output)?;
-    heading(output, &format!("{}. Now you", PLAYED.len() + 4), "")?;
+    heading(output, &format!("{}. Now you", PLAYED.len() + 5), "")?;
     match keep {
         Some(dir) => {
             write_files(dir)?;

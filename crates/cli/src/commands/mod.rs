@@ -1,6 +1,7 @@
 //! The commands, one file each.
 
 pub mod check;
+mod compare;
 mod completions;
 mod controls;
 mod demo;
@@ -42,6 +43,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Import { table, dry } => sheets::read(file, table, *dry, output),
         Command::Export { table } => sheets::write(file, table.as_deref(), output),
         Command::Play(play) => play::run(file, play, output),
+        Command::Compare(args) => compare::run(file, args, output),
         Command::Test { paths, format } => test::run(file, paths, *format, output),
         Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),

@@ -24,6 +24,7 @@ use std::fs::File;
 use std::io::{BufRead, BufReader, ErrorKind};
 use std::ops::ControlFlow;
 use std::path::Path;
+use std::sync::Arc;
 
 /// A longer line is not a line of a take.
 const LONGEST_LINE: u64 = 1024 * 1024;
@@ -57,10 +58,7 @@ pub struct Options {
 impl Options {
     fn new(args: &PlayArgs, loaded: &Loaded) -> Result<Self, Failure> {
         let rate = match &args.rate {
-            Some(text) => Some(Rate::parse(text).ok_or_else(|| {
-                let help = format!("write {}", Rate::RANGE);
-                Failure::new(format!("`--rate` cannot be `{text}`"), help)
-            })?),
+            Some(text) => Some(parse_rate(text)?),
             None => None,
         };
         let until = args.until.as_deref().map(|text| time("--until", text)).transpose()?;
@@ -93,6 +91,13 @@ impl Options {
     fn is_shown(&self, action: ActionId) -> bool {
         self.shown[action.index()]
     }
+}
+
+fn parse_rate(text: &str) -> Result<Rate, Failure> {
+    Rate::parse(text).ok_or_else(|| {
+        let help = format!("write {}", Rate::RANGE);
+        Failure::new(format!("`--rate` cannot be `{text}`"), help)
+    })
 }
 
 /// The scheme called `name`.
@@ -181,6 +186,37 @@ fn play_take(
         player.view.failed()?;
     }
     player.finish()
+}
+
+/// The lanes of a score or take, with the plan they are of.
+pub fn lanes_of(
+    path: &Path,
+    loaded: &Loaded,
+    rate: Option<&str>,
+) -> Result<(Lanes, Arc<Plan>), Failure> {
+    let rate = rate.map(parse_rate).transpose()?;
+    if !is_take(path)? {
+        let (_, score) = read_score(read_text(path)?, &loaded.plan)?;
+        let plan = loaded.plan_for(score.layout);
+        let rate = rate.or(score.rate).unwrap_or(Rate::DEFAULT);
+        let lanes = Lanes::of_inputs(&plan, score.start, rate, score.perform());
+        return Ok((lanes, plan));
+    }
+    let io = |error: std::io::Error| Failure::io("read", path, &error);
+    let name = path.display().to_string();
+    let file = BufReader::new(File::open(path).map_err(io)?);
+    let mut lines = TakeLines { file, name: &name, line: Vec::new(), number: 0, read: 0 };
+    let first = lines.next(path)?.unwrap_or_default().to_owned();
+    let (mut reader, header) = Reader::new(&first, &loaded.plan)
+        .map_err(|fault| Failure::Take(name.clone(), first.clone(), fault))?;
+    let mut inputs = Vec::new();
+    while let Some(line) = lines.next(path)? {
+        let input = reader.line(line);
+        inputs.extend(input.map_err(|f| Failure::Take(name.clone(), line.to_owned(), f))?);
+    }
+    let plan = loaded.plan_for(header.layout);
+    let rate = rate.or(header.rate).unwrap_or(Rate::DEFAULT);
+    Ok((Lanes::of_inputs(&plan, header.start, rate, inputs), plan))
 }
 
 /// The lines of a take, one in memory at a time.

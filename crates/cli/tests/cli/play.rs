@@ -248,3 +248,42 @@ quay.tie-knot    ○───× too-short     ○────────●━�
     );
     folder.run(&["play", "knot.score", "--ascii"]).expect_refused_usage();
 }
+
+#[test]
+fn comparing_tells_what_a_change_does_to_the_same_hands() {
+    let folder = Folder::with_demo();
+    let compare =
+        |more: &[&str]| folder.run(&[&["compare", "scores/tie-a-knot.score"], more].concat());
+    let set = ["--set", "quay.tie-knot.fire.hold=0.7s"];
+    assert_eq!(
+        compare(&set).expect_done(),
+        "time    action         what differs\n\
+         1.0000  quay.tie-knot  → fire moves to 0.9000\n\
+         2.3000  quay.tie-knot  + fire: only after\n\
+         2.3500  quay.tie-knot  − lapse (too-short): only before\n\
+         2.3500  quay.tie-knot  + rest (released): only after\n\
+         3.6000  quay.tie-knot  → fire moves to 3.5000\n\
+         5 differences\n"
+    );
+    assert_eq!(compare(&[&set[..], &["--fail-on-change"]].concat()).code, 1);
+    // The same through a copy, as a take, at another rate.
+    std::fs::copy(folder.path("harmonym.toml"), folder.path("other.toml")).unwrap();
+    let same = compare(&["--with", "other.toml", "--fail-on-change"]).expect_done();
+    assert_eq!(same, "nothing differs\n");
+    folder.run(&["--file", "other.toml", "remove", "quay.tie-knot", "--force"]).expect_done();
+    compare(&["--with", "other.toml"]).expect_refused(&["no action `quay.tie-knot`", "scores/tie"]);
+    folder.run(&["render", "scores/drifting-stick.score", "-o", "drift.take.jsonl"]).expect_done();
+    let out = folder.run(&[
+        "compare",
+        "drift.take.jsonl",
+        "--rate",
+        "144",
+        "--set",
+        "tug.rudder@levers=bench.helm | deadzone 0.1",
+    ]);
+    assert!(out.expect_done().contains("its value differs by 0.06 at most"));
+    compare(&["--set", "quay.tie-knot"]).expect_refused(&["sets nothing", "fire.hold=0.6s"]);
+    compare(&["--set", "quay.tie-not.fire=press"]).expect_refused(&["quay.tie-knot"]);
+    compare(&["--set", "quay.tie-knot.fire=hold 1"]).expect_refused(&["has no unit"]);
+    compare(&[]).expect_refused_usage();
+}

@@ -1,6 +1,6 @@
 //! A run laid out in time: for each action its presses, episodes, events and values.
 
-use crate::base::{ActionId, Id, Kind, Rate, Time};
+use crate::base::{ActionId, Id, Kind, MapId, Rate, Time};
 use crate::engine::{Cause, Engine, EventKind, Notice};
 use crate::plan::{Plan, Trigger};
 use crate::score::Score;
@@ -90,9 +90,19 @@ impl Lanes {
     /// The lanes of a score's hands, at the rate that it names.
     pub fn of(plan: &Arc<Plan>, score: &Score) -> Self {
         let rate = score.rate.unwrap_or(Rate::DEFAULT);
-        let mut run = Run::new(Arc::clone(plan), score.start, rate, None);
+        Self::of_inputs(plan, score.start, rate, score.perform())
+    }
+
+    /// The lanes of some inputs, from the map `start` on in place of the profile's.
+    pub fn of_inputs(
+        plan: &Arc<Plan>,
+        start: Option<MapId>,
+        rate: Rate,
+        inputs: impl IntoIterator<Item = Input>,
+    ) -> Self {
+        let mut run = Run::new(Arc::clone(plan), start, rate, None);
         let mut watching = Watching { plan, lanes: Self::new(plan) };
-        for input in score.perform() {
+        for input in inputs {
             watching.lanes.input(plan, &input);
             if run.input(input, &mut watching).is_break() {
                 break;

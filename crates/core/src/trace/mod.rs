@@ -1,7 +1,9 @@
 //! Across stages: what a profile and its scores say of each other.
 
+mod compare;
 mod lanes;
 mod scores;
 
+pub use compare::{Change, Difference, compare};
 pub use lanes::{Lane, Lanes, Mark, State};
 pub use scores::{NeverHolds, never_hold, opened};
