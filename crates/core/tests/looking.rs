@@ -8,7 +8,7 @@ use harmonym_core::plan::Plan;
 use harmonym_core::report::Findings;
 use harmonym_core::score;
 use harmonym_core::source::Source;
-use harmonym_core::trace::{Lanes, Mark, State};
+use harmonym_core::trace::{Change, Lanes, Mark, State, compare};
 use std::sync::Arc;
 
 fn load(text: &str) -> (Profile, Arc<Plan>) {
@@ -160,4 +160,67 @@ fn lanes_hold_presses_episodes_events_and_values() {
     assert_eq!(walk.values, [(ms(2000), 1.0), (ms(2100), 0.0)]);
     assert!(of("quay.hail").marks.is_empty() && of("quay.hail").pressed.is_empty());
     assert_eq!(run.end, ms(2100));
+}
+
+/// What differs between two profiles of one action on a key and one on a trigger.
+fn differences(before: &str, after: &str, hands: &str) -> Vec<(u64, String, Change)> {
+    let run = |rest: &str| {
+        let (_, plan) = load(&format!(
+            "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n[map.quay]\nstart = true\n{rest}"
+        ));
+        let mut findings = Findings::new();
+        let score = score::read(&Source::new("s", hands), &plan, &mut findings).expect("a score");
+        let lanes = Lanes::of(&plan, &score);
+        (lanes, plan)
+    };
+    let ((a, plan_a), (b, plan_b)) = (run(before), run(after));
+    let told = compare((&a, &plan_a), (&b, &plan_b)).into_iter();
+    told.map(|one| (one.t.nanos() / 1_000_000, one.action, one.what)).collect()
+}
+
+#[test]
+fn runs_are_compared_event_by_event_and_value_by_value() {
+    let knot = |fire: &str| {
+        format!("[map.quay.a]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"{fire}\"\n")
+    };
+    let haul = |steps: &str| {
+        format!("[map.quay.b]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger{steps}\"\n")
+    };
+    let press = "at 0.1s press key.KeyE for 0.5s\n";
+    let a = |t: u64, what: Change| (t, "quay.a".to_owned(), what);
+    let ms = Time::from_millis;
+    let (rest, lapse) = (Mark::Rest(Cause::Released), Mark::Lapse(Cause::TooShort));
+    for (before, after, wanted) in [
+        (knot("press"), knot("press"), vec![]),
+        (knot("hold 0.2s"), knot("hold 0.3s"), vec![a(300, Change::Moved(Mark::Fire, ms(400)))]),
+        (
+            knot("hold 0.2s"),
+            knot("hold 0.9s"),
+            vec![
+                a(300, Change::Gone(Mark::Fire)),
+                a(600, Change::New(lapse)),
+                a(600, Change::Gone(rest)),
+            ],
+        ),
+        (
+            knot("hold 0.9s"),
+            knot("tap 0.2s"),
+            vec![
+                a(600, Change::Moved(lapse, ms(300))),
+                a(600, Change::Ends(lapse, Mark::Lapse(Cause::TooLong))),
+            ],
+        ),
+    ] {
+        assert_eq!(differences(&before, &after, press), wanted, "{before}{after}");
+    }
+    let pull = "at 0.1s push pad.left-trigger to 0.5\nat 0.5s release pad.left-trigger\n";
+    let apart = differences(&haul(""), &haul(" | scale 0.5"), pull);
+    assert_eq!(apart, [(100, "quay.b".to_owned(), Change::Value(0.25))]);
+    // An action that only one of them has.
+    let both = knot("press") + &haul("");
+    let gone = differences(&both, &haul(""), press);
+    assert_eq!(gone, [a(100, Change::NoAction)]);
+    let new = differences(&haul(""), &both, press);
+    let marks = [(100, Mark::Wake), (100, Mark::Fire), (600, rest)];
+    assert_eq!(new, marks.map(|(t, mark)| a(t, Change::New(mark))));
 }

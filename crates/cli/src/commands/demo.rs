@@ -94,9 +94,9 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
         let (_, score) = read_score(source(name), &loaded.plan)?;
         play_score(&score, &loaded, &Options::plain(&loaded.plan, lanes), output)?;
     }
-    let with = "quay.tie-knot.fire.hold=0.7s";
+    let with = "tie-knot.fire.hold=0.7s";
     let command = format!("harmonym compare scores/tie-a-knot.score --set {with}");
-    heading(output, &format!("{}. Two hold times compared", PLAYED.len() + 3), &command)?;
+    heading(output, &format!("{}. Two hold times", PLAYED.len() + 3), &command)?;
     let theirs = compare::changed(&loaded, &[with.to_owned()])?;
     let (_, score) = read_score(source("tie-a-knot.score"), &loaded.plan)?;
     let (ours, theirs) = (&loaded.plan, &theirs.plan);

@@ -109,7 +109,7 @@ fn the_demo_runs_without_any_set_up_and_keeps_its_files() {
     }
     let is_head =
         |line: &&str| line.starts_with(|c: char| c.is_ascii_digit()) && line[1..].starts_with(". ");
-    assert_eq!(out.lines().filter(is_head).count(), 8);
+    assert_eq!(out.lines().filter(is_head).count(), 9);
     let lines: Vec<_> = out.lines().collect();
     for step in lines.split(|line| is_head(line)) {
         assert!(step.len() <= 24, "more than a screen:\n{}", step.join("\n"));
