@@ -277,3 +277,75 @@ fn lists_come_as_lines_of_json_too() {
             .is_some_and(|line| line.contains("pad.south") && line.contains("quay.tie-knot"))
     );
 }
+
+#[test]
+fn each_kind_of_thing_is_added_where_its_kind_stands() {
+    let head = "harmonym = 1\n\n[scheme.desk]\ndevices = [\"key\"]\n\n[map.quay]\nstart = true\n";
+    for (line, added, before) in [
+        (
+            "add scheme slate --device touch --about 'On a slate'",
+            "[scheme.slate]\ndevices = [\"touch\"]\nabout = \"On a slate\"\n\n",
+            "[map.quay]",
+        ),
+        (
+            "add device bench --control ahead=axis pedal=button",
+            "[device.bench]\ncontrols = { ahead = \"axis\", pedal = \"button\" }\n\n",
+            "[map.quay]",
+        ),
+        (
+            "add setting pace --default 1.5 --range 0.5 2 --about \"How \\\"fast\\\"\"",
+            "[setting.pace]\ndefault = 1.5\nrange = [0.5, 2]\nabout = \"How \\\"fast\\\"\"\n\n",
+            "[map.quay]",
+        ),
+        ("add setting turned --default on", "[setting.turned]\ndefault = true\n\n", "[map.quay]"),
+        (
+            "add fact depth --default -2 --unit s",
+            "[fact.depth]\nunit = \"s\"\ndefault = -2\n\n",
+            "[map.quay]",
+        ),
+        (
+            "add preset stick 'deadzone 0.1 | curve 2'",
+            "[preset]\nstick = \"deadzone 0.1 | curve 2\"\n\n",
+            "[map.quay]",
+        ),
+        (
+            "add map book --kind layer --rank 12 --start",
+            "\n[map.book]\nkind = \"layer\"\nrank = 12\nstart = true\n",
+            "",
+        ),
+        (
+            "add action quay.hail --value switch --fire 'tap 0.2s' --about Hail",
+            "\n[map.quay.hail]\nvalue = \"switch\"\nabout = \"Hail\"\nfire = \"tap 0.2s\"\n",
+            "",
+        ),
+    ] {
+        let folder = Folder::new();
+        folder.write("harmonym.toml", head);
+        let outcome = harmonym(&folder, &format!("harmonym {line}"));
+        assert_eq!(outcome.code, 0, "{line}: {}", outcome.stderr);
+        let wanted = match before {
+            "" => format!("{head}{added}"),
+            before => head.replace(before, &format!("{added}{before}")),
+        };
+        assert_eq!(folder.read("harmonym.toml"), wanted, "{line}");
+        assert!(outcome.stdout.starts_with("--- harmonym.toml\n+++ harmonym.toml\n@@ "));
+        // The same again is taken already.
+        harmonym(&folder, &format!("harmonym {line}")).expect_refused(&["already"]);
+    }
+    let folder = Folder::new();
+    folder.write("harmonym.toml", head);
+    for (line, parts) in [
+        ("add setting pace --default quick", &["`default` is a number", "0.5"][..]),
+        ("add setting length --default 1", &["would make the profile faulty", "length"]),
+        ("add device bench --control ahead", &["what kind of control", "ahead=button"]),
+        ("add device bench --control ahead=wheel", &["would make the profile faulty", "wheel"]),
+        ("add scheme pad --device pod", &["would make the profile faulty", "pod"]),
+        ("add preset stick 'deadzoon 0.1'", &["would make the profile faulty", "deadzone"]),
+        ("add action hail --value switch", &["which map", "quay.hail"]),
+        ("add action quay.hail --value toggle", &["would make the profile faulty", "is a step"]),
+        ("add map quay", &["already"]),
+    ] {
+        harmonym(&folder, &format!("harmonym {line}")).expect_refused(parts);
+        assert_eq!(folder.read("harmonym.toml"), head, "{line}");
+    }
+}
