@@ -65,24 +65,10 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         "a terminal sees keys and the mouse; name a gamepad's control: \
          harmonym bind {address} {pad}"
     ))?;
-    let mut pressed = Vec::new();
-    for part in parts {
-        let part = listen.part.as_deref().unwrap_or(part);
-        let what = if part.is_empty() { String::new() } else { format!(", {part}") };
-        output.remark(&format!(
-            "{address}{what}: press a key or a mouse button; Ctrl-C leaves all as it is"
-        ))?;
-        let Some(expression) = wait(layout, until)? else {
-            output.remark("nothing was bound")?;
-            return Err(Failure::FellShort);
-        };
-        output.remark(&format!("  {expression}: {}", places(&expression)))?;
-        pressed.push(expression);
-    }
-    let expression = match pressed.as_slice() {
-        [one] => one.clone(),
-        [neg, pos] => format!("pair({neg}, {pos})"),
-        all => format!("four({})", all.join(", ")),
+    let asked = Asked { address: &address, parts, layout, until };
+    let Some(expression) = asked.expression(listen.part.as_deref(), output)? else {
+        output.remark("nothing was bound")?;
+        return Err(Failure::FellShort);
     };
     let mut desk = Desk::open(file, output)?;
     let bound = match &listen.part {
@@ -105,6 +91,42 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         return Err(Failure::FellShort);
     }
     desk.write(Dry { dry_run: false }, &done, output)
+}
+
+/// What is waited for.
+struct Asked<'a> {
+    address: &'a str,
+    /// The parts that are asked for one after the other.
+    parts: &'a [&'a str],
+    layout: Layout,
+    until: Option<Instant>,
+}
+
+impl Asked<'_> {
+    /// Waits for each part, and gives the expression of all of them; nothing when the hand leaves.
+    fn expression(
+        &self,
+        only: Option<&str>,
+        output: &mut Output,
+    ) -> Result<Option<String>, Failure> {
+        let mut pressed = Vec::new();
+        for part in self.parts {
+            let part = only.unwrap_or(part);
+            let what = if part.is_empty() { String::new() } else { format!(", {part}") };
+            output.remark(&format!(
+                "{}{what}: press a key or a mouse button; Ctrl-C leaves all as it is",
+                self.address
+            ))?;
+            let Some(expression) = wait(self.layout, self.until)? else { return Ok(None) };
+            output.remark(&format!("  {expression}: {}", places(&expression)))?;
+            pressed.push(expression);
+        }
+        Ok(Some(match pressed.as_slice() {
+            [one] => one.clone(),
+            [neg, pos] => format!("pair({neg}, {pos})"),
+            all => format!("four({})", all.join(", ")),
+        }))
+    }
 }
 
 /// Where the controls of an expression lie.
