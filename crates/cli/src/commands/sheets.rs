@@ -47,13 +47,8 @@ pub fn read(
 ) -> Result<(), Failure> {
     let rows = rows(from)?;
     let mut desk = Desk::open(file, output)?;
-    let mut told = take_all(&mut desk.draft.clone(), &rows);
     let mut whole = desk.draft.clone();
-    if told.iter().all(|one| one.done.is_ok()) {
-        rows.iter().for_each(|(_, row)| {
-            let _ = whole.take_row(row);
-        });
-    }
+    let mut told = take_all(&mut whole, &rows);
     let is_whole = told.iter().all(|one| one.done.is_ok()) && is_sound(&whole).is_ok();
     if is_whole {
         desk.draft = whole;

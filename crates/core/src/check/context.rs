@@ -147,14 +147,8 @@ impl<'a> Context<'a> {
 
     /// Whether map `upper` can lie above `lower` when both are open.
     pub fn can_lie_above(&self, upper: MapId, lower: MapId) -> bool {
-        let (above, below) = (&self.profile.maps[upper], &self.profile.maps[lower]);
-        let order = (above.rank, above.kind).cmp(&(below.rank, below.kind));
-        upper != lower
-            && self.meet(upper, lower)
-            && match above.kind {
-                MapKind::Always => order.is_gt() || (order.is_eq() && upper > lower),
-                _ => order.is_ge(),
-            }
+        let of = |id: MapId| (self.profile.maps[id].rank, self.profile.maps[id].kind, id);
+        MapKind::can_lie_above(of(upper), of(lower))
     }
 
     /// Whether two actions can live at once with neither claiming from the other.

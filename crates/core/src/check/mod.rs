@@ -93,15 +93,19 @@ pub enum Mend {
 
 /// Tells all that the rules find in a sound profile. `opened` are the maps that scores open.
 pub fn check(profile: &Profile, opened: &BTreeSet<MapId>) -> Vec<Remark> {
-    let context = Context::new(profile, opened);
+    check_in(&Context::new(profile, opened))
+}
+
+/// The same for a profile that was looked through.
+pub fn check_in(context: &Context<'_>) -> Vec<Remark> {
     let mut all = Vec::new();
     for rule in RULES {
         let mut found = Vec::new();
-        (rule.find)(&context, &mut found);
+        (rule.find)(context, &mut found);
         for remark in &mut found {
             (remark.rule, remark.level) = (rule.name, rule.level);
         }
         all.append(&mut found);
     }
-    rules::waive(profile, all)
+    rules::waive(context.profile, all)
 }

@@ -109,26 +109,12 @@ fn claimers(plan: &Plan, touch: &Touch, map: MapId, of: ActionId) -> Vec<Claim> 
             continue;
         }
         let above = action.maps.of(&plan.listed_maps).iter().copied();
-        let above = above.filter(|&upper| can_lie_above(plan, upper, map));
+        let of = |id: MapId| (plan.maps[id].rank, plan.maps[id].kind, id);
+        let above = above.filter(|&upper| MapKind::can_lie_above(of(upper), of(map)));
         let (action, holders) = (read.action, read.holders);
         all.extend(above.map(|map| Claim { map, action, holders }));
     }
     all.sort();
     all.dedup();
     all
-}
-
-/// Whether a map can be open above another one.
-pub fn can_lie_above(plan: &Plan, upper: MapId, lower: MapId) -> bool {
-    let (above, below) = (&plan.maps[upper], &plan.maps[lower]);
-    let both_solo = above.kind == MapKind::Solo && below.kind == MapKind::Solo;
-    if upper == lower || both_solo {
-        return false;
-    }
-    let order = (above.rank, above.kind).cmp(&(below.rank, below.kind));
-    match above.kind {
-        // Both are open from the start, in file order: the later one lies above.
-        MapKind::Always => order.is_gt() || (order.is_eq() && upper > lower),
-        _ => order.is_ge(),
-    }
 }

@@ -4,7 +4,7 @@ use crate::commands::write::scores;
 use crate::failure::Failure;
 use crate::files::{Loaded, load, profile_path, read_text};
 use crate::output::Output;
-use harmonym_core::check::{Context, Level, Mend, check};
+use harmonym_core::check::{Context, Level, Mend, check_in};
 use harmonym_core::profile::edit::Locator;
 use harmonym_core::report::Findings;
 use harmonym_core::score::{self, Score};
@@ -87,8 +87,8 @@ fn of_source(path: &Path, source: Source, output: &mut Output) -> Result<Gathere
         sources.push(source);
     }
     let open: BTreeSet<_> = read.iter().flat_map(|(_, score)| opened(score)).collect();
-    let remarks = check(&loaded.profile, &open);
     let context = Context::new(&loaded.profile, &open);
+    let remarks = check_in(&context);
     for (text, score) in &read {
         for one in never_hold(&loaded.profile, &loaded.plan, score, &context, &remarks) {
             told.push(Told {

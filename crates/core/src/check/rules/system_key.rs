@@ -20,13 +20,11 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         let with_alt = WITH_ALT.contains(&bare.as_str())
             && one.holders.iter().any(|holder| holder.starts_with("key.Alt"));
         let reserved = context.profile.reserved.iter().find(|control| **control == bare);
-        let taken = context.uses_of(one.action, one.binding);
         let who = match (OWN.contains(&bare.as_str()) || with_alt, reserved) {
             (true, _) => "the system keeps it for itself",
             (false, Some(_)) => "it is on the list `reserved`",
             (false, None) => continue,
         };
-        drop(taken);
         let what = match with_alt {
             true => format!("{} with Alt", one.name),
             false => one.name.clone(),

@@ -29,8 +29,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         remark.mend = vec![Mend::Remove(address)];
         found.push(remark);
     };
-    for (id, named) in profile.named.entries().filter(|(id, _)| !used.contains(id)) {
-        let _ = id;
+    for (_, named) in profile.named.entries().filter(|(id, _)| !used.contains(id)) {
         left(if named.is_setting { "setting" } else { "fact" }, &named.name);
     }
     let texts = texts(profile);

@@ -139,7 +139,11 @@ fn binding_of(
     }
 }
 
-fn find_action<'r>(raw: &'r Profile, map: &str, name: &str) -> Option<&'r crate::profile::Action> {
+pub(super) fn find_action<'r>(
+    raw: &'r Profile,
+    map: &str,
+    name: &str,
+) -> Option<&'r crate::profile::Action> {
     let map = raw.maps.iter().find(|one| one.name.text == map)?;
     map.actions.iter().find(|action| action.name.text == name)
 }

@@ -1,6 +1,6 @@
 //! Bindings: added to the scheme that has their devices, and taken away.
 
-use super::address::bindings;
+use super::address::{bindings, find_action};
 use super::names::Thing;
 use super::{Address, Draft, Refused};
 use crate::lang::{self, Head};
@@ -69,9 +69,8 @@ impl Draft {
             Some(scheme) => self.known_scheme(scheme)?,
             None => self.scheme_of(expression)?,
         };
-        let maps = self.raw.maps.iter().filter(|one| one.name.text == map);
-        let actions = maps.flat_map(|one| &one.actions).filter(|one| one.name.text == action);
-        let binds = actions.flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
+        let found = find_action(&self.raw, &map, &action);
+        let binds = found.iter().flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
         let place = binds.flat_map(|(_, list)| list).enumerate().find_map(|(index, binding)| {
             let tree = lang::parse_binding(&binding.from, &mut Findings::new())?;
             part_span(&tree.head, part).map(|span| (index, span))
@@ -88,9 +87,8 @@ impl Draft {
     }
 
     fn is_bound(&self, map: &str, action: &str, scheme: &str, expression: &str) -> bool {
-        let maps = self.raw.maps.iter().filter(|one| one.name.text == map);
-        let actions = maps.flat_map(|one| &one.actions).filter(|one| one.name.text == action);
-        let binds = actions.flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
+        let found = find_action(&self.raw, map, action);
+        let binds = found.iter().flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
         let mut all = binds.flat_map(|(_, list)| list);
         all.any(|binding| binding.from.value() == expression)
     }

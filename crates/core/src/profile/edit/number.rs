@@ -1,5 +1,6 @@
 //! Numbers inside of expressions, addressed by the step or trigger they belong to.
 
+use super::address::find_action;
 use super::text::Splice;
 use super::{Address, Draft, Refused, Thing};
 use crate::lang::{self, Arg, ArgValue, Head, Step};
@@ -24,10 +25,7 @@ impl Draft {
     ) -> Result<bool, Refused> {
         let keys: Vec<&str> = address.keys.iter().map(String::as_str).collect();
         let action = match &address.thing {
-            Some(Thing::Action(map, name)) => {
-                let maps = self.raw.maps.iter().filter(|one| one.name.text == *map);
-                maps.flat_map(|one| &one.actions).find(|one| one.name.text == *name)
-            }
+            Some(Thing::Action(map, name)) => find_action(&self.raw, map, name),
             _ => None,
         };
         let preset = match &address.thing {
