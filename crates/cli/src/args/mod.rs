@@ -180,6 +180,8 @@ pub enum Command {
     Play(PlayArgs),
     /// Run the same hands through two profiles, and tell what differs
     Compare(CompareArgs),
+    /// Tell what an action did on some hands and why, or every station at one moment
+    Why(WhyArgs),
     /// Run scores and see whether what they expect comes out
     Test {
         /// Scores, or folders of them; otherwise scores/ beside the profile
@@ -284,6 +286,28 @@ pub struct CompareArgs {
     /// Exit code 1 when something differs
     #[arg(long)]
     pub fail_on_change: bool,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct WhyArgs {
+    /// The action: quay.tie-knot, or tie-knot where only one map has it
+    #[arg(value_name = "ACTION")]
+    pub action: String,
+    /// A score (.score) or a take (.take.jsonl)
+    #[arg(value_name = "FILE")]
+    pub input: PathBuf,
+    /// The moment to look at: 1.2s; otherwise a line for every episode
+    #[arg(long, value_name = "TIME")]
+    pub at: Option<String>,
+    /// Ticks a second; otherwise what the file says, or 60
+    #[arg(long, value_name = "HZ")]
+    pub rate: Option<String>,
+    /// Only the bindings of this scheme, and those of `bind.all`
+    #[arg(long, value_name = "SCHEME")]
+    pub scheme: Option<String>,
+    /// Text, or JSON Lines
+    #[arg(long, value_enum, default_value_t = Format::Text)]
+    pub format: Format,
 }
 
 #[derive(Debug, clap::Args)]

@@ -1,6 +1,7 @@
 //! `compare`: the same hands through two profiles.
 
-use super::play::lanes_of;
+use super::hands::Hands;
+use super::play::parse_rate;
 use crate::args::CompareArgs;
 use crate::failure::Failure;
 use crate::files::{Loaded, load, load_profile, read_text};
@@ -19,8 +20,9 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         Some(path) => load(read_text(path)?)?,
         None => changed(&ours, &args.set)?,
     };
-    let (a, plan_a) = lanes_of(&args.input, &ours, args.rate.as_deref())?;
-    let (b, plan_b) = lanes_of(&args.input, &theirs, args.rate.as_deref())?;
+    let rate = args.rate.as_deref().map(parse_rate).transpose()?;
+    let (a, plan_a) = Hands::read(&args.input, &ours)?.lanes(&ours, rate);
+    let (b, plan_b) = Hands::read(&args.input, &theirs)?.lanes(&theirs, rate);
     let differs = tell((&a, &plan_a), (&b, &plan_b), output)?;
     if differs && args.fail_on_change { Err(Failure::FellShort) } else { Ok(()) }
 }

@@ -5,6 +5,7 @@ mod compare;
 mod completions;
 mod controls;
 mod demo;
+mod hands;
 mod listen;
 mod new;
 mod play;
@@ -13,6 +14,7 @@ mod sheets;
 mod show;
 pub mod test;
 mod uses;
+mod why;
 mod write;
 
 use crate::args::{Args, Command};
@@ -44,6 +46,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Export { table } => sheets::write(file, table.as_deref(), output),
         Command::Play(play) => play::run(file, play, output),
         Command::Compare(args) => compare::run(file, args, output),
+        Command::Why(args) => why::run(file, args, output),
         Command::Test { paths, format } => test::run(file, paths, *format, output),
         Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),

@@ -1,5 +1,6 @@
 //! `play`: a score or take through the engine, and what came out.
 
+use super::hands::{About, Take, is_take};
 use super::render::read_score;
 use super::show::{Found, find};
 use super::time;
@@ -12,22 +13,15 @@ use crate::view::json::Lines;
 use crate::view::lanes::{self, Style};
 use crate::view::style::Ink;
 use crate::view::summary::Summary;
-use harmonym_core::base::{ActionId, Id, MapId, Rate, SchemeId, Time};
-use harmonym_core::controls::Layout;
+use harmonym_core::base::{ActionId, Id, Rate, SchemeId, Time};
 use harmonym_core::engine::{Engine, Notice};
 use harmonym_core::plan::Plan;
 use harmonym_core::report::nearest;
 use harmonym_core::score::Score;
-use harmonym_core::take::{End, Input, Reader, Run, Watcher};
+use harmonym_core::take::{End, Input, Run, Watcher};
 use harmonym_core::trace::Lanes;
-use std::fs::File;
-use std::io::{BufRead, BufReader, ErrorKind};
 use std::ops::ControlFlow;
 use std::path::Path;
-use std::sync::Arc;
-
-/// A longer line is not a line of a take.
-const LONGEST_LINE: u64 = 1024 * 1024;
 
 pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
@@ -93,7 +87,7 @@ impl Options {
     }
 }
 
-fn parse_rate(text: &str) -> Result<Rate, Failure> {
+pub fn parse_rate(text: &str) -> Result<Rate, Failure> {
     Rate::parse(text).ok_or_else(|| {
         let help = format!("write {}", Rate::RANGE);
         Failure::new(format!("`--rate` cannot be `{text}`"), help)
@@ -101,7 +95,7 @@ fn parse_rate(text: &str) -> Result<Rate, Failure> {
 }
 
 /// The scheme called `name`.
-fn scheme(loaded: &Loaded, name: &str) -> Result<SchemeId, Failure> {
+pub fn scheme(loaded: &Loaded, name: &str) -> Result<SchemeId, Failure> {
     let names = &loaded.plan.names.schemes;
     let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
     found.ok_or_else(|| {
@@ -113,18 +107,6 @@ fn scheme(loaded: &Loaded, name: &str) -> Result<SchemeId, Failure> {
     })
 }
 
-/// A take begins with a brace; a score never does.
-fn is_take(path: &Path) -> Result<bool, Failure> {
-    let io = |error: std::io::Error| Failure::io("read", path, &error);
-    let name = path.to_string_lossy();
-    if name.ends_with(".score") || path.is_dir() {
-        return Ok(false);
-    }
-    let mut reader = BufReader::new(File::open(path).map_err(io)?);
-    let start = reader.fill_buf().map_err(io)?;
-    Ok(name.ends_with(".jsonl") || start.trim_ascii_start().first() == Some(&b'{'))
-}
-
 /// Plays a score and shows what came out.
 pub fn play_score(
     score: &Score,
@@ -132,13 +114,7 @@ pub fn play_score(
     options: &Options,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let about = About {
-        title: score.title.as_deref(),
-        start: score.start,
-        rate: score.rate,
-        layout: score.layout,
-    };
-    let mut player = Player::begin(about, loaded, options, output)?;
+    let mut player = Player::begin(&About::from(score), loaded, options, output)?;
     for input in score.perform() {
         if player.input(input).is_break() {
             break;
@@ -153,124 +129,21 @@ fn play_take(
     options: &Options,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let io = |error: std::io::Error| Failure::io("read", path, &error);
     let name = path.display().to_string();
-    let file = File::open(path).map_err(io)?;
-    output.begin(file.metadata().map_or(0, |about| about.len()));
-    let mut lines =
-        TakeLines { file: BufReader::new(file), name: &name, line: Vec::new(), number: 0, read: 0 };
-    let first = lines.next(path)?.unwrap_or_default().to_owned();
-    let (mut reader, header) = Reader::new(&first, &loaded.plan)
-        .map_err(|fault| Failure::Take(name.clone(), first.clone(), fault))?;
-    let about = About {
-        title: header.title.as_deref(),
-        start: header.start,
-        rate: header.rate,
-        layout: header.layout,
-    };
-    let mut player = Player::begin(about, loaded, options, output)?;
+    let mut take = Take::open(path, &name, loaded)?;
+    output.begin(take.size);
+    let mut player = Player::begin(&take.about, loaded, options, output)?;
     loop {
-        if lines.number.is_multiple_of(1024) {
-            player.view.output.advance(lines.read);
+        if let Some(read) = take.progress() {
+            player.view.output.advance(read);
         }
-        let Some(line) = lines.next(path)? else { break };
-        match reader.line(line) {
-            Ok(Some(input)) => {
-                if player.input(input).is_break() {
-                    break;
-                }
-            }
-            Ok(None) => {}
-            Err(fault) => return Err(Failure::Take(name.clone(), line.to_owned(), fault)),
+        let Some(input) = take.next()? else { break };
+        if player.input(input).is_break() {
+            break;
         }
         player.view.failed()?;
     }
     player.finish()
-}
-
-/// The lanes of a score or take, with the plan they are of.
-pub fn lanes_of(
-    path: &Path,
-    loaded: &Loaded,
-    rate: Option<&str>,
-) -> Result<(Lanes, Arc<Plan>), Failure> {
-    let rate = rate.map(parse_rate).transpose()?;
-    if !is_take(path)? {
-        let (_, score) = read_score(read_text(path)?, &loaded.plan)?;
-        let plan = loaded.plan_for(score.layout);
-        let rate = rate.or(score.rate).unwrap_or(Rate::DEFAULT);
-        let lanes = Lanes::of_inputs(&plan, score.start, rate, score.perform());
-        return Ok((lanes, plan));
-    }
-    let io = |error: std::io::Error| Failure::io("read", path, &error);
-    let name = path.display().to_string();
-    let file = BufReader::new(File::open(path).map_err(io)?);
-    let mut lines = TakeLines { file, name: &name, line: Vec::new(), number: 0, read: 0 };
-    let first = lines.next(path)?.unwrap_or_default().to_owned();
-    let (mut reader, header) = Reader::new(&first, &loaded.plan)
-        .map_err(|fault| Failure::Take(name.clone(), first.clone(), fault))?;
-    let mut inputs = Vec::new();
-    while let Some(line) = lines.next(path)? {
-        let input = reader.line(line);
-        inputs.extend(input.map_err(|f| Failure::Take(name.clone(), line.to_owned(), f))?);
-    }
-    let plan = loaded.plan_for(header.layout);
-    let rate = rate.or(header.rate).unwrap_or(Rate::DEFAULT);
-    Ok((Lanes::of_inputs(&plan, header.start, rate, inputs), plan))
-}
-
-/// The lines of a take, one in memory at a time.
-struct TakeLines<'a> {
-    file: BufReader<File>,
-    name: &'a str,
-    line: Vec<u8>,
-    number: u64,
-    read: u64,
-}
-
-impl TakeLines<'_> {
-    fn next(&mut self, path: &Path) -> Result<Option<&str>, Failure> {
-        use std::io::Read as _;
-        self.line.clear();
-        let mut limited = (&mut self.file).take(LONGEST_LINE);
-        let read = limited.read_until(b'\n', &mut self.line);
-        let read = read.map_err(|error: std::io::Error| match error.kind() {
-            ErrorKind::IsADirectory => {
-                Failure::new(format!("{} is a folder", self.name), "name a take in it")
-            }
-            _ => Failure::io("read", path, &error),
-        })?;
-        if read == 0 {
-            return Ok(None);
-        }
-        self.number += 1;
-        self.read += read as u64;
-        let (name, number) = (self.name, self.number);
-        if read as u64 == LONGEST_LINE && !self.line.ends_with(b"\n") {
-            let message = format!("{name}:{number}: the line is longer than 1 MiB");
-            return Err(Failure::new(message, "a take has one report a line"));
-        }
-        match std::str::from_utf8(&self.line) {
-            Ok(text) => Ok(Some(text.trim_end_matches(['\n', '\r']))),
-            Err(error) => {
-                let column = self.line[..error.valid_up_to()]
-                    .iter()
-                    .filter(|b| (**b as i8) >= -0x40)
-                    .count();
-                let message = format!("{name}:{number}:{}: this is not UTF-8", column + 1);
-                Err(Failure::new(message, "save the take in the encoding UTF-8"))
-            }
-        }
-    }
-}
-
-/// What a score or take says before its first input.
-#[derive(Clone, Copy)]
-struct About<'a> {
-    title: Option<&'a str>,
-    start: Option<MapId>,
-    rate: Option<Rate>,
-    layout: Option<Layout>,
 }
 
 /// A run with somebody looking on.
@@ -294,18 +167,18 @@ struct View<'a> {
 
 impl<'a> Player<'a> {
     fn begin(
-        about: About<'_>,
+        about: &About,
         loaded: &'a Loaded,
         options: &'a Options,
         output: &'a mut Output,
     ) -> Result<Self, Failure> {
         let About { title, start, rate, layout } = about;
-        let rate = options.rate.or(rate).unwrap_or(Rate::DEFAULT);
+        let rate = options.rate.or(*rate).unwrap_or(Rate::DEFAULT);
         let rows = Rows::new(&loaded.plan, output.look, |id| options.is_shown(id));
         if options.format == Format::Json {
-            output.write(|out| Lines { plan: &loaded.plan }.start(out, title, rate))?;
+            output.write(|out| Lines { plan: &loaded.plan }.start(out, title.as_deref(), rate))?;
         } else {
-            let title = output.look.paint(Ink::Strong, title.unwrap_or("Untitled"));
+            let title = output.look.paint(Ink::Strong, title.as_deref().unwrap_or("Untitled"));
             output.line(&format!("{title}, at {rate} ticks a second"))?;
             if start.is_none() && !loaded.profile.maps.iter().any(|map| map.start) {
                 output.remark(
@@ -316,11 +189,11 @@ impl<'a> Player<'a> {
                 output.line(&rows.heading())?;
             }
         }
-        let mut run = Run::new(loaded.plan_for(layout), start, rate, options.until);
+        let mut run = Run::new(loaded.plan_for(*layout), *start, rate, options.until);
         if let Some(scheme) = options.scheme {
             run.narrow(scheme);
         }
-        let summary = Summary::new(&loaded.plan, start);
+        let summary = Summary::new(&loaded.plan, *start);
         let lanes = options.lanes.map(|_| Lanes::new(&loaded.plan));
         let view = View { loaded, options, output, rows, summary, lanes, failure: None };
         Ok(Self { run, view })

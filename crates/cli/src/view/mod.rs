@@ -13,3 +13,4 @@ pub mod style;
 pub mod summary;
 pub mod table;
 pub mod tests;
+pub mod why;

@@ -188,7 +188,7 @@ impl State {
         }
     }
 
-    fn conditions_hold(&self, plan: &Plan, op: &Op) -> bool {
+    pub fn conditions_hold(&self, plan: &Plan, op: &Op) -> bool {
         let conditions = op.conditions.of(&plan.conditions);
         conditions.iter().all(|c| (self.named[c.named] != 0.0) != c.unless)
     }

@@ -256,7 +256,7 @@ fn seen(value: Vector, lead: &Lead, covered: u8) -> Vector {
 }
 
 /// The half-axes of a value that a lead reads.
-fn only(value: Vector, lead: &Lead) -> Vector {
+pub(super) fn only(value: Vector, lead: &Lead) -> Vector {
     if lead.key == lead.control { without(value, !lead.halves & 0b11_1111) } else { value }
 }
 

@@ -79,6 +79,10 @@ impl Maps {
         self.opened.get(map).is_some_and(|&opened| opened > 0)
     }
 
+    pub fn order(&self) -> &[MapId] {
+        &self.order
+    }
+
     fn set_open(&mut self, map: MapId, open: bool) {
         self.openings += u64::from(open);
         self.opened[map] = if open { self.openings } else { 0 };

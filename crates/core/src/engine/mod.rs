@@ -11,6 +11,7 @@ mod evaluate;
 mod event;
 mod frame;
 mod hands;
+mod inside;
 mod maps;
 mod motion;
 mod pass;
@@ -23,6 +24,8 @@ mod usage;
 
 pub use event::{Cause, Event, EventKind, Notice};
 pub use frame::{Phase, Reading};
+pub use inside::{Alternative, Episode, Inside, Touch};
+pub use state::{Level, Stage};
 
 use crate::base::{ActionId, Id, MapId, NamedId, SchemeId, Time, Vector};
 use crate::plan::{Contact, ControlKind, MOST_DEVICES, Plan};

@@ -19,6 +19,10 @@ pub(super) struct PlusState {
 }
 
 impl PlusState {
+    pub fn counts(self) -> bool {
+        self.counts
+    }
+
     pub fn is_latched(self) -> bool {
         self.latched
     }

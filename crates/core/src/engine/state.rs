@@ -82,7 +82,7 @@ pub(super) struct State {
 
 /// Where an action's magnitude is between its levels.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum Level {
+pub enum Level {
     /// Under `up` since it was so last.
     Up,
     /// It reached `wake`.
@@ -159,7 +159,7 @@ impl ActionState {
 
 /// How far an alternative is in its action's episode.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum Stage {
+pub enum Stage {
     /// Not yet down.
     Idle,
     /// Pending or live.

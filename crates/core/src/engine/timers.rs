@@ -50,6 +50,11 @@ impl Timers {
         Some((due, phase, id))
     }
 
+    /// When `id` is due, if it waits.
+    pub fn due(&self, id: AlternativeId) -> Option<Time> {
+        (self.places[id] != ABSENT).then(|| self.due[id].0)
+    }
+
     /// The alternatives that wait, in no order.
     pub fn waiting(&self) -> impl Iterator<Item = AlternativeId> {
         self.heap.iter().take(self.len).copied()

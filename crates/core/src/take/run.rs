@@ -12,11 +12,17 @@ const AFTER_LAST: Time = Time::from_millis(10_000);
 
 /// What looks on while a run goes.
 pub trait Watcher {
+    /// Whether it wants to look on after each single instant.
+    const EVERY_INSTANT: bool = false;
+
     /// The engine told something.
     fn notice(&mut self, notice: Notice);
 
     /// A tick is over; game code would read `engine` now.
     fn tick(&mut self, _engine: &Engine, _t: Time) {}
+
+    /// An instant is worked through, with its input if there was one; only with [`EVERY_INSTANT`](Self::EVERY_INSTANT).
+    fn instant(&mut self, _engine: &Engine, _input: Option<&Input>) {}
 }
 
 /// One take or score on its way through an engine.
@@ -70,9 +76,10 @@ impl Run {
 
     /// The ticks before `input`, then the input. Breaks when the run ends before it; then
     /// [`finish`](Self::finish) is next.
-    pub fn input(&mut self, input: Input, watcher: &mut impl Watcher) -> ControlFlow<()> {
+    pub fn input<W: Watcher>(&mut self, input: Input, watcher: &mut W) -> ControlFlow<()> {
         self.start(watcher);
         self.ticks_before(input.t, watcher)?;
+        self.instants_before(input.t, watcher);
         self.last_input = input.t;
         let (t, tell) = (input.t, &mut |notice| watcher.notice(notice));
         match input.what {
@@ -82,6 +89,9 @@ impl Run {
             What::Map(map, false) => self.engine.close(t, map, tell),
             What::Pause(paused) => self.engine.pause(t, paused, tell),
             What::Narrow(scheme) => self.engine.narrow(t, scheme, tell),
+        }
+        if W::EVERY_INSTANT {
+            watcher.instant(&self.engine, Some(&input));
         }
         ControlFlow::Continue(())
     }
@@ -93,6 +103,7 @@ impl Run {
         while self.next_tick <= at {
             self.tick(watcher);
         }
+        self.instants_before(at, watcher);
         self.engine.advance(at, &mut |notice| watcher.notice(notice));
         self.last_input = self.last_input.max(at);
         &self.engine
@@ -123,12 +134,24 @@ impl Run {
         }
     }
 
+    /// One instant at a time, for who wants to look on.
+    fn instants_before<W: Watcher>(&mut self, t: Time, watcher: &mut W) {
+        if !W::EVERY_INSTANT {
+            return;
+        }
+        while let Some(due) = self.engine.next_due().filter(|due| *due < t) {
+            self.engine.advance(due, &mut |notice| watcher.notice(notice));
+            watcher.instant(&self.engine, None);
+        }
+    }
+
     fn done(&self) -> u64 {
         self.engine.ticks()
     }
 
     fn tick(&mut self, watcher: &mut impl Watcher) {
         let t = self.next_tick;
+        self.instants_before(t, watcher);
         self.engine.tick(t, &mut |n| watcher.notice(n));
         self.next_tick = self.rate.tick(self.done() + 1);
         watcher.tick(&self.engine, t);

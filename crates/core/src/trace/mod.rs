@@ -3,6 +3,7 @@
 mod compare;
 mod lanes;
 mod scores;
+pub mod why;
 
 pub use compare::{Change, Difference, compare};
 pub use lanes::{Lane, Lanes, Mark, State};

@@ -1,0 +1,124 @@
+//! Why an action did what it did, in words: every station with its number, and a sentence at the
+//! end.
+
+mod sentence;
+mod stations;
+
+pub use sentence::Words;
+pub use stations::{Station, stations};
+
+use super::shown::{Start, line};
+use super::style::{Ink, Look};
+use super::table::table;
+use harmonym_core::base::{ActionId, Time};
+use harmonym_core::plan::Plan;
+use harmonym_core::trace::why::{Miss, Story, Tale};
+use serde::Serialize;
+
+/// One line for each episode and each press in vain.
+pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String {
+    let words = Words { plan, action };
+    let mut rows: Vec<(Time, [String; 4])> = Vec::new();
+    for tale in &story.episodes {
+        rows.push((tale.woke, episode(words, tale)));
+    }
+    for miss in &story.misses {
+        let Miss { from, to, count, .. } = miss;
+        let what = if *count == 1 { "nothing".to_owned() } else { format!("nothing, {count}×") };
+        rows.push((*from, [clock(*from), clock(*to), what, words.miss(miss)]));
+    }
+    rows.sort_by_key(|(t, _)| *t);
+    let rows: Vec<_> = rows.into_iter().map(|(_, row)| row).collect();
+    let name = look.paint(Ink::Strong, &plan.names.actions[action]);
+    let several = |count: usize, one: &str, many: &str| match count {
+        1 => format!("1 {one}"),
+        count => format!("{count} {many}"),
+    };
+    let presses: usize = story.misses.iter().map(|miss| miss.count).sum();
+    let episodes = several(story.episodes.len(), "episode", "episodes");
+    let mut text = format!("{name}: {episodes}");
+    if presses > 0 {
+        text.push_str(&format!(", {} in vain", several(presses, "press", "presses")));
+    }
+    text.push('\n');
+    if rows.is_empty() {
+        text.push_str(&format!("It never woke: {}.\n", words.standing(&story.last)));
+    } else {
+        text.push_str(&table(look, ["from", "to", "what", "why"], rows));
+    }
+    text
+}
+
+fn episode(words: Words<'_>, tale: &Tale) -> [String; 4] {
+    let to = tale.end.map_or(String::new(), |(t, _)| clock(t));
+    let what = match (tale.fires.len(), tale.end) {
+        (0, _) => "lapse".to_owned(),
+        (1, _) => "fire".to_owned(),
+        (many, _) => format!("fire {many}×"),
+    };
+    [clock(tale.woke), to, what, words.tale(tale)]
+}
+
+/// A moment, in seconds.
+fn clock(t: Time) -> String {
+    format!("{t:.4}")
+}
+
+#[derive(Serialize)]
+struct EpisodeLine<'a> {
+    kind: &'static str,
+    woke: f64,
+    fires: Vec<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    end: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    cause: Option<&'a str>,
+    why: String,
+}
+
+#[derive(Serialize)]
+struct MissLine<'a> {
+    kind: &'static str,
+    from: f64,
+    to: f64,
+    count: usize,
+    control: &'a str,
+    why: String,
+}
+
+#[derive(Serialize)]
+struct MomentLine {
+    kind: &'static str,
+    t: f64,
+    why: String,
+}
+
+/// The same as JSON Lines: without a moment the episodes and what was pressed in vain, else the
+/// stations and the sentence.
+pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Station]) {
+    line(out, &Start::new("why", Some(&words.plan.names.actions[words.action])));
+    stations.iter().for_each(|station| line(out, station));
+    if let Some(moment) = &story.moment {
+        let why = words.moment(story, moment);
+        return line(out, &MomentLine { kind: "moment", t: moment.t.seconds(), why });
+    }
+    for tale in &story.episodes {
+        line(
+            out,
+            &EpisodeLine {
+                kind: "episode",
+                woke: tale.woke.seconds(),
+                fires: tale.fires.iter().map(|(t, ..)| t.seconds()).collect(),
+                end: tale.end.map(|(t, _)| t.seconds()),
+                cause: tale.end.map(|(_, cause)| cause.word()),
+                why: words.tale(tale),
+            },
+        );
+    }
+    for miss in &story.misses {
+        let control = &words.plan.names.controls[miss.control];
+        let (from, to, count) = (miss.from.seconds(), miss.to.seconds(), miss.count);
+        let why = words.miss(miss);
+        line(out, &MissLine { kind: "miss", from, to, count, control, why });
+    }
+}

@@ -1,0 +1,264 @@
+//! Every station of an action at a moment, a line each.
+
+use super::sentence::{Words, number, seconds};
+use crate::view::style::{Ink, Look, fit};
+use harmonym_core::base::{BindingId, Component, Kind, OpId, ReadId, Vector};
+use harmonym_core::engine::{Level, Stage};
+use harmonym_core::plan::{Action, Blend, Code, Guard, Plan};
+use harmonym_core::trace::why::{Blocked, Gave, StationsAt};
+use serde::Serialize;
+
+/// The column of values begins here.
+const VALUES: usize = 64;
+
+/// One station: what it is, what happens there, and the value after it.
+#[derive(Serialize)]
+pub struct Station {
+    kind: &'static str,
+    name: String,
+    says: String,
+    #[serde(skip_serializing_if = "String::is_empty")]
+    value: String,
+    #[serde(skip)]
+    begins: bool,
+}
+
+impl Station {
+    /// As a line of text; the first of a binding stands apart.
+    pub fn text(&self, look: Look) -> String {
+        let ink = if self.begins { Ink::Strong } else { Ink::Faint };
+        let name = look.paint(ink, format!("{:>10}", self.name));
+        let width = VALUES.min(look.width.saturating_sub(30));
+        let says = match self.value.as_str() {
+            "" => self.says.clone(),
+            _ => format!("{:width$}", fit(&self.says, width)),
+        };
+        let row = format!("{name}  {says}  {}", self.value);
+        let gap = if self.begins { "\n" } else { "" };
+        format!("{gap}{}\n", row.trim_end())
+    }
+}
+
+/// All stations; `written` gives a binding's expression.
+pub fn stations(
+    words: Words<'_>,
+    at: &StationsAt,
+    written: impl Fn(BindingId) -> String,
+) -> Vec<Station> {
+    let plan = words.plan;
+    let spec = &plan.actions[words.action];
+    let mut lines = Lines(Vec::new());
+    for control in &at.controls {
+        let mut says = plan.names.controls[control.control].clone();
+        if control.device > 0 {
+            says.push_str(&format!(" (device {})", control.device + 1));
+        }
+        if let Some(blocked) = control.blocked {
+            let words = match blocked {
+                Blocked::Muted(since) => format!("held since before {}", seconds(since)),
+                other => words.blocked(other),
+            };
+            says.push_str(&format!(": {words}"));
+        }
+        lines.add("control", &says, &value(control.raw, control.kind));
+    }
+    if at.controls.is_empty() {
+        lines.add("controls", "none is pressed", "");
+    }
+    if !at.lives {
+        lines.add("map", "it is not open, or the game is paused", "");
+        return lines.0;
+    }
+    for (binding, counts, steps) in &at.bindings {
+        let name = plan.names.bindings[*binding].split_once('@').map_or("", |(_, name)| name);
+        let says = if *counts { "" } else { " (the game has narrowed it away)" };
+        let last = steps.last().map_or(String::new(), |last| value(last.value, last.kind));
+        lines.head(name, &format!("{}{says}", written(*binding)), &last);
+        if steps.len() > 1 {
+            steps.iter().for_each(|step| lines.step(plan, step));
+        }
+    }
+    if !at.bindings.is_empty() {
+        let (blended, won) = at.blended;
+        lines.add("blend", &blend(plan, spec.blend, at, won), &value(blended, spec.kind));
+    }
+    at.shape.iter().for_each(|step| lines.step(plan, step));
+    if !at.bindings.is_empty() {
+        lines.add("levels", &levels(spec, at), &number(at.value.1));
+    }
+    let fire = spec.alternatives.iter().zip(&at.alternatives);
+    for (id, (alternative, guards)) in fire {
+        let state = match alternative.stage {
+            Stage::Idle => "waits to be down".to_owned(),
+            Stage::Open if alternative.fired => "has fired".to_owned(),
+            Stage::Open => match alternative.due {
+                Some(due) => format!("open, until {}", seconds(due)),
+                None => "open".to_owned(),
+            },
+            Stage::Over(cause) => format!("over: {}", cause.word()),
+            Stage::Out => "not part of this episode".to_owned(),
+        };
+        let state = if at.episode.awake { state } else { "at rest".to_owned() };
+        lines.add("fire", &format!("{}: {state}", plan.names.alternatives[id]), "");
+        for (guard, holds) in guards {
+            let holds = if *holds { "holds" } else { "fails" };
+            lines.add("guard", &guard_words(plan, *guard), holds);
+        }
+    }
+    for (other, pending, live_at) in &at.yields_to {
+        let name = &plan.names.actions[*other];
+        let state = match (pending, live_at) {
+            (true, _) => "is pending: it goes first".to_owned(),
+            (false, Some(at)) => format!("fired last at {}", seconds(*at)),
+            (false, None) => "has not fired".to_owned(),
+        };
+        lines.add("yields to", &format!("{name} {state}"), "");
+    }
+    if at.episode.awake {
+        lines.add("progress", "the share of the way to firing", &number(at.progress));
+    }
+    lines.0
+}
+
+struct Lines(Vec<Station>);
+
+impl Lines {
+    fn add(&mut self, name: &str, says: &str, value: &str) {
+        self.0.push(Station {
+            kind: "station",
+            name: name.to_owned(),
+            says: says.to_owned(),
+            value: value.to_owned(),
+            begins: false,
+        });
+    }
+
+    fn head(&mut self, name: &str, says: &str, value: &str) {
+        self.add(name, says, value);
+        self.0.iter_mut().rev().take(1).for_each(|station| station.begins = true);
+    }
+
+    fn step(&mut self, plan: &Plan, step: &Gave) {
+        let words = op_words(plan, step.op, Some(&step.numbers));
+        let skipped = if step.applies { "" } else { " (its condition does not hold)" };
+        self.add("", &format!("  {words}{skipped}"), &value(step.value, step.kind));
+    }
+}
+
+/// A value with as many components as its kind has.
+fn value(value: Vector, kind: Kind) -> String {
+    let shown = value.shown(kind);
+    let all: Vec<_> = shown.iter().take(kind.components().max(1)).map(|v| number(*v)).collect();
+    all.join(", ")
+}
+
+fn blend(plan: &Plan, blend: Blend, at: &StationsAt, won: Option<BindingId>) -> String {
+    let short = |id: BindingId| {
+        plan.names.bindings[id].split_once('@').map_or("", |(_, name)| name).to_owned()
+    };
+    match (blend, won) {
+        (Blend::Sum, _) => "sum of all bindings".to_owned(),
+        (_, None) => "no binding is away from 0".to_owned(),
+        (_, Some(id)) if at.bindings.len() == 1 => format!("{}, the only one", short(id)),
+        (Blend::Strongest, Some(id)) => format!("{} is the strongest", short(id)),
+        (Blend::Oldest, Some(id)) => format!("{} left 0 first", short(id)),
+        (Blend::Newest, Some(id)) => format!("{} left 0 last", short(id)),
+        (Blend::LastChange, Some(id)) => format!("{} changed last", short(id)),
+    }
+}
+
+fn levels(spec: &Action, at: &StationsAt) -> String {
+    let (wake, down, up) = (number(spec.wake), number(spec.down), number(spec.up));
+    let levels = match wake == down {
+        true => format!("down from {down}, up under {up}"),
+        false => format!("wakes from {wake}, down from {down}, up under {up}"),
+    };
+    let now = match at.episode.level {
+        Level::Up => "up",
+        Level::Woken => "awake, not down",
+        Level::Down => "down",
+    };
+    format!("{now} ({levels})")
+}
+
+fn guard_words(plan: &Plan, guard: Guard) -> String {
+    match guard {
+        Guard::Live(other, wanted) => {
+            let word = if wanted { "with" } else { "without" };
+            format!("{word} {}", plan.names.actions[other])
+        }
+        Guard::Holds(named, wanted) => {
+            let word = if wanted { "when" } else { "unless" };
+            format!("{word} {}", plan.names.named[named])
+        }
+    }
+}
+
+/// What an operation is called, with its present numbers where they are known.
+pub fn op_words(plan: &Plan, op: OpId, numbers: Option<&[f64]>) -> String {
+    let code = plan.ops[op].code;
+    let with = |name: &str| match numbers {
+        Some(numbers) if !numbers.is_empty() => {
+            let all: Vec<_> = numbers.iter().map(|n| number(*n)).collect();
+            format!("{name} {}", all.join(" "))
+        }
+        _ => name.to_owned(),
+    };
+    let part = |component: Component| component.letter();
+    match code {
+        Code::Whole(read) => control(plan, read),
+        Code::Part(read, component) => format!("{}, {}", control(plan, read), part(component)),
+        Code::Half(read, component, positive) => {
+            let way = if positive { '+' } else { '−' };
+            format!("{}, {way}{}", control(plan, read), part(component))
+        }
+        Code::Action(action) => plan.names.actions[action].clone(),
+        Code::Pair { .. } => "the two sides together".to_owned(),
+        Code::Join { .. } => "joined".to_owned(),
+        Code::Greater(..) | Code::GreaterTurn(..) => "the greater of the two".to_owned(),
+        Code::Plus(_) => "while the others are held".to_owned(),
+        Code::Blended => "blended".to_owned(),
+        Code::Flip(_) => "flip".to_owned(),
+        Code::Not(_) => "not".to_owned(),
+        Code::Toggle(_) => "toggle".to_owned(),
+        Code::SwitchAt { on, off, .. } if on == off => {
+            let on = numbers.and_then(|all| all.first());
+            on.map_or("switch-at".to_owned(), |on| format!("switch-at {}", number(*on)))
+        }
+        Code::SwitchAt { .. } => with("switch-at"),
+        Code::Scale(_) | Code::ScaleEach(_) => with("scale"),
+        Code::Deadzone { .. } => with("deadzone"),
+        Code::DeadzoneAxes { .. } => format!("{} by=axes", with("deadzone")),
+        Code::Curve(_) => with("curve"),
+        Code::Points(..) => with("curve"),
+        Code::Cap(_) => with("cap"),
+        Code::Clamp(..) => with("clamp"),
+        Code::Unit => "unit".to_owned(),
+        Code::Remap(..) => with("remap"),
+        Code::Onto(component) => format!("onto {}", part(component)),
+        Code::Pick(component) => format!("pick {}", part(component)),
+        Code::Length => "pick length".to_owned(),
+        Code::Order(order) => {
+            let letters: String = order.iter().map(|c| c.letter()).collect();
+            format!("order {letters}")
+        }
+        Code::Rotate(_, around) => format!("{} around {}", with("rotate"), part(around)),
+        Code::Ways { .. } => with("ways"),
+        Code::Notch(_) => with("notch"),
+        Code::Ease { .. } => with("ease"),
+        Code::Smooth(..) | Code::SmoothTurn(..) => with("smooth"),
+        Code::Travel(_) => "travel".to_owned(),
+    }
+}
+
+/// The control that a read is of.
+fn control(plan: &Plan, read: ReadId) -> String {
+    let mut names: Vec<&str> = Vec::new();
+    for lead in plan.reads[read].leads.iter() {
+        let name = plan.names.controls[plan.leads[lead].control].as_str();
+        if !names.contains(&name) {
+            names.push(name);
+        }
+    }
+    names.join(" or ")
+}

@@ -1,0 +1,249 @@
+//! A look inside: where every station of an action stands at this moment. For explaining what came;
+//! game code reads [`Reading`](super::Reading)s.
+
+use super::Engine;
+use super::hands::{HELD, only};
+use super::state::{Level, Stage, State};
+use crate::base::{
+    ActionId, AlternativeId, BindingId, ControlId, LeadId, MapId, OpId, ParamId, PlusId, SchemeId,
+    Time, Vector,
+};
+use crate::plan::{Guard, Plan, Trigger};
+
+/// An engine seen from inside, at one moment.
+#[derive(Clone, Copy, Debug)]
+pub struct Inside<'e> {
+    plan: &'e Plan,
+    state: &'e State,
+}
+
+/// What stands between a control and an action, on one device.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Touch {
+    /// What the control reports, or what it moved by up to the last tick.
+    pub raw: Vector,
+    /// Of that, the half-axes that the action binds.
+    pub bound: Vector,
+    /// Whether it was held when it might have begun to count, and has not been let go since.
+    pub muted: bool,
+    /// The half-axes that a map before keeps for itself, as bits.
+    pub claimed: u8,
+    /// The half-axes that a `+` hides, as bits.
+    pub hidden: u8,
+}
+
+/// An action's open episode, or its last one.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Episode {
+    /// Where its magnitude is between its levels.
+    pub level: Level,
+    /// Whether it is open.
+    pub awake: bool,
+    /// Whether it has fired, or a `while` of it is on.
+    pub live: bool,
+    /// When it woke.
+    pub woke_at: Time,
+    /// When it went down last.
+    pub down_at: Time,
+    /// When it fired first.
+    pub first_fire: Option<Time>,
+    /// When the action last became live.
+    pub live_at: Option<Time>,
+    /// When it was last ended by force.
+    pub forced_at: Option<Time>,
+}
+
+/// An alternative in the open episode, or in the last one.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Alternative {
+    /// How far it is.
+    pub stage: Stage,
+    /// Whether it has fired.
+    pub fired: bool,
+    /// The time that it waits for, where it waits for one.
+    pub time: Time,
+    /// When what it waits for comes, or runs out.
+    pub due: Option<Time>,
+    /// The presses of `taps`, the steps of a `sequence`.
+    pub count: u32,
+    /// When a fire would have come that waits for other actions.
+    pub kept: Option<Time>,
+}
+
+impl Engine {
+    /// A look inside.
+    pub fn inside(&self) -> Inside<'_> {
+        Inside { plan: &self.plan, state: &self.state }
+    }
+
+    /// When the next trigger's time comes, or what moves is looked at next.
+    pub fn next_due(&self) -> Option<Time> {
+        let state = &self.state;
+        let look = (!state.moving.is_empty()).then_some(state.next_look);
+        let timer = state.timers.first().map(|(due, _, _)| due);
+        [timer, look].into_iter().flatten().min()
+    }
+}
+
+impl<'e> Inside<'e> {
+    /// The plan that runs.
+    pub fn plan(&self) -> &'e Plan {
+        self.plan
+    }
+
+    /// The moment.
+    pub fn now(&self) -> Time {
+        self.state.now
+    }
+
+    /// Whether the game is paused.
+    pub fn is_paused(&self) -> bool {
+        self.state.maps.paused
+    }
+
+    /// The one scheme whose bindings count, if the game narrowed them.
+    pub fn narrowed(&self) -> Option<SchemeId> {
+        self.state.maps.narrowed
+    }
+
+    /// Whether a map is open.
+    pub fn is_open(&self, map: MapId) -> bool {
+        self.state.maps.is_open(map)
+    }
+
+    /// Whether an action's map is open, or one that lists it, and not paused.
+    pub fn lives(&self, action: ActionId) -> bool {
+        self.state.lives(action)
+    }
+
+    /// Whether a binding counts: its scheme is not narrowed away.
+    pub fn has_a_say(&self, binding: BindingId) -> bool {
+        self.state.has_a_say(self.plan, binding)
+    }
+
+    /// What an operation gave.
+    pub fn value(&self, op: OpId) -> Vector {
+        self.state.values[op]
+    }
+
+    /// Whether an operation's conditions hold; if not, it passes its input on.
+    pub fn applies(&self, op: OpId) -> bool {
+        self.state.conditions_hold(self.plan, &self.plan.ops[op])
+    }
+
+    /// A number of an operation or trigger.
+    pub fn number(&self, param: ParamId) -> f64 {
+        self.state.params[param]
+    }
+
+    /// What a binding gives.
+    pub fn bound(&self, binding: BindingId) -> Vector {
+        self.state.bindings[binding].shown
+    }
+
+    /// What the blend of an action's bindings gives, and which of them won while away from 0.
+    pub fn blended(&self, action: ActionId) -> (Vector, Option<BindingId>) {
+        self.state.blend(self.plan, action)
+    }
+
+    /// An action's value after its shape.
+    pub fn shaped(&self, action: ActionId) -> Vector {
+        self.state.actions[action].value
+    }
+
+    /// The share of the way to firing.
+    pub fn progress(&self, action: ActionId) -> f64 {
+        self.state.progress(self.plan, action)
+    }
+
+    /// An action's open episode, or its last one.
+    pub fn episode(&self, action: ActionId) -> Episode {
+        let state = &self.state.actions[action];
+        Episode {
+            level: state.level,
+            awake: state.awake,
+            live: self.state.is_live(self.plan, action),
+            woke_at: state.woke_at,
+            down_at: state.down_at,
+            first_fire: state.first_fire,
+            live_at: state.live_at,
+            forced_at: state.forced_at,
+        }
+    }
+
+    /// An alternative in that episode.
+    pub fn alternative(&self, id: AlternativeId) -> Alternative {
+        let state = &self.state.alternatives[id];
+        let time = match self.plan.alternatives[id].trigger {
+            Trigger::Taps(_, time) | Trigger::Sequence(_, time) => self.state.time(time),
+            _ => state.time,
+        };
+        Alternative {
+            stage: state.stage,
+            fired: state.fired,
+            time,
+            due: self.state.timers.due(id),
+            count: state.count,
+            kept: state.kept.map(|(at, _)| at),
+        }
+    }
+
+    /// Whether a guard holds.
+    pub fn holds(&self, guard: Guard) -> bool {
+        match guard {
+            Guard::Live(action, wanted) => self.state.is_live(self.plan, action) == wanted,
+            Guard::Holds(named, wanted) => (self.state.named[named] != 0.0) == wanted,
+        }
+    }
+
+    /// The devices that a lead listens to.
+    pub fn devices(&self, lead: LeadId) -> std::ops::Range<usize> {
+        self.state.hands.devices_of(self.plan, &self.plan.leads[lead])
+    }
+
+    /// What a control reports on a device.
+    pub fn raw(&self, control: ControlId, device: usize) -> Vector {
+        self.state.hands.raw(control, device)
+    }
+
+    /// What stands between a control and its action on a device.
+    pub fn touch(&self, id: LeadId, device: usize) -> Touch {
+        let (lead, state) = (&self.plan.leads[id], &self.state.hands.leads[id]);
+        let is_relative = self.plan.reads[lead.read].gather == crate::plan::Gather::Sum;
+        let raw = if is_relative { state.held } else { self.raw(lead.control, device) };
+        let of = |halves: &[u8]| halves.get(device).copied().unwrap_or_default() & lead.halves;
+        Touch {
+            raw,
+            bound: only(raw, lead),
+            muted: state.muted & (1 << device) != 0,
+            claimed: of(&state.claimed),
+            hidden: of(&state.hidden),
+        }
+    }
+
+    /// Whether the last part of a `+` counts.
+    pub fn counts(&self, plus: PlusId) -> bool {
+        self.state.pluses[plus].counts()
+    }
+
+    /// Whether the last part of a `+` counts, or did since its control was at 0: so long it hides
+    /// other uses.
+    pub fn hides(&self, plus: PlusId) -> bool {
+        self.state.pluses[plus].is_latched()
+    }
+
+    /// Whether an operation's value is that of something held.
+    pub fn is_held(&self, op: OpId) -> bool {
+        self.value(op).magnitude() >= HELD
+    }
+
+    /// Whether `a` lives in a map that comes before that of `b`.
+    pub fn is_before(&self, a: ActionId, b: ActionId) -> bool {
+        self.state.place(a) < self.state.place(b)
+    }
+
+    /// The open maps, the first in order first.
+    pub fn open_maps(&self) -> &'e [MapId] {
+        self.state.maps.order()
+    }
+}
