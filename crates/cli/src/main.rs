@@ -2,6 +2,7 @@
 
 mod args;
 mod commands;
+mod draw;
 mod failure;
 mod files;
 mod output;

@@ -7,7 +7,7 @@ use harmonym_core::plan::Plan;
 use harmonym_core::report::Findings;
 use harmonym_core::score::{self, Score, try_score};
 use harmonym_core::source::Source;
-use harmonym_core::take::{Input, Reader, Run, Watcher, What, write_input};
+use harmonym_core::take::{Input, Playing, Reader, Run, Watcher, What, write_input};
 use proptest::prelude::*;
 use std::sync::Arc;
 
@@ -61,7 +61,11 @@ impl Watcher for Log {
 
 fn run(plan: &Arc<Plan>, inputs: &[Input]) -> Vec<Notice> {
     let mut log = Log::default();
-    let mut run = Run::new(Arc::clone(plan), None, Rate::DEFAULT, None);
+    let mut run = Run::new(
+        Arc::clone(plan),
+        Playing { start: None, rate: Rate::DEFAULT, scheme: None },
+        None,
+    );
     for input in inputs {
         assert!(run.input(*input, &mut log).is_continue());
     }

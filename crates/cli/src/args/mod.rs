@@ -182,6 +182,8 @@ pub enum Command {
     Compare(CompareArgs),
     /// Tell what an action did on some hands and why, or every station at one moment
     Why(WhyArgs),
+    /// Draw a run in time: controls, values, episodes and events
+    Plot(PlotArgs),
     /// Run scores and see whether what they expect comes out
     Test {
         /// Scores, or folders of them; otherwise scores/ beside the profile
@@ -271,21 +273,49 @@ pub struct CheckArgs {
 #[derive(Debug, clap::Args)]
 #[command(group = clap::ArgGroup::new("other").required(true).args(["with", "set"]))]
 pub struct CompareArgs {
-    /// A score (.score) or a take (.take.jsonl)
-    #[arg(value_name = "FILE")]
-    pub input: PathBuf,
+    #[command(flatten)]
+    pub hands: HandsArgs,
     /// The other profile
     #[arg(long, value_name = "OTHER.toml")]
     pub with: Option<PathBuf>,
     /// The same profile with this set otherwise: quay.tie-knot.fire.hold=0.6s
     #[arg(long, value_name = "ADDRESS=VALUE")]
     pub set: Vec<String>,
-    /// Ticks a second; otherwise what the file says, or 60
-    #[arg(long, value_name = "HZ")]
-    pub rate: Option<String>,
     /// Exit code 1 when something differs
     #[arg(long)]
     pub fail_on_change: bool,
+}
+
+/// Hands from a file, and how they are played.
+#[derive(Debug, clap::Args)]
+pub struct HandsArgs {
+    /// A score (.score) or a take (.take.jsonl)
+    #[arg(value_name = "FILE")]
+    pub input: PathBuf,
+    /// Ticks a second; otherwise what the file says, or 60
+    #[arg(long, value_name = "HZ")]
+    pub rate: Option<String>,
+    /// Only the bindings of this scheme, and those of `bind.all`
+    #[arg(long, value_name = "SCHEME")]
+    pub scheme: Option<String>,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct PlotArgs {
+    #[command(flatten)]
+    pub hands: HandsArgs,
+    /// The picture to write: .svg, .png, or .html to look around in
+    #[arg(short, long, value_name = "FILE")]
+    pub output: PathBuf,
+    /// Only these: an action, or all of a map
+    #[arg(long, value_name = "ADDRESS", num_args = 1..)]
+    pub only: Vec<String>,
+    /// Begin here: 1.5s
+    #[arg(long, value_name = "TIME")]
+    pub from: Option<String>,
+    /// End here: 3s
+    #[arg(long, value_name = "TIME")]
+    pub to: Option<String>,
 }
 
 #[derive(Debug, clap::Args)]
@@ -293,18 +323,11 @@ pub struct WhyArgs {
     /// The action: quay.tie-knot, or tie-knot where only one map has it
     #[arg(value_name = "ACTION")]
     pub action: String,
-    /// A score (.score) or a take (.take.jsonl)
-    #[arg(value_name = "FILE")]
-    pub input: PathBuf,
+    #[command(flatten)]
+    pub hands: HandsArgs,
     /// The moment to look at: 1.2s; otherwise a line for every episode
     #[arg(long, value_name = "TIME")]
     pub at: Option<String>,
-    /// Ticks a second; otherwise what the file says, or 60
-    #[arg(long, value_name = "HZ")]
-    pub rate: Option<String>,
-    /// Only the bindings of this scheme, and those of `bind.all`
-    #[arg(long, value_name = "SCHEME")]
-    pub scheme: Option<String>,
     /// Text, or JSON Lines
     #[arg(long, value_enum, default_value_t = Format::Text)]
     pub format: Format,
@@ -312,15 +335,8 @@ pub struct WhyArgs {
 
 #[derive(Debug, clap::Args)]
 pub struct PlayArgs {
-    /// A score (.score) or a take (.take.jsonl)
-    #[arg(value_name = "FILE")]
-    pub input: PathBuf,
-    /// Ticks a second; otherwise what the file says, or 60
-    #[arg(long, value_name = "HZ")]
-    pub rate: Option<String>,
-    /// Only the bindings of this scheme, and those of `bind.all`
-    #[arg(long, value_name = "SCHEME")]
-    pub scheme: Option<String>,
+    #[command(flatten)]
+    pub hands: HandsArgs,
     /// Only events of these maps and actions
     #[arg(long, value_name = "ADDRESS", num_args = 1.., value_delimiter = ',')]
     pub only: Vec<String>,

@@ -1,7 +1,6 @@
 //! `compare`: the same hands through two profiles.
 
 use super::hands::Hands;
-use super::play::parse_rate;
 use crate::args::CompareArgs;
 use crate::failure::Failure;
 use crate::files::{Loaded, load, load_profile, read_text};
@@ -20,9 +19,13 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         Some(path) => load(read_text(path)?)?,
         None => changed(&ours, &args.set)?,
     };
-    let rate = args.rate.as_deref().map(parse_rate).transpose()?;
-    let (a, plan_a) = Hands::read(&args.input, &ours)?.lanes(&ours, rate);
-    let (b, plan_b) = Hands::read(&args.input, &theirs)?.lanes(&theirs, rate);
+    let asked = args.hands.asked(&ours)?;
+    let run = |loaded: &Loaded| -> Result<_, Failure> {
+        let hands = Hands::read(&args.hands.input, loaded)?;
+        let playing = hands.playing(asked);
+        Ok(hands.lanes(loaded, playing))
+    };
+    let ((a, plan_a), (b, plan_b)) = (run(&ours)?, run(&theirs)?);
     let differs = tell((&a, &plan_a), (&b, &plan_b), output)?;
     if differs && args.fail_on_change { Err(Failure::FellShort) } else { Ok(()) }
 }

@@ -1,13 +1,15 @@
 //! Hands from a file: a score or a take.
 
+use super::play::{parse_rate, scheme};
 use super::render::read_score;
+use crate::args::HandsArgs;
 use crate::failure::Failure;
 use crate::files::{Loaded, read_text};
-use harmonym_core::base::{MapId, Rate};
+use harmonym_core::base::{MapId, Rate, SchemeId};
 use harmonym_core::controls::Layout;
 use harmonym_core::plan::Plan;
 use harmonym_core::score::Score;
-use harmonym_core::take::{Header, Input, Reader};
+use harmonym_core::take::{Header, Input, Playing, Reader};
 use harmonym_core::trace::Lanes;
 use std::fs::File;
 use std::io::{BufRead, BufReader, ErrorKind, Read as _};
@@ -62,16 +64,25 @@ impl Hands {
         Ok(Self { about: take.about, inputs })
     }
 
-    /// The rate to play at, when that is not said.
-    pub fn rate(&self) -> Rate {
-        self.about.rate.unwrap_or(Rate::DEFAULT)
+    /// How they are played: as asked for, else as they say.
+    pub fn playing(&self, (rate, scheme): (Option<Rate>, Option<SchemeId>)) -> Playing {
+        let rate = rate.or(self.about.rate).unwrap_or(Rate::DEFAULT);
+        Playing { start: self.about.start, rate, scheme }
     }
 
     /// The run laid out in time, with the plan that it is of.
-    pub fn lanes(self, loaded: &Loaded, rate: Option<Rate>) -> (Lanes, Arc<Plan>) {
+    pub fn lanes(self, loaded: &Loaded, playing: Playing) -> (Lanes, Arc<Plan>) {
         let plan = loaded.plan_for(self.about.layout);
-        let rate = rate.unwrap_or(self.rate());
-        (Lanes::of_inputs(&plan, self.about.start, rate, self.inputs), plan)
+        (Lanes::of_inputs(&plan, playing, self.inputs), plan)
+    }
+}
+
+impl HandsArgs {
+    /// The rate and the scheme that are asked for.
+    pub fn asked(&self, loaded: &Loaded) -> Result<(Option<Rate>, Option<SchemeId>), Failure> {
+        let rate = self.rate.as_deref().map(parse_rate).transpose()?;
+        let scheme = self.scheme.as_deref().map(|name| scheme(loaded, name)).transpose()?;
+        Ok((rate, scheme))
     }
 }
 

@@ -9,6 +9,7 @@ mod hands;
 mod listen;
 mod new;
 mod play;
+mod plot;
 mod render;
 mod sheets;
 mod show;
@@ -46,6 +47,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Export { table } => sheets::write(file, table.as_deref(), output),
         Command::Play(play) => play::run(file, play, output),
         Command::Compare(args) => compare::run(file, args, output),
+        Command::Plot(args) => plot::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
         Command::Test { paths, format } => test::run(file, paths, *format, output),
         Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),

@@ -18,7 +18,7 @@ use harmonym_core::engine::{Engine, Notice};
 use harmonym_core::plan::Plan;
 use harmonym_core::report::nearest;
 use harmonym_core::score::Score;
-use harmonym_core::take::{End, Input, Run, Watcher};
+use harmonym_core::take::{End, Input, Playing, Run, Watcher};
 use harmonym_core::trace::Lanes;
 use std::ops::ControlFlow;
 use std::path::Path;
@@ -26,10 +26,10 @@ use std::path::Path;
 pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
     let options = Options::new(args, &loaded)?;
-    if is_take(&args.input)? {
-        return play_take(&args.input, &loaded, &options, output);
+    if is_take(&args.hands.input)? {
+        return play_take(&args.hands.input, &loaded, &options, output);
     }
-    let (_, score) = read_score(read_text(&args.input)?, &loaded.plan)?;
+    let (_, score) = read_score(read_text(&args.hands.input)?, &loaded.plan)?;
     play_score(&score, &loaded, &options, output)
 }
 
@@ -51,25 +51,12 @@ pub struct Options {
 
 impl Options {
     fn new(args: &PlayArgs, loaded: &Loaded) -> Result<Self, Failure> {
-        let rate = match &args.rate {
-            Some(text) => Some(parse_rate(text)?),
-            None => None,
-        };
+        let (rate, scheme) = args.hands.asked(loaded)?;
         let until = args.until.as_deref().map(|text| time("--until", text)).transpose()?;
-        let scheme = args.scheme.as_deref().map(|name| scheme(loaded, name)).transpose()?;
-        let only: Vec<Found> = args
-            .only
-            .iter()
-            .map(|address| find(&loaded.profile, address))
-            .collect::<Result<_, _>>()?;
-        let by_file = &loaded.plan.by_file;
-        let mut shown = vec![only.is_empty(); by_file.len()];
-        for (model, plan) in loaded.profile.actions.ids().zip(by_file) {
-            shown[plan.index()] |= only.iter().any(|found| found.holds(&loaded.profile, model));
-        }
+        let shown = chosen(&args.only, loaded)?;
         let lanes = args.lanes.then(|| (args.ascii, args.columns.map(usize::from)));
         let (values, format) = (args.values, args.format);
-        let is_narrow = !only.is_empty();
+        let is_narrow = !args.only.is_empty();
         Ok(Self { rate, until, scheme, shown, is_narrow, values, format, lanes })
     }
 
@@ -85,6 +72,18 @@ impl Options {
     fn is_shown(&self, action: ActionId) -> bool {
         self.shown[action.index()]
     }
+}
+
+/// For each action, whether it is one of those that are asked for: all, if nothing is.
+pub fn chosen(only: &[String], loaded: &Loaded) -> Result<Vec<bool>, Failure> {
+    let found: Vec<Found> =
+        only.iter().map(|address| find(&loaded.profile, address)).collect::<Result<_, _>>()?;
+    let by_file = &loaded.plan.by_file;
+    let mut shown = vec![found.is_empty(); by_file.len()];
+    for (model, plan) in loaded.profile.actions.ids().zip(by_file) {
+        shown[plan.index()] |= found.iter().any(|one| one.holds(&loaded.profile, model));
+    }
+    Ok(shown)
 }
 
 pub fn parse_rate(text: &str) -> Result<Rate, Failure> {
@@ -189,10 +188,8 @@ impl<'a> Player<'a> {
                 output.line(&rows.heading())?;
             }
         }
-        let mut run = Run::new(loaded.plan_for(*layout), *start, rate, options.until);
-        if let Some(scheme) = options.scheme {
-            run.narrow(scheme);
-        }
+        let playing = Playing { start: *start, rate, scheme: options.scheme };
+        let run = Run::new(loaded.plan_for(*layout), playing, options.until);
         let summary = Summary::new(&loaded.plan, *start);
         let lanes = options.lanes.map(|_| Lanes::new(&loaded.plan));
         let view = View { loaded, options, output, rows, summary, lanes, failure: None };
@@ -241,7 +238,7 @@ impl View<'_> {
             return self.output.write(|out| Lines { plan }.end(out, end));
         }
         if let (Some(lanes), Some((ascii, columns))) = (&mut self.lanes, self.options.lanes) {
-            lanes.finish(end.t);
+            lanes.finish(plan, end.t);
             let width = columns.unwrap_or(self.output.columns);
             let style = Style { ascii, width, look: self.output.look };
             let text = lanes::draw(lanes, plan, style, self.options.is_narrow, |id| {

@@ -1,7 +1,6 @@
 //! `why`: what an action did on some hands, and every station at one moment.
 
 use super::hands::Hands;
-use super::play::{parse_rate, scheme};
 use super::show::{Found, find};
 use super::time;
 use crate::args::{Format, WhyArgs};
@@ -11,7 +10,7 @@ use crate::output::Output;
 use crate::view::style::{Ink, wrapped};
 use crate::view::why::{Words, json, stations, told};
 use harmonym_core::base::{BindingId, Id};
-use harmonym_core::trace::why::{Playing, why};
+use harmonym_core::trace::why::why;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(), Failure> {
@@ -21,13 +20,11 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
         return Err(Failure::new(format!("`{}` is a map", args.action), help));
     };
     let at = args.at.as_deref().map(|text| time("--at", text)).transpose()?;
-    let rate = args.rate.as_deref().map(parse_rate).transpose()?;
-    let scheme = args.scheme.as_deref().map(|name| scheme(&loaded, name)).transpose()?;
-    let hands = Hands::read(&args.input, &loaded)?;
+    let asked = args.hands.asked(&loaded)?;
+    let hands = Hands::read(&args.hands.input, &loaded)?;
     let plan = loaded.plan_for(hands.about.layout);
     let (address, action) = (loaded.profile.address(id), plan.by_file[id.index()]);
-    let rate = rate.unwrap_or(hands.rate());
-    let playing = Playing { start: hands.about.start, rate, scheme };
+    let playing = hands.playing(asked);
     let story = why(&plan, playing, hands.inputs, action, at);
     let words = Words { plan: &plan, action };
     let look = output.look;

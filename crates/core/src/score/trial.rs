@@ -5,7 +5,7 @@ use super::expectation::{Events, Expected};
 use crate::base::{Rate, SchemeId, Time, shortest};
 use crate::engine::{Engine, Event, EventKind, Notice};
 use crate::plan::Plan;
-use crate::take::{Run, Watcher};
+use crate::take::{Playing, Run, Watcher};
 use std::sync::Arc;
 
 /// What came of one expectation.
@@ -32,7 +32,8 @@ pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Out
         scheme: None,
     };
     let mut outcomes: Vec<Option<Outcome>> = vec![None; expected.len()];
-    let mut run = Run::new(Arc::clone(plan), score.start, rate, None);
+    let mut run =
+        Run::new(Arc::clone(plan), Playing { start: score.start, rate, scheme: None }, None);
     let mut moments = moments.into_iter().peekable();
     for input in score.perform() {
         while let Some((at, index)) = moments.next_if(|(at, _)| *at < input.t) {

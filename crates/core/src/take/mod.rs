@@ -13,7 +13,7 @@ mod write;
 
 pub use header::Header;
 pub use read::Reader;
-pub use run::{End, Run, Watcher};
+pub use run::{End, Playing, Run, Watcher};
 pub use write::{write_header, write_input};
 
 use crate::base::{MapId, NamedId, SchemeId, Time, Vector};

@@ -25,6 +25,17 @@ pub trait Watcher {
     fn instant(&mut self, _engine: &Engine, _input: Option<&Input>) {}
 }
 
+/// How hands are played.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Playing {
+    /// The map to begin with, in place of the profile's.
+    pub start: Option<MapId>,
+    /// Ticks a second.
+    pub rate: Rate,
+    /// The one scheme whose bindings count.
+    pub scheme: Option<SchemeId>,
+}
+
 /// One take or score on its way through an engine.
 #[derive(Debug)]
 pub struct Run {
@@ -49,16 +60,16 @@ pub struct End {
 }
 
 impl Run {
-    /// Narrows the bindings to those of one scheme, from the start.
-    pub fn narrow(&mut self, scheme: SchemeId) {
-        self.engine.narrow(Time::ZERO, Some(scheme), &mut |_| {});
-    }
-
     /// A run from time 0. With `until`, it ends at the first tick at or after that.
-    pub fn new(plan: Arc<Plan>, start: Option<MapId>, rate: Rate, until: Option<Time>) -> Self {
+    pub fn new(plan: Arc<Plan>, playing: Playing, until: Option<Time>) -> Self {
+        let Playing { start, rate, scheme } = playing;
         let end = until.map(|until| first_tick_at(rate, until));
+        let mut engine = Engine::new(plan);
+        if scheme.is_some() {
+            engine.narrow(Time::ZERO, scheme, &mut |_| {});
+        }
         Self {
-            engine: Engine::new(plan),
+            engine,
             start: Some(start),
             rate,
             next_tick: rate.tick(1),

@@ -1,10 +1,11 @@
 //! A run laid out in time: for each action its presses, episodes, events and values.
 
-use crate::base::{ActionId, Id, Kind, MapId, Rate, Time};
+use super::around::Around;
+use crate::base::{ActionId, Id, Kind, Rate, Time, Vector};
 use crate::engine::{Cause, Engine, EventKind, Notice};
 use crate::plan::{Plan, Trigger};
 use crate::score::Score;
-use crate::take::{Input, Run, Watcher, What};
+use crate::take::{Input, Playing, Run, Watcher, What};
 use std::sync::Arc;
 
 /// From this magnitude on, a control is held.
@@ -44,12 +45,17 @@ pub struct Lane {
     /// When its value changed, at ticks, to what: of a switch nothing, of an axis the number, else
     /// the magnitude.
     pub values: Vec<(Time, f64)>,
+    /// The same, component by component; of a switch its magnitude, where its controls know more
+    /// than on and off.
+    pub parts: Vec<(Time, Vector)>,
     /// When a control that is bound to it was held.
     pub pressed: Vec<(Time, Time)>,
     open: Option<(Time, State)>,
     holds: u32,
     held_since: Time,
     in_stretch: bool,
+    /// Whether it is a switch whose controls know more than on and off.
+    is_graded: bool,
 }
 
 /// All lanes of a run.
@@ -57,6 +63,8 @@ pub struct Lane {
 pub struct Lanes {
     /// The actions, in file order.
     pub lanes: Vec<Lane>,
+    /// What goes on around them.
+    pub around: Around,
     /// When the run ended.
     pub end: Time,
     /// Where each action's lane is.
@@ -73,34 +81,36 @@ impl Lanes {
             spans: Vec::new(),
             marks: Vec::new(),
             values: Vec::new(),
+            parts: Vec::new(),
             pressed: Vec::new(),
             open: None,
             holds: 0,
             held_since: Time::ZERO,
             in_stretch: false,
+            is_graded: is_graded(plan, action),
         };
         let lanes: Vec<Lane> = plan.by_file.iter().map(lane).collect();
         let mut place = vec![0; lanes.len()];
         for (index, action) in plan.by_file.iter().enumerate() {
             place[action.index()] = index;
         }
-        Self { lanes, end: Time::ZERO, place, held: Vec::new() }
+        Self { lanes, around: Around::default(), end: Time::ZERO, place, held: Vec::new() }
     }
 
     /// The lanes of a score's hands, at the rate that it names.
     pub fn of(plan: &Arc<Plan>, score: &Score) -> Self {
         let rate = score.rate.unwrap_or(Rate::DEFAULT);
-        Self::of_inputs(plan, score.start, rate, score.perform())
+        let playing = Playing { start: score.start, rate, scheme: None };
+        Self::of_inputs(plan, playing, score.perform())
     }
 
-    /// The lanes of some inputs, from the map `start` on in place of the profile's.
+    /// The lanes of some inputs.
     pub fn of_inputs(
         plan: &Arc<Plan>,
-        start: Option<MapId>,
-        rate: Rate,
+        playing: Playing,
         inputs: impl IntoIterator<Item = Input>,
     ) -> Self {
-        let mut run = Run::new(Arc::clone(plan), start, rate, None);
+        let mut run = Run::new(Arc::clone(plan), playing, None);
         let mut watching = Watching { plan, lanes: Self::new(plan) };
         for input in inputs {
             watching.lanes.input(plan, &input);
@@ -109,7 +119,7 @@ impl Lanes {
             }
         }
         let end = run.finish(&mut watching);
-        watching.lanes.finish(end.t);
+        watching.lanes.finish(plan, end.t);
         watching.lanes
     }
 
@@ -120,6 +130,7 @@ impl Lanes {
 
     /// Takes in what devices report.
     pub fn input(&mut self, plan: &Plan, input: &Input) {
+        self.around.input(input);
         let What::Report(contact, value) = input.what else { return };
         let key = (contact.control.index(), contact.device);
         let held = value.magnitude() >= HELD;
@@ -157,6 +168,7 @@ impl Lanes {
 
     /// Takes in what the engine tells.
     pub fn notice(&mut self, plan: &Plan, notice: &Notice) {
+        self.around.notice(notice);
         let Notice::Event(event) = notice else { return };
         let t = event.t;
         let Some(lane) = self.lane(event.action) else { return };
@@ -189,9 +201,19 @@ impl Lanes {
 
     /// Takes in the values of a tick.
     pub fn tick(&mut self, engine: &Engine, t: Time) {
+        self.around.tick(engine);
+        for lane in self.lanes.iter_mut().filter(|lane| lane.is_graded) {
+            let shaped = engine.inside().shaped(lane.action);
+            if lane.parts.last().map_or(Vector::ZERO, |(_, last)| *last) != shaped {
+                lane.parts.push((t, shaped));
+            }
+        }
         for action in engine.changed() {
             let kind = engine.plan().actions[action].kind;
             let value = engine.read(action).value;
+            if let Some(lane) = self.lane(action).filter(|_| kind != Kind::Switch) {
+                lane.parts.push((t, value));
+            }
             let shown = match kind {
                 Kind::Switch => continue,
                 Kind::Axis => value.x,
@@ -204,7 +226,8 @@ impl Lanes {
     }
 
     /// The run ended at `t`.
-    pub fn finish(&mut self, t: Time) {
+    pub fn finish(&mut self, plan: &Plan, t: Time) {
+        self.around.finish(plan, t);
         self.end = t;
         for lane in &mut self.lanes {
             if lane.holds > 0 {
@@ -212,6 +235,16 @@ impl Lanes {
             }
         }
     }
+}
+
+/// Whether an action is a switch that some control with more than on and off reaches.
+fn is_graded(plan: &Plan, action: ActionId) -> bool {
+    let spec = &plan.actions[action];
+    let graded = |read| {
+        let mut leads = plan.reads[read].leads.iter();
+        leads.any(|lead| !Around::is_button(plan, plan.leads[lead].control))
+    };
+    spec.kind == Kind::Switch && spec.reads.iter().any(graded)
 }
 
 /// Fills lanes while a run goes on.

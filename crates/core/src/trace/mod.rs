@@ -1,10 +1,12 @@
 //! Across stages: what a profile and its scores say of each other.
 
+mod around;
 mod compare;
 mod lanes;
 mod scores;
 pub mod why;
 
+pub use around::{Around, ControlLane};
 pub use compare::{Change, Difference, compare};
 pub use lanes::{Lane, Lanes, Mark, State};
 pub use scores::{NeverHolds, never_hold, opened};

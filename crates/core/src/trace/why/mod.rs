@@ -10,10 +10,10 @@ pub use ending::Ending;
 pub use standing::{Awaits, Standing};
 pub use stations::{Blocked, ControlAt, Gave, StationsAt};
 
-use crate::base::{ActionId, AlternativeId, ControlId, MapId, Rate, SchemeId, Time};
+use crate::base::{ActionId, AlternativeId, ControlId, Time};
 use crate::engine::Cause;
 use crate::plan::Plan;
-use crate::take::{Input, Run};
+use crate::take::{Input, Playing, Run};
 use record::Record;
 use std::sync::Arc;
 
@@ -71,17 +71,6 @@ pub struct Story {
     pub last: Standing,
 }
 
-/// How hands are played.
-#[derive(Clone, Copy, Debug)]
-pub struct Playing {
-    /// The map to begin with, in place of the profile's.
-    pub start: Option<MapId>,
-    /// Ticks a second.
-    pub rate: Rate,
-    /// The one scheme whose bindings count.
-    pub scheme: Option<SchemeId>,
-}
-
 /// What becomes of `action` under some hands, and how it stands at `at`.
 pub fn why(
     plan: &Arc<Plan>,
@@ -90,10 +79,7 @@ pub fn why(
     action: ActionId,
     at: Option<Time>,
 ) -> Story {
-    let mut run = Run::new(Arc::clone(plan), playing.start, playing.rate, None);
-    if let Some(scheme) = playing.scheme {
-        run.narrow(scheme);
-    }
+    let mut run = Run::new(Arc::clone(plan), playing, None);
     let mut record = Record::new(plan, action);
     let mut moment = None;
     let look = |run: &mut Run, record: &mut Record, at: Time| {

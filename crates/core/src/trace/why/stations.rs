@@ -5,7 +5,7 @@ use crate::base::{
     ActionId, BindingId, ControlId, Id, IdRange, Kind, LeadId, OpId, PlusId, Time, Vector,
 };
 use crate::engine::{Alternative, Episode, Inside, Stage};
-use crate::plan::{Code, ControlKind, Guard, Plan};
+use crate::plan::{Code, Guard, Plan};
 
 /// What keeps a control from an action.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -123,7 +123,7 @@ fn controls(inside: &Inside<'_>, action: ActionId, record: &Record) -> Vec<Contr
                 continue;
             }
             let control = plan.leads[id].control;
-            let kind = kind_of(plan.controls[control].kind);
+            let kind = plan.controls[control].kind.yields();
             let one = ControlAt { control, device, raw: touch.bound, kind, blocked };
             let same = |other: &&mut ControlAt| other.control == control && other.device == device;
             match all.iter_mut().find(same) {
@@ -214,17 +214,6 @@ fn hider(inside: &Inside<'_>, id: LeadId) -> Option<PlusId> {
     all.iter().find(uses).or_else(|| all.iter().find(|plus| inside.hides(**plus))).copied()
 }
 
-/// The kind of what a control reports.
-fn kind_of(kind: ControlKind) -> Kind {
-    match kind {
-        ControlKind::Button => Kind::Switch,
-        ControlKind::Lever | ControlKind::Axis => Kind::Axis,
-        ControlKind::Stick | ControlKind::Relative | ControlKind::Spot => Kind::Plane,
-        ControlKind::Place => Kind::Space,
-        ControlKind::Turn => Kind::Turn,
-    }
-}
-
 /// What a run of operations gave; `last` is the kind of the last one's value, `blended` that of
 /// what a shape begins with.
 fn gave(inside: &Inside<'_>, ops: IdRange<OpId>, blended: Kind, last: Kind) -> Vec<Gave> {
@@ -265,7 +254,7 @@ fn kind_after(
             .leads
             .iter()
             .next()
-            .map_or(Kind::Axis, |lead| kind_of(plan.controls[plan.leads[lead].control].kind)),
+            .map_or(Kind::Axis, |lead| plan.controls[plan.leads[lead].control].kind.yields()),
         Code::Action(action) => plan.actions[action].kind,
         Code::Part(..) | Code::Half(..) | Code::Pair { .. } | Code::Pick(_) | Code::Length => {
             Kind::Axis

@@ -1,0 +1,40 @@
+//! `plot`: a run drawn in time.
+
+use super::hands::Hands;
+use super::play::chosen;
+use super::time;
+use crate::args::PlotArgs;
+use crate::draw::time::{Picture, Shown};
+use crate::draw::{Form, page, save};
+use crate::failure::Failure;
+use crate::files::load_profile;
+use crate::output::Output;
+use harmonym_core::base::Time;
+use std::path::Path;
+
+pub fn run(file: Option<&Path>, args: &PlotArgs, output: &mut Output) -> Result<(), Failure> {
+    let form = Form::of(&args.output, &[Form::Svg, Form::Png, Form::Html])?;
+    let loaded = load_profile(file, output)?;
+    let asked = args.hands.asked(&loaded)?;
+    let from = args.from.as_deref().map(|text| time("--from", text)).transpose()?;
+    let to = args.to.as_deref().map(|text| time("--to", text)).transpose()?;
+    let only = if args.only.is_empty() { None } else { Some(chosen(&args.only, &loaded)?) };
+    let hands = Hands::read(&args.hands.input, &loaded)?;
+    let title = hands.about.title.clone().unwrap_or_else(|| "Untitled".to_owned());
+    let playing = hands.playing(asked);
+    let (lanes, plan) = hands.lanes(&loaded, playing);
+    let (from, to) = (from.unwrap_or(Time::ZERO), to.unwrap_or(lanes.end));
+    if from >= to && to > Time::ZERO {
+        let message = format!("there is nothing from {from:.4} s to {to:.4} s");
+        let help = format!("the run goes from 0 to {:.4} s", lanes.end);
+        return Err(Failure::new(message, help));
+    }
+    let runs = [Shown { lanes: &lanes, plan: &plan }];
+    let only = only.as_deref();
+    let picture = Picture { title: &title, runs: &runs, names: ["", ""], from, to, only };
+    match form {
+        Form::Html => save(&args.output, form, &page::html(&picture)?)?,
+        _ => save(&args.output, form, &picture.svg())?,
+    }
+    output.remark(&format!("wrote {}", args.output.display()))
+}

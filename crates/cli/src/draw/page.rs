@@ -1,0 +1,212 @@
+//! A run as a page that needs nothing else: to zoom, to move along, to read values off.
+
+use super::time::{Picture, Shown};
+use crate::failure::Failure;
+use harmonym_core::base::{Component, Kind, Time, Vector};
+use harmonym_core::plan::{ControlKind, Plan};
+use harmonym_core::trace::{ControlLane, Lane, Mark, State};
+use minijinja::{Environment, context};
+use serde::Serialize;
+
+/// The whole run is parted into so many stretches; of each, a curve keeps the first value, the
+/// least, the greatest and the last.
+const STRETCHES: f64 = 16_000.0;
+
+#[derive(Serialize)]
+struct Run<'a> {
+    from: f64,
+    to: f64,
+    pauses: Vec<Span>,
+    rows: Vec<Row<'a>>,
+}
+
+type Span = (f64, f64);
+
+#[derive(Serialize)]
+#[serde(tag = "kind", rename_all = "lowercase")]
+enum Row<'a> {
+    Map {
+        name: &'a str,
+        spans: Vec<Span>,
+    },
+    Control {
+        name: String,
+        #[serde(skip_serializing_if = "Option::is_none")]
+        spans: Option<Vec<Span>>,
+        #[serde(skip_serializing_if = "Option::is_none")]
+        curves: Option<Vec<Curve>>,
+    },
+    Action {
+        name: &'a str,
+        pressed: Vec<Span>,
+        pending: Vec<Span>,
+        live: Vec<Span>,
+        events: Vec<(f64, &'static str, &'static str)>,
+        levels: [f64; 3],
+        #[serde(skip_serializing_if = "Option::is_none")]
+        curves: Option<Vec<Curve>>,
+    },
+}
+
+#[derive(Serialize)]
+struct Curve {
+    name: String,
+    /// Whether each value is a movement from 0 and back.
+    moved: bool,
+    points: Vec<(f64, f64)>,
+}
+
+/// The page.
+pub fn html(picture: &Picture<'_>) -> Result<String, Failure> {
+    let fault = |error: String| {
+        Failure::new(format!("the page cannot be written: {error}"), "write .svg instead")
+    };
+    let run = serde_json::to_string(&run(picture)).map_err(|error| fault(error.to_string()))?;
+    let mut pages = Environment::new();
+    pages.add_template("page.html", include_str!("page.html")).map_err(|e| fault(e.to_string()))?;
+    let page = pages.get_template("page.html").map_err(|e| fault(e.to_string()))?;
+    // Inside of a script only its own end means something.
+    let run = minijinja::Value::from_safe_string(run.replace("</", "<\\/"));
+    let script = minijinja::Value::from_safe_string(include_str!("page.js").to_owned());
+    let page = page.render(context! { title => picture.title, run, script });
+    page.map_err(|error| fault(error.to_string()))
+}
+
+fn run<'a>(picture: &Picture<'a>) -> Run<'a> {
+    let stretch = (picture.to.seconds() - picture.from.seconds()) / STRETCHES;
+    let seen = Seen { from: picture.from, to: picture.to, stretch };
+    let mut rows = Vec::new();
+    let mut pauses = Vec::new();
+    if let Some(&Shown { lanes, plan }) = picture.runs.first() {
+        pauses = seen.spans(lanes.around.pauses.iter().copied());
+        for (map, spans) in &lanes.around.maps {
+            let spans = seen.spans(spans.iter().copied());
+            rows.push(Row::Map { name: &plan.names.maps[*map], spans });
+        }
+        let moves = |one: &&ControlLane| one.values.iter().any(|(_, value)| *value != Vector::ZERO);
+        rows.extend(lanes.around.controls.iter().filter(moves).map(|one| seen.control(plan, one)));
+        for lane in &lanes.lanes {
+            let has_something = !lane.marks.is_empty() || !lane.values.is_empty();
+            if picture.shows(lane.action, has_something) {
+                rows.push(seen.action(plan, lane));
+            }
+        }
+    }
+    Run { from: picture.from.seconds(), to: picture.to.seconds(), pauses, rows }
+}
+
+/// What part of a run is seen, and how finely.
+struct Seen {
+    from: Time,
+    to: Time,
+    stretch: f64,
+}
+
+impl Seen {
+    /// Stretches; such as cannot be told apart are one.
+    fn spans(&self, spans: impl Iterator<Item = (Time, Time)>) -> Vec<Span> {
+        let mut all: Vec<Span> = Vec::new();
+        for (from, to) in spans.filter(|(from, to)| *to >= self.from && *from <= self.to) {
+            let (from, to) = (from.seconds(), to.seconds());
+            match all.last_mut().filter(|last| to - last.0 < self.stretch) {
+                Some(last) => last.1 = to,
+                None => all.push((from, to)),
+            }
+        }
+        all
+    }
+
+    fn control<'a>(&self, plan: &'a Plan, control: &ControlLane) -> Row<'a> {
+        let mut name = plan.names.controls[control.control].clone();
+        if control.device > 0 {
+            name.push_str(&format!(" {}", control.device + 1));
+        }
+        let kind = plan.controls[control.control].kind;
+        if kind == ControlKind::Button {
+            let spans = Some(self.spans(control.held(self.to).into_iter()));
+            return Row::Control { name, spans, curves: None };
+        }
+        let values = control.values.iter().copied();
+        let curves = self.curves(values, kind.yields().components(), kind == ControlKind::Relative);
+        Row::Control { name, spans: None, curves: Some(curves) }
+    }
+
+    fn action<'a>(&self, plan: &'a Plan, lane: &Lane) -> Row<'a> {
+        let spec = &plan.actions[lane.action];
+        let of = |state: State| {
+            let spans = lane.spans.iter().filter(move |(.., one)| *one == state);
+            self.spans(spans.map(|(from, to, _)| (*from, *to)))
+        };
+        let count = if spec.kind == Kind::Switch { 1 } else { spec.kind.components().min(3) };
+        let curves = self.curves(lane.parts.iter().copied(), count, false);
+        Row::Action {
+            name: &plan.names.actions[lane.action],
+            pressed: self.spans(lane.pressed.iter().copied()),
+            pending: of(State::Pending),
+            live: of(State::Live),
+            events: self.events(lane),
+            levels: [spec.wake, spec.down, spec.up],
+            curves: Some(curves).filter(|_| !lane.parts.is_empty()),
+        }
+    }
+
+    fn events(&self, lane: &Lane) -> Vec<(f64, &'static str, &'static str)> {
+        let mut all: Vec<(f64, &'static str, &'static str)> = Vec::new();
+        let seen = lane.marks.iter().filter(|(t, _)| *t >= self.from && *t <= self.to);
+        for (t, mark) in seen {
+            let (kind, cause) = match mark {
+                Mark::Wake => ("wake", ""),
+                Mark::Fire => ("fire", ""),
+                Mark::Lapse(cause) => ("lapse", cause.word()),
+                Mark::Rest(cause) => ("rest", cause.word()),
+            };
+            let t = t.seconds();
+            let mut last = all.iter().rev().take(8);
+            if !last.any(|(at, of, _)| *of == kind && t - at < self.stretch) {
+                all.push((t, kind, cause));
+            }
+        }
+        all
+    }
+
+    fn curves(
+        &self,
+        values: impl Iterator<Item = (Time, Vector)> + Clone,
+        count: usize,
+        moved: bool,
+    ) -> Vec<Curve> {
+        let curve = |component: Component| Curve {
+            name: if count > 1 { component.letter().to_string() } else { String::new() },
+            moved,
+            points: self.points(values.clone().map(|(t, v)| (t.seconds(), v.component(component)))),
+        };
+        Component::ALL.into_iter().take(count).map(curve).collect()
+    }
+
+    /// A curve's points, four for a stretch at most.
+    fn points(&self, values: impl Iterator<Item = (f64, f64)>) -> Vec<(f64, f64)> {
+        let mut all: Vec<(f64, f64)> = Vec::new();
+        let mut begun = 0;
+        for (t, value) in values {
+            if all.last().is_some_and(|last| last.1 == value) {
+                continue;
+            }
+            if all.get(begun).is_none_or(|first| t - first.0 >= self.stretch) {
+                begun = all.len();
+            } else if all.len() - begun >= 4 {
+                // Least and greatest stay in the middle, the last one at the end.
+                let last = all.len() - 1;
+                for place in [begun + 1, begun + 2] {
+                    let is_least = place == begun + 1;
+                    if (all[last].1 < all[place].1) == is_least && all[last].1 != all[place].1 {
+                        all[place].1 = all[last].1;
+                    }
+                }
+                all[last] = (t, value);
+                continue;
+            }
+            all.push((t, value));
+        }
+        all
+    }
+}

@@ -1,0 +1,163 @@
+//! One action's lane: bars, marks and labels.
+
+use super::{Anchor, Done, Pen, Shade, Stage, text_width};
+use harmonym_core::base::Time;
+use harmonym_core::trace::{Lane, Mark, State};
+
+/// Marks nearer than this are one.
+const APART: f64 = 7.0;
+/// Bars nearer than this are one.
+const GAP: f64 = 0.6;
+
+/// The shade of what is live in the first run or the second.
+pub fn live(run: usize) -> Shade {
+    if run == 0 { Shade::Blue } else { Shade::Orange }
+}
+
+fn pending(run: usize) -> Shade {
+    if run == 0 { Shade::Pale } else { Shade::PaleOrange }
+}
+
+/// A fire.
+pub fn diamond(pen: &Pen<'_>, (x, y): (f64, f64), shade: Shade) -> Done {
+    let r = 4.6;
+    let corners = [(x, y - r), (x + r, y), (x, y + r), (x - r, y)];
+    let halo = [(x, y - r - 1.2), (x + r + 1.2, y), (x, y + r + 1.2), (x - r - 1.2, y)];
+    pen.shape(&halo, Shade::White)?;
+    pen.shape(&corners, shade)
+}
+
+/// A lapse.
+pub fn cross(pen: &Pen<'_>, (x, y): (f64, f64)) -> Done {
+    let r = 3.6;
+    for (shade, width) in [(Shade::White, 3.6), (Shade::Orange, 2.0)] {
+        pen.line([(x - r, y - r), (x + r, y + r)], shade, width)?;
+        pen.line([(x - r, y + r), (x + r, y - r)], shade, width)?;
+    }
+    Ok(())
+}
+
+/// The presses and episodes of a lane between two heights.
+pub fn bars(stage: &Stage<'_, '_>, lane: &Lane, (top, bottom): (f64, f64), run: usize) -> Done {
+    let of = |state: State| {
+        let spans = lane.spans.iter().filter(move |(.., one)| *one == state);
+        merged(stage, spans.map(|(from, to, _)| (*from, *to)))
+    };
+    for (x0, x1) in of(State::Pending) {
+        let bar = [x0, top, x1.max(x0 + 0.8), bottom];
+        stage.pen.fill(bar, pending(run))?;
+        stage.pen.frame(bar, live(run), 0.7)?;
+    }
+    for (x0, x1) in of(State::Live) {
+        stage.pen.fill([x0, top, x1.max(x0 + 0.8), bottom], live(run))?;
+    }
+    Ok(())
+}
+
+/// When a control of the lane was held.
+pub fn pressed(stage: &Stage<'_, '_>, lane: &Lane, y: f64) -> Done {
+    for (x0, x1) in merged(stage, lane.pressed.iter().copied()) {
+        stage.pen.fill([x0, y, x1.max(x0 + 0.8), y + 3.0], Shade::Grey)?;
+    }
+    Ok(())
+}
+
+/// Stretches as they can be seen apart.
+pub fn merged(stage: &Stage<'_, '_>, spans: impl Iterator<Item = (Time, Time)>) -> Vec<(f64, f64)> {
+    let mut all: Vec<(f64, f64)> = Vec::new();
+    for (from, to) in spans {
+        let Some((x0, x1)) = stage.ruler.span(from, to) else { continue };
+        match all.last_mut().filter(|last| x0 - last.1 < GAP) {
+            Some(last) => last.1 = last.1.max(x1),
+            None => all.push((x0, x1)),
+        }
+    }
+    all
+}
+
+/// Marks that cannot be seen apart, as one.
+struct Group {
+    from: f64,
+    to: f64,
+    count: usize,
+}
+
+fn groups(stage: &Stage<'_, '_>, lane: &Lane, is: impl Fn(Mark) -> bool) -> Vec<Group> {
+    let mut all: Vec<Group> = Vec::new();
+    let marks = lane.marks.iter().filter(|(_, mark)| is(*mark));
+    for x in marks.filter_map(|(t, _)| stage.ruler.x_within(*t)) {
+        match all.last_mut().filter(|last| x - last.to < APART) {
+            Some(last) => (last.to, last.count) = (x, last.count + 1),
+            None => all.push(Group { from: x, to: x, count: 1 }),
+        }
+    }
+    all
+}
+
+/// The events of a lane at a height, with the causes of its ends where there is room.
+pub fn marks(stage: &Stage<'_, '_>, lane: &Lane, y: f64) -> Done {
+    let pen = stage.pen;
+    let mut taken: Vec<(f64, f64)> = Vec::new();
+    for group in groups(stage, lane, |mark| matches!(mark, Mark::Rest(_))) {
+        taken.push((group.from - 4.0, group.to + 4.0));
+        if group.count == 1 {
+            pen.ring((group.from, y), 3.4, Shade::Ink)?;
+        }
+    }
+    let mut counts = Vec::new();
+    for group in groups(stage, lane, |mark| mark == Mark::Fire) {
+        taken.push((group.from - 5.0, group.to + 5.0));
+        if group.count > 1 {
+            pen.fill([group.from, y - 1.6, group.to.max(group.from + 1.0), y + 1.6], Shade::White)?;
+            pen.line([(group.from, y), (group.to, y)], Shade::Ink, 2.0)?;
+            diamond(pen, (group.to, y), Shade::Ink)?;
+            counts.push((group.to, format!("{} fires", group.count)));
+        }
+        diamond(pen, (group.from, y), Shade::Ink)?;
+    }
+    for group in groups(stage, lane, |mark| matches!(mark, Mark::Lapse(_))) {
+        taken.push((group.from - 5.0, group.to + 5.0));
+        if group.count > 1 {
+            pen.line([(group.from, y), (group.to, y)], Shade::Orange, 2.0)?;
+            cross(pen, (group.to, y))?;
+            counts.push((group.to, format!("{} lapses", group.count)));
+        }
+        cross(pen, (group.from, y))?;
+    }
+    labels(stage, lane, y, &mut taken, counts)
+}
+
+/// Causes and counts, each where nothing else is.
+fn labels(
+    stage: &Stage<'_, '_>,
+    lane: &Lane,
+    y: f64,
+    taken: &mut Vec<(f64, f64)>,
+    counts: Vec<(f64, String)>,
+) -> Done {
+    for (from, to, _) in &lane.spans {
+        taken.extend(stage.ruler.span(*from, *to));
+    }
+    taken.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let ends = lane.marks.iter().filter_map(|(t, mark)| match mark {
+        Mark::Lapse(cause) => Some((*t, cause.word(), Shade::Orange)),
+        Mark::Rest(cause) => Some((*t, cause.word(), Shade::Grey)),
+        Mark::Wake | Mark::Fire => None,
+    });
+    let ends = ends
+        .filter_map(|(t, word, shade)| Some((stage.ruler.x_within(t)?, word.to_owned(), shade)));
+    let counts = counts.into_iter().map(|(x, text)| (x, text, Shade::Ink));
+    let mut free = f64::NEG_INFINITY;
+    let mut all: Vec<_> = counts.chain(ends).collect();
+    all.sort_by(|a, b| a.0.total_cmp(&b.0));
+    for (x, text, shade) in all {
+        let (from, to) = (x + 7.0, x + 7.0 + text_width(&text, 9.5, false));
+        let next = taken.partition_point(|(start, _)| *start <= x + 0.5);
+        let room = taken.get(next).map_or(stage.right, |(start, _)| *start - 2.0);
+        if from >= free && to <= room.min(stage.right) {
+            stage.pen.text(&text, (from, y), Anchor::Left, 9.5, false, shade)?;
+            free = to + 4.0;
+        }
+    }
+    Ok(())
+}

@@ -1,0 +1,275 @@
+//! The rows of a picture in time: maps, controls, actions.
+
+use super::curve::{self, Scale};
+use super::{Done, MARGIN, Picture, Shown, Stage, lane, scale_ends};
+use crate::draw::pen::{Anchor, Pen, Shade, fit, text_width};
+use harmonym_core::base::{Component, Kind, Time, Vector};
+use harmonym_core::plan::{ControlKind, Plan};
+use harmonym_core::trace::{ControlLane, Lane};
+
+/// The sizes of names: of actions, of the map above them, of everything else.
+const NAME: f64 = 11.5;
+const SMALL: f64 = 9.5;
+const PLAIN: f64 = 10.5;
+
+/// One row.
+pub enum Row<'a> {
+    /// When a map was open.
+    Map(&'a str, &'a [(Time, Time)]),
+    /// What a control reported.
+    Control(String, &'a ControlLane, &'a Plan),
+    /// An action: its name, its lane in each run, and its kind.
+    Action(&'a str, Vec<(usize, &'a Lane)>, Kind, [f64; 3]),
+}
+
+/// The rows of a picture, from top to bottom.
+pub fn rows<'a>(picture: &Picture<'a>) -> Vec<Row<'a>> {
+    let Some(&first) = picture.runs.first() else { return Vec::new() };
+    let Shown { lanes, plan } = first;
+    let mut rows = Vec::new();
+    for (map, spans) in &lanes.around.maps {
+        rows.push(Row::Map(plan.names.maps[*map].as_str(), spans));
+    }
+    let moves = |one: &&ControlLane| one.values.iter().any(|(_, value)| *value != Vector::ZERO);
+    for control in lanes.around.controls.iter().filter(moves) {
+        let mut name = plan.names.controls[control.control].clone();
+        if control.device > 0 {
+            name.push_str(&format!(" {}", control.device + 1));
+        }
+        rows.push(Row::Control(name, control, plan));
+    }
+    for own in &lanes.lanes {
+        let name = plan.names.actions[own.action].as_str();
+        let others = picture.runs.iter().enumerate().skip(1);
+        let mut all = vec![(0, own)];
+        all.extend(others.filter_map(|(run, other)| Some((run, other.lane(name)?))));
+        let has_something =
+            |(_, lane): &(usize, &Lane)| !lane.marks.is_empty() || !lane.values.is_empty();
+        if picture.shows(own.action, all.iter().any(has_something)) {
+            let spec = &plan.actions[own.action];
+            rows.push(Row::Action(name, all, spec.kind, [spec.wake, spec.down, spec.up]));
+        }
+    }
+    rows
+}
+
+/// How high each row is, to fill `room` where they are few.
+pub fn heights(rows: &[Row<'_>], room: f64) -> Vec<f64> {
+    let actions = rows.iter().filter(|row| matches!(row, Row::Action(..))).count();
+    let curve = match actions {
+        0..=6 => 92.0,
+        7..=14 => 66.0,
+        _ => 50.0,
+    };
+    let bar = if actions > 14 { 26.0 } else { 34.0 };
+    let least: Vec<f64> = rows
+        .iter()
+        .map(|row| match row {
+            Row::Map(..) => 18.0,
+            Row::Control(_, control, plan) => match plan.controls[control.control].kind {
+                ControlKind::Button => 17.0,
+                _ => 38.0,
+            },
+            Row::Action(_, lanes, ..) if lanes.iter().any(|(_, lane)| !lane.parts.is_empty()) => {
+                curve
+            }
+            Row::Action(..) => bar,
+        })
+        .collect();
+    // Actions take what is left, up to twice their height.
+    let taken: f64 = least.iter().sum();
+    let of_actions: f64 = rows
+        .iter()
+        .zip(&least)
+        .filter(|(row, _)| matches!(row, Row::Action(..)))
+        .map(|(_, height)| height)
+        .sum();
+    let more = if of_actions > 0.0 { ((room - taken) / of_actions).clamp(0.0, 1.0) } else { 0.0 };
+    let grown = rows.iter().zip(least).map(|(row, height)| match row {
+        Row::Action(..) => height * (1.0 + more),
+        _ => height,
+    });
+    grown.collect()
+}
+
+impl Row<'_> {
+    /// What stands left of it: small above, and its name.
+    fn words(&self) -> (Option<&str>, String) {
+        match self {
+            Self::Map(name, _) => (None, format!("map {name}")),
+            Self::Control(name, ..) => (None, name.clone()),
+            Self::Action(address, ..) => match address.split_once('.') {
+                Some((map, action)) => (Some(map), action.to_owned()),
+                None => (None, (*address).to_owned()),
+            },
+        }
+    }
+
+    pub fn label_width(&self) -> f64 {
+        match self.words() {
+            (Some(above), name) => {
+                text_width(&name, NAME, true).max(text_width(above, SMALL, false))
+            }
+            (None, name) => text_width(&name, PLAIN, false),
+        }
+    }
+
+    /// Its name, ending at `right`.
+    pub fn label(&self, pen: &Pen<'_>, right: f64, middle: f64) -> Done {
+        let room = right - MARGIN;
+        let (above, name) = self.words();
+        let Some(above) = above else {
+            let text = fit(&name, PLAIN, false, room);
+            return pen.text(&text, (right, middle), Anchor::Right, PLAIN, false, Shade::Grey);
+        };
+        let (above, name) = (fit(above, SMALL, false, room), fit(&name, NAME, true, room));
+        pen.text(&above, (right, middle - 7.0), Anchor::Right, SMALL, false, Shade::Grey)?;
+        pen.text(&name, (right, middle + 6.0), Anchor::Right, NAME, true, Shade::Ink)
+    }
+
+    pub fn draw(
+        &self,
+        picture: &Picture<'_>,
+        stage: &Stage<'_, '_>,
+        (top, bottom): (f64, f64),
+    ) -> Done {
+        match self {
+            Self::Map(_, spans) => {
+                for (x0, x1) in lane::merged(stage, spans.iter().copied()) {
+                    let bar = [x0, top + 4.0, x1, bottom - 4.0];
+                    stage.pen.fill(bar, Shade::Rule)?;
+                    stage.pen.frame(bar, Shade::Grey, 0.6)?;
+                }
+                Ok(())
+            }
+            Self::Control(_, control, plan) => draw_control(stage, control, plan, (top, bottom)),
+            Self::Action(_, lanes, kind, levels) => {
+                draw_action(stage, lanes, *kind, *levels, (top, bottom), picture.runs.len())
+            }
+        }
+    }
+}
+
+fn draw_control(
+    stage: &Stage<'_, '_>,
+    control: &ControlLane,
+    plan: &Plan,
+    (top, bottom): (f64, f64),
+) -> Done {
+    let kind = plan.controls[control.control].kind;
+    if kind == ControlKind::Button {
+        let spans = control.held(stage.ruler.end());
+        for (x0, x1) in lane::merged(stage, spans.into_iter()) {
+            stage.pen.fill([x0, top + 4.0, x1.max(x0 + 0.8), bottom - 4.0], Shade::Grey)?;
+        }
+        return Ok(());
+    }
+    let is_moved = kind == ControlKind::Relative;
+    let parts = control.values.iter().copied();
+    curves(stage, parts, kind.yields().components(), is_moved, (top + 4.0, bottom - 4.0), 0, None)
+}
+
+/// Some components as curves; gives the scale that they are on.
+fn curves(
+    stage: &Stage<'_, '_>,
+    values: impl Iterator<Item = (Time, Vector)> + Clone,
+    count: usize,
+    is_moved: bool,
+    (top, bottom): (f64, f64),
+    run: usize,
+    scale: Option<Scale>,
+) -> Done {
+    let of = |component: Component| {
+        values.clone().map(move |(t, value)| (t, value.component(component)))
+    };
+    let components = || Component::ALL.into_iter().take(count);
+    let seen = || components().flat_map(of).map(|(_, value)| value);
+    let own = scale.is_none();
+    let scale = scale.unwrap_or_else(|| Scale::new(seen(), top, bottom));
+    if own {
+        scale_ends(stage, scale)?;
+    }
+    let shades = match run {
+        0 => [Shade::Blue, Shade::Ink, Shade::Grey],
+        _ => [Shade::Orange, Shade::Orange, Shade::Orange],
+    };
+    for (component, shade) in components().zip(shades).collect::<Vec<_>>().into_iter().rev() {
+        let points = match is_moved {
+            true => curve::moved(of(component), &stage.ruler, scale),
+            false => curve::held(of(component), &stage.ruler, scale),
+        };
+        if count > 1 && points.iter().all(|(_, y)| *y == scale.y(0.0)) {
+            continue;
+        }
+        let width = if component == Component::X { 1.6 } else { 1.1 };
+        let peak = points.iter().copied().max_by(|a, b| {
+            let far = |y: f64| (y - scale.y(0.0)).abs();
+            far(a.1).total_cmp(&far(b.1))
+        });
+        stage.pen.line(points, shade, width)?;
+        // Which curve is which is also written on it.
+        if let Some((x, y)) = peak.filter(|_| count > 1 && run == 0) {
+            let at = (
+                x.clamp(stage.left + 2.0, stage.right - 14.0) + 4.0,
+                y.clamp(top + 5.0, bottom - 5.0),
+            );
+            let name = component.letter().to_string();
+            let (x, y) = at;
+            stage.pen.fill([x - 1.5, y - 5.0, x + 8.0, y + 5.0], Shade::White)?;
+            stage.pen.text(&name, at, Anchor::Left, 10.0, true, shade)?;
+        }
+    }
+    Ok(())
+}
+
+fn draw_action(
+    stage: &Stage<'_, '_>,
+    lanes: &[(usize, &Lane)],
+    kind: Kind,
+    [wake, down, up]: [f64; 3],
+    (top, bottom): (f64, f64),
+    runs: usize,
+) -> Done {
+    let has_curve = lanes.iter().any(|(_, lane)| !lane.parts.is_empty());
+    let bar = match (has_curve, runs) {
+        (true, _) => 15.0_f64.min((bottom - top) * 0.3),
+        (false, _) => 13.0,
+    };
+    let at = if has_curve { top + 4.0 } else { (top + bottom - bar - 4.0) / 2.0 };
+    if let Some((_, first)) = lanes.first() {
+        lane::pressed(stage, first, at)?;
+    }
+    let (bar_top, bar_bottom) = (at + 4.0, at + 4.0 + bar);
+    let each = bar / runs.max(1) as f64;
+    for (run, lane) in lanes {
+        let from = bar_top + each * *run as f64;
+        lane::bars(stage, lane, (from, from + each - if runs > 1 { 0.8 } else { 0.0 }), *run)?;
+    }
+    if has_curve {
+        let (top, bottom) = (bar_bottom + 6.0, bottom - 5.0);
+        let count = if kind == Kind::Switch { 1 } else { kind.components().min(3) };
+        let levels = [wake, down, up].into_iter().filter(|_| count == 1 || kind != Kind::Turn);
+        let seen = lanes.iter().flat_map(|(_, lane)| lane.parts.iter());
+        let parts = seen.flat_map(|(_, value)| value.xyz().into_iter().take(count));
+        let scale = Scale::new(parts, top, bottom);
+        scale_ends(stage, scale)?;
+        for level in levels {
+            let y = scale.y(level);
+            if level <= scale.most && scale.y(0.0) - y > 4.0 {
+                stage.pen.dashes((stage.left, y), (stage.right, y), (3.0, 4.0), Shade::Grey)?;
+            }
+        }
+        for (run, lane) in lanes {
+            let values = lane.parts.iter().copied();
+            curves(stage, values, count, false, (top, bottom), *run, Some(scale))?;
+        }
+    }
+    match runs {
+        1 => lanes
+            .iter()
+            .try_for_each(|(_, one)| lane::marks(stage, one, (bar_top + bar_bottom) / 2.0)),
+        _ => lanes.iter().try_for_each(|(run, one)| {
+            lane::marks(stage, one, bar_top + each * (*run as f64 + 0.5))
+        }),
+    }
+}
