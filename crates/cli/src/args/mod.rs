@@ -182,6 +182,8 @@ pub enum Command {
     Compare(CompareArgs),
     /// Tell what an action did on some hands and why, or every station at one moment
     Why(WhyArgs),
+    /// Show what a binding makes of raw values: dead zone, full point, levels, reach
+    Curve(CurveArgs),
     /// Draw a run in time: controls, values, episodes and events
     Plot(PlotArgs),
     /// Run scores and see whether what they expect comes out
@@ -316,6 +318,22 @@ pub struct PlotArgs {
     /// End here: 3s
     #[arg(long, value_name = "TIME")]
     pub to: Option<String>,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct CurveArgs {
+    /// The action, or one binding of it: quay.walk, quay.walk@pad#1
+    #[arg(value_name = "ACTION[@SCHEME#N]")]
+    pub action: String,
+    /// The picture to write: .svg or .png; otherwise it is shown here
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
+    /// Several values of one number side by side: setting.gaze-speed.default=1,2
+    #[arg(long, value_name = "ADDRESS=A,B…")]
+    pub vary: Option<String>,
+    /// Draw with plain ASCII
+    #[arg(long)]
+    pub ascii: bool,
 }
 
 #[derive(Debug, clap::Args)]

@@ -4,6 +4,7 @@ pub mod check;
 mod compare;
 mod completions;
 mod controls;
+mod curve;
 mod demo;
 mod hands;
 mod listen;
@@ -47,6 +48,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Export { table } => sheets::write(file, table.as_deref(), output),
         Command::Play(play) => play::run(file, play, output),
         Command::Compare(args) => compare::run(file, args, output),
+        Command::Curve(args) => curve::run(file, args, output),
         Command::Plot(args) => plot::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
         Command::Test { paths, format } => test::run(file, paths, *format, output),

@@ -70,11 +70,19 @@ fn stroke(style: &impl BackendStyle) -> String {
     format!("{} stroke-width=\"{width}\"", paint("stroke", style.color()))
 }
 
+/// A line through points as path data: the first as it is, the others as steps, which is shorter.
 fn points(all: impl IntoIterator<Item = BackendCoord>) -> String {
     let mut text = String::new();
-    for (i, (x, y)) in all.into_iter().enumerate() {
-        let command = if i == 0 { "M" } else { "L" };
-        let _ = write!(text, "{command}{} {}", Px(x), Px(y));
+    let mut last: Option<BackendCoord> = None;
+    for (x, y) in all {
+        let _ = match last {
+            None => write!(text, "M{} {}", Px(x), Px(y)),
+            Some((a, b)) if a == x => write!(text, "v{}", Px(y - b)),
+            Some((a, b)) if b == y => write!(text, "h{}", Px(x - a)),
+            Some((a, b)) if y < b => write!(text, "l{}{}", Px(x - a), Px(y - b)),
+            Some((a, b)) => write!(text, "l{} {}", Px(x - a), Px(y - b)),
+        };
+        last = Some((x, y));
     }
     text
 }

@@ -4,6 +4,7 @@
 //! outlines of an embedded font; a PNG is that SVG, rasterised.
 
 mod canvas;
+pub mod chart;
 mod glyphs;
 pub mod page;
 mod pen;

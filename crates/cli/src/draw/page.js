@@ -6,18 +6,28 @@ const tip = document.getElementById("tip");
 const readout = document.getElementById("readout");
 const rows = run.rows;
 const RULER = 30, PAD = 16;
+const clamp = (v, a, b) => Math.min(b, Math.max(a, v));
 let from = run.from, to = run.to, cursor = null, chosen = 0, drag = null;
 let left = 160, width = 0, height = 0, colors = {};
 
-const heightOf = row => row.kind === "map" ? 20 : row.curves ? (row.kind === "control" ? 44 : 84)
+let grow = 1;
+const leastOf = row => row.kind === "map" ? 20 : row.curves ? (row.kind === "control" ? 44 : 84)
   : row.kind === "control" ? 20 : 36;
+const heightOf = row => leastOf(row) * (row.kind === "action" ? grow : 1);
 let y0 = RULER;
-for (const row of rows) { row.top = y0; y0 += heightOf(row); row.bottom = y0; }
+// Few actions take the room that there is.
+function arrange() {
+  const sum = list => list.reduce((all, row) => all + leastOf(row), 0);
+  const actions = sum(rows.filter(row => row.kind === "action"));
+  const room = innerHeight - 190 - RULER - sum(rows.filter(row => row.kind !== "action"));
+  grow = actions ? clamp(room / actions, 1, 2.2) : 1;
+  y0 = RULER;
+  for (const row of rows) { row.top = y0; y0 += heightOf(row); row.bottom = y0; row.scale = null; }
+}
 chosen = Math.max(0, rows.findIndex(row => row.kind === "action"));
 
 const x = t => left + (t - from) / (to - from) * (width - left - PAD);
 const timeAt = px => from + (px - left) / (width - left - PAD) * (to - from);
-const clamp = (v, a, b) => Math.min(b, Math.max(a, v));
 
 // The last index whose time is at or before t; -1 before all.
 function before(list, t, of) {
@@ -63,21 +73,28 @@ function draw() {
   pen.save(); pen.beginPath(); pen.rect(left, 0, width - left - PAD + 1, height); pen.clip();
   pen.fillStyle = colors.band;
   for (const [a, b] of run.pauses) pen.fillRect(x(a), RULER, x(b) - x(a), height - RULER);
-  ruler(); rows.forEach(drawRow);
+  rules(); rows.forEach(drawRow);
   if (cursor !== null) { line([[x(cursor), RULER], [x(cursor), height]], colors.cursor, 1.2); }
   pen.restore();
   for (const row of rows) label(row);
+  times();
   tell();
 }
 
-function ruler() {
-  const s = step(), digits = Math.max(0, Math.ceil(-Math.log10(s) - 1e-9));
+function* ticks() {
+  const s = step();
+  for (let k = Math.ceil(from / s - 1e-9); k * s <= to + s * 1e-9; k++) yield k * s;
+}
+function rules() {
+  for (const t of ticks()) line([[x(t), RULER - 5], [x(t), height]], colors.rule, 1);
+}
+function times() {
+  const digits = Math.max(0, Math.ceil(-Math.log10(step()) - 1e-9));
   pen.font = "11.5px system-ui, sans-serif"; pen.textBaseline = "middle";
-  for (let k = Math.ceil(from / s - 1e-9); k * s <= to + s * 1e-9; k++) {
-    const at = x(k * s);
-    line([[at, RULER - 5], [at, height]], colors.rule, 1);
-    pen.textAlign = "center"; pen.fillStyle = colors.grey;
-    pen.fillText((k * s).toFixed(digits) + " s", at, 12);
+  pen.textAlign = "center"; pen.fillStyle = colors.grey;
+  for (const t of ticks()) {
+    const text = t.toFixed(digits) + " s", half = pen.measureText(text).width / 2;
+    pen.fillText(text, Math.min(x(t), width - half - 3), 12);
   }
 }
 
@@ -109,7 +126,7 @@ function scaleOf(row) {
     let least = 0, most = 0;
     for (const curve of row.curves) for (const [, v] of curve.points) { least = Math.min(least, v); most = Math.max(most, v); }
     if (least === most) most = 1;
-    const top = row.kind === "action" ? row.top + 30 : row.top + 4;
+    const top = row.kind === "action" ? row.top + 32 : row.top + 4;
     row.scale = { least, most, top, bottom: row.bottom - 5 };
     row.scale.y = v => row.scale.bottom - (v - least) / (most - least) * (row.scale.bottom - top);
   }
@@ -171,17 +188,22 @@ function curves(row) {
 
 function marks(row, y) {
   const list = row.events, start = Math.max(0, before(list, from - (to - from) * 0.01, e => e[0]));
-  let free = -1e9, last = {};
+  let free = -1e9, last = {}, seen = [];
   pen.font = "10.5px system-ui, sans-serif"; pen.textBaseline = "middle"; pen.textAlign = "left";
   const words = [];
   for (let i = start; i < list.length && list[i][0] <= to; i++) {
     const [t, kind, cause] = list[i], at = x(t);
     if (kind === "wake" || at - (last[kind] ?? -1e9) < 6) continue;
     last[kind] = at;
+    seen.push([at, kind]);
+    if (cause) words.push([at, cause, kind, i]);
+  }
+  const over = { rest: 0, lapse: 1, fire: 2 };
+  seen.sort((a, b) => over[a[1]] - over[b[1]]);
+  for (const [at, kind] of seen) {
     if (kind === "fire") { pen.fillStyle = colors.ink; shape(at, y, 4.6); }
     else if (kind === "rest") { pen.beginPath(); pen.arc(at, y, 3.6, 0, 7); pen.fillStyle = colors.back; pen.fill(); pen.strokeStyle = colors.ink; pen.lineWidth = 1.3; pen.stroke(); }
     else { line([[at - 4, y - 4], [at + 4, y + 4]], colors.lapse, 2.2); line([[at - 4, y + 4], [at + 4, y - 4]], colors.lapse, 2.2); }
-    if (cause) words.push([at, cause, kind, i]);
   }
   for (const [at, cause, kind, i] of words) {
     const wide = pen.measureText(cause).width, next = list.slice(i + 1).find(e => e[0] > list[i][0]);
@@ -195,7 +217,7 @@ function shape(a, b, r) {
   pen.fill(); pen.strokeStyle = colors.back; pen.lineWidth = 1; pen.stroke();
 }
 
-function inside(list, t) { const i = before(list, t, s => s[0]); return i >= 0 && t <= list[i][1] ? list[i] : null; }
+function inside(list, t) { const i = before(list, t, s => s[0]); return i >= 0 && (t < list[i][1] || t === list[i][0]) ? list[i] : null; }
 const sec = t => (Math.round(t * 1e4) / 1e4) + " s";
 
 // What a row is at a moment, in words.
@@ -281,6 +303,7 @@ click("in", () => zoom(0.6, cursor ?? (from + to) / 2));
 click("out", () => zoom(1 / 0.6, cursor ?? (from + to) / 2));
 click("all", () => show(run.from, run.to));
 click("look", look);
-addEventListener("resize", draw);
+addEventListener("resize", () => { arrange(); draw(); });
 matchMedia("(prefers-color-scheme: dark)").addEventListener("change", draw);
+arrange();
 draw();

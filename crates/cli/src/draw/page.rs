@@ -10,7 +10,7 @@ use serde::Serialize;
 
 /// The whole run is parted into so many stretches; of each, a curve keeps the first value, the
 /// least, the greatest and the last.
-const STRETCHES: f64 = 16_000.0;
+const STRETCHES: f64 = 6_000.0;
 
 #[derive(Serialize)]
 struct Run<'a> {
@@ -178,7 +178,10 @@ impl Seen {
         let curve = |component: Component| Curve {
             name: if count > 1 { component.letter().to_string() } else { String::new() },
             moved,
-            points: self.points(values.clone().map(|(t, v)| (t.seconds(), v.component(component)))),
+            points: self.points(values.clone().map(|(t, v)| {
+                let rounded = (v.component(component) * 1e6).round() / 1e6;
+                (t.seconds(), rounded)
+            })),
         };
         Component::ALL.into_iter().take(count).map(curve).collect()
     }

@@ -1,6 +1,7 @@
 //! How things are shown.
 
 pub mod action;
+pub mod curve;
 pub mod diff;
 pub mod events;
 pub mod findings;

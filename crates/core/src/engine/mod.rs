@@ -19,6 +19,7 @@ mod plus;
 mod sequence;
 mod state;
 mod timers;
+mod transfer;
 mod trigger;
 mod usage;
 

@@ -34,6 +34,8 @@ pub(super) enum Mode {
     Tick,
     /// Only the value of this very moment: nothing is taken in.
     Peek,
+    /// No time at all: what moves has arrived.
+    Still,
 }
 
 impl Motion {
@@ -82,7 +84,7 @@ impl State {
         match self.mode {
             Mode::Event | Mode::Look => true,
             Mode::Tick => !self.passed_moving,
-            Mode::Peek => false,
+            Mode::Peek | Mode::Still => false,
         }
     }
 
@@ -93,6 +95,9 @@ impl State {
         cut: bool,
         input: Vector,
     ) -> Vector {
+        if self.mode == Mode::Still {
+            return input;
+        }
         let mut motion = self.motions[id];
         let mut value = motion.eased(self.now);
         if self.takes() && input != motion.target {
@@ -113,6 +118,9 @@ impl State {
     }
 
     pub fn smooth(&mut self, id: MotionId, time: ParamId, input: Vector, is_turn: bool) -> Vector {
+        if self.mode == Mode::Still {
+            return input;
+        }
         let mut motion = self.motions[id];
         let mut value = motion.lagged(self.now, is_turn);
         if self.takes() && input != motion.target {
@@ -152,8 +160,10 @@ impl State {
 
     /// Value × seconds since the last tick, taken at each tick and held until the next.
     pub fn travel(&mut self, id: MotionId, input: Vector) -> Vector {
-        if self.is_peeking() {
-            return self.motions[id].held;
+        match self.mode {
+            Mode::Peek => return self.motions[id].held,
+            Mode::Still => return input,
+            _ => {}
         }
         let mut motion = self.motions[id];
         let seconds = motion.seconds(self.now);

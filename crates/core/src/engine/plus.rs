@@ -2,6 +2,7 @@
 //! control with fewer holders until that is back at 0.
 
 use super::hands::{HELD, Halves, both, freed, on_devices};
+use super::motion::Mode;
 use super::state::State;
 use crate::base::{ControlId, LeadId, PlusId, Vector};
 use crate::plan::{MOST_DEVICES, Plan, Plus};
@@ -63,8 +64,10 @@ impl State {
 
     /// What a `+` gives, from what its parts have just given.
     pub fn plus(&mut self, plan: &Plan, id: PlusId) -> Vector {
-        if !self.is_peeking() {
-            self.update_plus(plan, id, false);
+        match self.mode {
+            Mode::Still => return self.values[plan.pluses[id].last],
+            Mode::Peek => {}
+            _ => self.update_plus(plan, id, false),
         }
         if self.pluses[id].counts { self.values[plan.pluses[id].last] } else { Vector::ZERO }
     }

@@ -132,6 +132,9 @@ impl Lanes {
     pub fn input(&mut self, plan: &Plan, input: &Input) {
         self.around.input(input);
         let What::Report(contact, value) = input.what else { return };
+        if !plan.controls[contact.control].kind.is_held() {
+            return;
+        }
         let key = (contact.control.index(), contact.device);
         let held = value.magnitude() >= HELD;
         let was = self.held.iter().position(|one| *one == key);

@@ -2,11 +2,13 @@
 
 mod around;
 mod compare;
+mod curve;
 mod lanes;
 mod scores;
 pub mod why;
 
 pub use around::{Around, ControlLane};
 pub use compare::{Change, Difference, compare};
+pub use curve::{Curve, Reach};
 pub use lanes::{Lane, Lanes, Mark, State};
 pub use scores::{NeverHolds, never_hold, opened};

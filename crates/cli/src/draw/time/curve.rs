@@ -34,10 +34,33 @@ impl Scale {
 /// What falls into one column of pixels.
 struct Column {
     x: f64,
-    first: f64,
+    /// The value before it.
+    before: f64,
     least: f64,
     most: f64,
     last: f64,
+}
+
+impl Column {
+    /// Its points, up to where the next one begins. Where that is far off, the value stays as it
+    /// is until there.
+    fn close(&self, next: f64, scale: Scale, points: &mut Vec<(f64, f64)>) {
+        let least_first = (self.before - self.least).abs() <= (self.before - self.most).abs();
+        let [near, far] =
+            if least_first { [self.least, self.most] } else { [self.most, self.least] };
+        let mut add = |x: f64, value: f64| {
+            let point = (x, scale.y(value));
+            if points.last() != Some(&point) {
+                points.push(point);
+            }
+        };
+        add(self.x, near);
+        add(self.x, far);
+        if next - self.x > 1.5 {
+            add(self.x, self.last);
+            add(next, self.last);
+        }
+    }
 }
 
 /// A value that stays between its changes, as a line.
@@ -49,15 +72,6 @@ pub fn held(
     let mut points = Vec::new();
     let mut before = 0.0;
     let mut column: Option<Column> = None;
-    let end = |points: &mut Vec<(f64, f64)>, column: Option<Column>| {
-        let Some(Column { x, first, least, most, last }) = column else { return };
-        for value in [first, least, most, last] {
-            let point = (x, scale.y(value));
-            if points.last() != Some(&point) {
-                points.push(point);
-            }
-        }
-    };
     for (t, value) in values {
         let x = ruler.x(t);
         if x < ruler.left() {
@@ -67,26 +81,27 @@ pub fn held(
         if x > ruler.right() {
             break;
         }
-        if let Some(open) = column.as_mut().filter(|open| x - open.x < 1.0) {
-            (open.least, open.most) = (open.least.min(value), open.most.max(value));
-            open.last = value;
-            before = value;
-            continue;
+        match column.as_mut().filter(|open| x - open.x < 1.0) {
+            Some(open) => {
+                (open.least, open.most) = (open.least.min(value), open.most.max(value));
+                open.last = value;
+            }
+            None => {
+                match column.take() {
+                    Some(done) => done.close(x, scale, &mut points),
+                    None => {
+                        points.extend([ruler.left(), x].map(|x| (x, scale.y(before))));
+                    }
+                }
+                column = Some(Column { x, before, least: value, most: value, last: value });
+            }
         }
-        end(&mut points, column.take());
-        // It stays as it was until here.
-        let corner = (x, scale.y(before));
-        if points.is_empty() {
-            points.push((ruler.left(), corner.1));
-        }
-        if points.last().is_none_or(|last| last.1 != corner.1 || last.0 < x) {
-            points.push(corner);
-        }
-        column = Some(Column { x, first: value, least: value, most: value, last: value });
         before = value;
     }
-    end(&mut points, column);
-    points.push((ruler.right(), scale.y(before)));
+    match column {
+        Some(done) => done.close(ruler.right().max(done.x + 2.0), scale, &mut points),
+        None => points.extend([ruler.left(), ruler.right()].map(|x| (x, scale.y(before)))),
+    }
     without_middles(points)
 }
 

@@ -151,13 +151,33 @@ fn labels(
     let mut all: Vec<_> = counts.chain(ends).collect();
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
     for (x, text, shade) in all {
-        let (from, to) = (x + 7.0, x + 7.0 + text_width(&text, 9.5, false));
+        let width = text_width(&text, 9.5, false);
+        let (from, to) = (x + 7.0, x + 7.0 + width);
         let next = taken.partition_point(|(start, _)| *start <= x + 0.5);
         let room = taken.get(next).map_or(stage.right, |(start, _)| *start - 2.0);
         if from >= free && to <= room.min(stage.right) {
+            let shade = if is_live(stage, lane, from, to) { Shade::White } else { shade };
             stage.pen.text(&text, (from, y), Anchor::Left, 9.5, false, shade)?;
             free = to + 4.0;
+        } else if shade == Shade::Orange && fits_before(stage, lane, x, width) {
+            // What lapses was pending: its bar is bright enough to write on.
+            stage.pen.text(&text, (x - 7.0, y), Anchor::Right, 9.5, false, Shade::Ink)?;
         }
     }
     Ok(())
+}
+
+/// Whether the lane is live somewhere between two places: its bar is dark.
+fn is_live(stage: &Stage<'_, '_>, lane: &Lane, from: f64, to: f64) -> bool {
+    let first = lane.spans.partition_point(|(_, end, _)| stage.ruler.x(*end) < from);
+    let mut near = lane.spans.iter().skip(first);
+    near.next().is_some_and(|(start, _, state)| *state == State::Live && stage.ruler.x(*start) < to)
+}
+
+/// Whether the bar that ends at `x` has room for a text.
+fn fits_before(stage: &Stage<'_, '_>, lane: &Lane, x: f64, width: f64) -> bool {
+    let end = lane.spans.partition_point(|(_, to, _)| stage.ruler.x(*to) < x - 0.5);
+    lane.spans
+        .get(end)
+        .is_some_and(|(from, ..)| stage.ruler.x(*from).max(stage.left) + 8.0 <= x - 7.0 - width)
 }

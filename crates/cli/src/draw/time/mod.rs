@@ -162,10 +162,14 @@ impl Picture<'_> {
             let Some(x) = stage.ruler.x_within(*t) else { continue };
             let name = format!("▸ {}", run.plan.names.schemes[*scheme]);
             let width = text_width(&name, 10.0, false);
-            if x >= free && x + width < stage.right {
-                stage.pen.text(&name, (x, TOP - 26.0), Anchor::Left, 10.0, false, Shade::Grey)?;
-                free = x + width + 6.0;
-            }
+            // Without room for its name a change still shows.
+            let (name, width) = match x >= free && x + width < stage.right {
+                true => (name, width),
+                false if x >= free - 4.0 => ("▸".to_owned(), 8.0),
+                false => continue,
+            };
+            stage.pen.text(&name, (x, TOP - 26.0), Anchor::Left, 10.0, false, Shade::Grey)?;
+            free = x + width + 6.0;
         }
         Ok(())
     }

@@ -209,8 +209,10 @@ fn curves(
         stage.pen.line(points, shade, width)?;
         // Which curve is which is also written on it.
         if let Some((x, y)) = peak.filter(|_| count > 1 && run == 0) {
+            // Each a little further along, so that no two lie on each other.
+            let aside = 4.0 + 12.0 * component as usize as f64;
             let at = (
-                x.clamp(stage.left + 2.0, stage.right - 14.0) + 4.0,
+                x.clamp(stage.left + 2.0, stage.right - 28.0) + aside,
                 y.clamp(top + 5.0, bottom - 5.0),
             );
             let name = component.letter().to_string();
@@ -248,17 +250,12 @@ fn draw_action(
     if has_curve {
         let (top, bottom) = (bar_bottom + 6.0, bottom - 5.0);
         let count = if kind == Kind::Switch { 1 } else { kind.components().min(3) };
-        let levels = [wake, down, up].into_iter().filter(|_| count == 1 || kind != Kind::Turn);
+        let levels = [("down", down), ("wake", wake), ("up", up)];
         let seen = lanes.iter().flat_map(|(_, lane)| lane.parts.iter());
         let parts = seen.flat_map(|(_, value)| value.xyz().into_iter().take(count));
         let scale = Scale::new(parts, top, bottom);
         scale_ends(stage, scale)?;
-        for level in levels {
-            let y = scale.y(level);
-            if level <= scale.most && scale.y(0.0) - y > 4.0 {
-                stage.pen.dashes((stage.left, y), (stage.right, y), (3.0, 4.0), Shade::Grey)?;
-            }
-        }
+        draw_levels(stage, levels, scale)?;
         for (run, lane) in lanes {
             let values = lane.parts.iter().copied();
             curves(stage, values, count, false, (top, bottom), *run, Some(scale))?;
@@ -272,4 +269,22 @@ fn draw_action(
             lane::marks(stage, one, bar_top + each * (*run as f64 + 0.5))
         }),
     }
+}
+
+/// The levels that lie apart from 0, each with its name where that does not touch another.
+fn draw_levels(stage: &Stage<'_, '_>, levels: [(&str, f64); 3], scale: Scale) -> Done {
+    let mut named: Vec<f64> = Vec::new();
+    for (name, level) in levels {
+        let y = scale.y(level);
+        if level > scale.most || scale.y(0.0) - y <= 4.0 {
+            continue;
+        }
+        stage.pen.dashes((stage.left, y), (stage.right, y), (3.0, 4.0), Shade::Grey)?;
+        if named.iter().all(|other| (other - y).abs() > 10.0) && y - 6.0 > scale.top {
+            let at = (stage.right - 2.0, y - 6.0);
+            stage.pen.text(name, at, Anchor::Right, 9.0, false, Shade::Grey)?;
+            named.push(y);
+        }
+    }
+    Ok(())
 }

@@ -4,7 +4,7 @@
 mod sentence;
 mod stations;
 
-pub use sentence::Words;
+pub use sentence::{Words, number};
 pub use stations::{Station, stations};
 
 use super::shown::{Start, line};

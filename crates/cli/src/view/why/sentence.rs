@@ -1,6 +1,6 @@
 //! Reasons as sentences, with by how much.
 
-use harmonym_core::base::{ActionId, AlternativeId, BindingId, OpId, Time, shortest};
+use harmonym_core::base::{ActionId, AlternativeId, BindingId, OpId, Time};
 use harmonym_core::engine::Cause;
 use harmonym_core::plan::{Blend, Guard, Plan};
 use harmonym_core::trace::why::{Awaits, Blocked, Ending, Miss, Moment, Standing, Story, Tale};
@@ -24,7 +24,8 @@ fn moment(time: Time) -> String {
 
 /// A number, to a millionth.
 pub fn number(value: f64) -> String {
-    shortest((value * 1e6).round() / 1e6).to_string()
+    // Adding 0 takes the sign from −0.
+    format!("{}", (value * 1e6).round() / 1e6 + 0.0)
 }
 
 impl Words<'_> {

@@ -1,0 +1,127 @@
+//! `curve`: raw values against shaped ones.
+
+use super::compare::changed;
+use super::show::{Found, find};
+use crate::args::CurveArgs;
+use crate::draw::chart::{Panel, curves};
+use crate::draw::{Form, save};
+use crate::failure::Failure;
+use crate::files::{Loaded, load_profile};
+use crate::output::Output;
+use crate::view::curve::{Named, chart, readings};
+use crate::view::style::Ink;
+use harmonym_core::trace::Curve;
+use std::path::Path;
+
+pub fn run(file: Option<&Path>, args: &CurveArgs, output: &mut Output) -> Result<(), Failure> {
+    let form = args.output.as_deref().map(|path| Form::of(path, &[Form::Svg, Form::Png]));
+    let form = form.transpose()?;
+    let loaded = load_profile(file, output)?;
+    let (action, of) = match args.action.split_once('@') {
+        Some((action, of)) => (action, Some(of)),
+        None => (args.action.as_str(), None),
+    };
+    let Found::Action(id) = find(&loaded.profile, action)? else {
+        let help = "name an action: quay.walk";
+        return Err(Failure::new(format!("`{action}` is a map"), help));
+    };
+    let address = loaded.profile.address(id);
+    let panels = panels(&loaded, &address, of, args)?;
+    let (Some(path), Some(form)) = (&args.output, form) else {
+        return tell(&panels, args.ascii, output);
+    };
+    save(path, form, &curves(&address, &panels))?;
+    output.remark(&format!("wrote {}", path.display()))
+}
+
+/// The profiles to draw: as it is, or with a number set to each of some values.
+fn variants(loaded: &Loaded, args: &CurveArgs) -> Result<Vec<(String, Loaded)>, Failure> {
+    let Some(vary) = &args.vary else { return Ok(Vec::new()) };
+    let Some((address, values)) = vary.split_once('=') else {
+        let help = "write --vary setting.gaze-speed.default=1,2";
+        return Err(Failure::new(format!("`{vary}` varies nothing"), help));
+    };
+    let values = values.split(',').map(str::trim);
+    values
+        .map(|value| {
+            let other = changed(loaded, &[format!("{address}={value}")])?;
+            Ok((value.to_owned(), other))
+        })
+        .collect()
+}
+
+fn panels(
+    loaded: &Loaded,
+    address: &str,
+    of: Option<&str>,
+    args: &CurveArgs,
+) -> Result<Vec<Panel>, Failure> {
+    let mut variants = variants(loaded, args)?;
+    let own = [(String::new(), loaded)];
+    let others: Vec<(String, &Loaded)> =
+        variants.iter_mut().map(|(name, other)| (name.clone(), &*other)).collect();
+    let all = if others.is_empty() { &own[..] } else { &others[..] };
+    let mut panels: Vec<Panel> = Vec::new();
+    let mut left_out = None;
+    for (name, loaded) in all {
+        let Some(action) = loaded.plan.find_action(address) else { continue };
+        let id = loaded.plan.by_file.iter().position(|one| *one == action).unwrap_or_default();
+        let written = loaded.profile.actions.iter().nth(id).map(|action| &action.bindings);
+        for (place, (binding, curve)) in Curve::of(&loaded.plan, action).into_iter().enumerate() {
+            let full = &loaded.plan.names.bindings[binding];
+            let short = full.split_once('@').map_or("", |(_, name)| name);
+            if of.is_some_and(|of| of != short && short.split('#').next() != Some(of)) {
+                continue;
+            }
+            let Some(curve) = curve else {
+                left_out = Some(full.clone());
+                continue;
+            };
+            match panels.iter_mut().find(|panel| panel.name == *full) {
+                Some(panel) => panel.curves.push((name.clone(), curve)),
+                None => panels.push(Panel {
+                    name: full.clone(),
+                    written: written.map_or(String::new(), |all| all[place].text.clone()),
+                    curves: vec![(name.clone(), curve)],
+                }),
+            }
+        }
+    }
+    match (panels.is_empty(), left_out) {
+        (false, _) => Ok(panels),
+        (true, Some(name)) => {
+            let help = "look at the actions that it reads instead";
+            Err(Failure::new(
+                format!("{name} reads other actions: it has no curve of its own"),
+                help,
+            ))
+        }
+        (true, None) => {
+            let help = format!("`harmonym show {address}` lists its bindings");
+            Err(Failure::new(format!("{} has no such binding", args.action), help))
+        }
+    }
+}
+
+fn tell(panels: &[Panel], ascii: bool, output: &mut Output) -> Result<(), Failure> {
+    let look = output.look;
+    for (place, panel) in panels.iter().enumerate() {
+        let gap = if place > 0 { "\n" } else { "" };
+        let name = look.paint(Ink::Strong, &panel.name);
+        output.line(&format!("{gap}{name}  {}", panel.written))?;
+        let named: Vec<Named<'_>> =
+            panel.curves.iter().map(|(name, curve)| Named { name: name.clone(), curve }).collect();
+        if !named.iter().all(|one| one.curve.is_on_off) {
+            let text = chart(&named, ascii, look);
+            output.write(|out| out.push_str(&text))?;
+        }
+        for one in &named {
+            if named.len() > 1 {
+                output.line(&format!("\n{:>10}", look.paint(Ink::Strong, &one.name)))?;
+            }
+            let text = readings(one.curve, look);
+            output.write(|out| out.push_str(&text))?;
+        }
+    }
+    Ok(())
+}
