@@ -110,14 +110,22 @@ impl Output {
         let _ = io::stderr().lock().write_all(text.as_bytes());
     }
 
-    /// Begins work of `length` steps.
+    /// Begins to read so many bytes.
     pub fn begin(&mut self, length: u64) {
+        self.begin_as(length, "{wide_bar} {binary_bytes} of {binary_total_bytes}, {eta} left");
+    }
+
+    /// Begins so many runs.
+    pub fn begin_runs(&mut self, count: u64) {
+        self.begin_as(count, "{wide_bar} {pos} of {len} runs, {eta} left");
+    }
+
+    fn begin_as(&mut self, length: u64, form: &str) {
         if self.quiet || !io::stderr().is_terminal() {
             return;
         }
         let bar = ProgressBar::hidden();
         bar.set_length(length);
-        let form = "{wide_bar} {binary_bytes} of {binary_total_bytes}, {eta} left";
         if let Ok(style) = ProgressStyle::with_template(form) {
             bar.set_style(style.progress_chars("━╾─"));
         }

@@ -174,7 +174,7 @@ fn differences(before: &str, after: &str, hands: &str) -> Vec<(u64, String, Chan
         (lanes, plan)
     };
     let ((a, plan_a), (b, plan_b)) = (run(before), run(after));
-    let told = compare((&a, &plan_a), (&b, &plan_b)).into_iter();
+    let told = compare((&a, &plan_a), (&b, &plan_b), 1e-6).into_iter();
     told.map(|one| (one.t.nanos() / 1_000_000, one.action, one.what)).collect()
 }
 

@@ -186,6 +186,8 @@ pub enum Command {
     Curve(CurveArgs),
     /// Draw a run in time: controls, values, episodes and events
     Plot(PlotArgs),
+    /// Try many values of one number on many hands, and count what comes of each
+    Sweep(SweepArgs),
     /// Run scores and see whether what they expect comes out
     Test {
         /// Scores, or folders of them; otherwise scores/ beside the profile
@@ -273,7 +275,7 @@ pub struct CheckArgs {
 }
 
 #[derive(Debug, clap::Args)]
-#[command(group = clap::ArgGroup::new("other").required(true).args(["with", "set"]))]
+#[command(group = clap::ArgGroup::new("other").required(true).args(["with", "set", "rates"]))]
 pub struct CompareArgs {
     #[command(flatten)]
     pub hands: HandsArgs,
@@ -283,9 +285,43 @@ pub struct CompareArgs {
     /// The same profile with this set otherwise: quay.tie-knot.fire.hold=0.6s
     #[arg(long, value_name = "ADDRESS=VALUE")]
     pub set: Vec<String>,
+    /// The same profile at two frame rates, in ticks a second
+    #[arg(long, value_name = "HZ,HZ", conflicts_with = "rate")]
+    pub rates: Option<String>,
+    /// Values no farther apart than this are the same
+    #[arg(long, value_name = "NUMBER", default_value_t = crate::commands::TOLERANCE)]
+    pub tolerance: f64,
+    /// Draw both runs over each other as well: .svg or .png
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
     /// Exit code 1 when something differs
     #[arg(long)]
     pub fail_on_change: bool,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct SweepArgs {
+    /// Scores (.score), takes (.take.jsonl), or folders of them
+    #[arg(value_name = "FILE", required = true)]
+    pub inputs: Vec<PathBuf>,
+    /// The number, and from where to where: quay.tie-knot.fire.hold=0.4s..1.2s:9
+    #[arg(long, value_name = "ADDRESS=A..B[:N]")]
+    pub vary: String,
+    /// Only these: an action, or all of a map
+    #[arg(long, value_name = "ADDRESS", num_args = 1..)]
+    pub only: Vec<String>,
+    /// Ticks a second; otherwise what each file says, or 60
+    #[arg(long, value_name = "HZ")]
+    pub rate: Option<String>,
+    /// Only the bindings of this scheme, and those of `bind.all`
+    #[arg(long, value_name = "SCHEME")]
+    pub scheme: Option<String>,
+    /// Draw it as well: .svg or .png
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
+    /// Text, or JSON Lines
+    #[arg(long, value_enum, default_value_t = Format::Text)]
+    pub format: Format,
 }
 
 /// Hands from a file, and how they are played.
@@ -355,6 +391,9 @@ pub struct WhyArgs {
 pub struct PlayArgs {
     #[command(flatten)]
     pub hands: HandsArgs,
+    /// Run it at each of these rates, and tell what depends on them
+    #[arg(long, value_name = "HZ,HZ…", conflicts_with_all = ["rate", "values", "lanes", "format"])]
+    pub rates: Option<String>,
     /// Only events of these maps and actions
     #[arg(long, value_name = "ADDRESS", num_args = 1.., value_delimiter = ',')]
     pub only: Vec<String>,

@@ -1,32 +1,69 @@
 //! `compare`: the same hands through two profiles.
 
 use super::hands::Hands;
+use super::rates;
 use crate::args::CompareArgs;
+use crate::draw::time::{Picture, Shown};
+use crate::draw::{Form, save};
 use crate::failure::Failure;
 use crate::files::{Loaded, load, load_profile, read_text};
 use crate::output::Output;
 use crate::view::table::table;
-use harmonym_core::base::shortest;
+use harmonym_core::base::{Time, shortest};
 use harmonym_core::plan::Plan;
 use harmonym_core::profile::edit::Draft;
 use harmonym_core::source::Source;
 use harmonym_core::trace::{Change, Difference, Lanes, Mark, compare};
 use std::path::Path;
 
+/// What two runs are called, where nothing else is said.
+pub const NAMES: [&str; 2] = ["before", "after"];
+/// Values no farther apart than this are the same, where nothing else is said.
+pub const TOLERANCE: f64 = 1e-6;
+
 pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Result<(), Failure> {
+    let form = args.output.as_deref().map(|path| Form::of(path, &[Form::Svg, Form::Png]));
+    let form = form.transpose()?;
+    if args.tolerance.is_nan() || args.tolerance < 0.0 {
+        let message = format!("`--tolerance` cannot be `{}`", args.tolerance);
+        return Err(Failure::new(message, "write 0 or more"));
+    }
     let ours = load_profile(file, output)?;
-    let theirs = match &args.with {
-        Some(path) => load(read_text(path)?)?,
-        None => changed(&ours, &args.set)?,
+    let other = match &args.with {
+        Some(path) => Some(load(read_text(path)?)?),
+        None if args.set.is_empty() => None,
+        None => Some(changed(&ours, &args.set)?),
     };
-    let asked = args.hands.asked(&ours)?;
-    let run = |loaded: &Loaded| -> Result<_, Failure> {
+    let theirs = other.as_ref().unwrap_or(&ours);
+    let (rate, scheme) = args.hands.asked(&ours)?;
+    let rates = match &args.rates {
+        Some(rates) => match rates::parse(rates)?[..] {
+            [first, second] => [Some(first), Some(second)],
+            _ => return Err(Failure::new("`compare` takes two rates", "write --rates 20,144")),
+        },
+        None => [rate, rate],
+    };
+    let mut title = String::new();
+    let mut run = |loaded: &Loaded, rate| -> Result<_, Failure> {
         let hands = Hands::read(&args.hands.input, loaded)?;
-        let playing = hands.playing(asked);
+        title = hands.about.title.clone().unwrap_or_else(|| "Untitled".to_owned());
+        let playing = hands.playing((rate, scheme));
         Ok(hands.lanes(loaded, playing))
     };
-    let ((a, plan_a), (b, plan_b)) = (run(&ours)?, run(&theirs)?);
-    let differs = tell((&a, &plan_a), (&b, &plan_b), output)?;
+    let ((a, plan_a), (b, plan_b)) = (run(&ours, rates[0])?, run(theirs, rates[1])?);
+    let named = rates.map(|rate| rate.map_or(String::new(), |rate| format!("at {rate}")));
+    let names = match args.rates {
+        Some(_) => [named[0].as_str(), named[1].as_str()],
+        None => NAMES,
+    };
+    let differs = tell((&a, &plan_a), (&b, &plan_b), (args.tolerance, names), output)?;
+    if let (Some(path), Some(form)) = (&args.output, form) {
+        let runs = [(&a, &plan_a), (&b, &plan_b)].map(|(lanes, plan)| Shown { lanes, plan });
+        let (from, to) = (Time::ZERO, a.end.max(b.end));
+        let picture = Picture { title: &title, runs: &runs, names, from, to, only: None };
+        save(path, form, &picture.svg())?;
+        output.remark(&format!("wrote {}", path.display()))?;
+    }
     if differs && args.fail_on_change { Err(Failure::FellShort) } else { Ok(()) }
 }
 
@@ -44,15 +81,20 @@ pub fn changed(ours: &Loaded, changes: &[String]) -> Result<Loaded, Failure> {
 }
 
 /// Tells what differs between two runs, and whether anything does.
-pub fn tell(a: (&Lanes, &Plan), b: (&Lanes, &Plan), output: &mut Output) -> Result<bool, Failure> {
-    let all = compare(a, b);
+pub fn tell(
+    a: (&Lanes, &Plan),
+    b: (&Lanes, &Plan),
+    (tolerance, names): (f64, [&str; 2]),
+    output: &mut Output,
+) -> Result<bool, Failure> {
+    let all = compare(a, b, tolerance);
     if all.is_empty() {
         output.line("nothing differs")?;
         return Ok(false);
     }
     let rows = all.iter().map(|one| {
         let Difference { t, action, what } = one;
-        [format!("{t:.4}"), action.clone(), words(what)]
+        [format!("{t:.4}"), action.clone(), words(what, names)]
     });
     let text = table(output.look, ["time", "action", "what differs"], rows.collect());
     output.write(|out| out.push_str(&text))?;
@@ -72,10 +114,10 @@ fn mark(mark: Mark) -> String {
     }
 }
 
-fn words(change: &Change) -> String {
+fn words(change: &Change, [first, second]: [&str; 2]) -> String {
     match change {
-        Change::Gone(one) => format!("− {}: only before", mark(*one)),
-        Change::New(one) => format!("+ {}: only after", mark(*one)),
+        Change::Gone(one) => format!("− {}: only {first}", mark(*one)),
+        Change::New(one) => format!("+ {}: only {second}", mark(*one)),
         Change::Moved(one, to) => format!("→ {} moves to {to:.4}", mark(*one)),
         Change::Ends(one, other) => format!("→ {} becomes {}", mark(*one), mark(*other)),
         Change::Value(distance) => {

@@ -101,7 +101,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let (_, score) = read_score(source("tie-a-knot.score"), &loaded.plan)?;
     let (ours, theirs) = (&loaded.plan, &theirs.plan);
     let runs = (&Lanes::of(ours, &score), &Lanes::of(theirs, &score));
-    compare::tell((runs.0, ours), (runs.1, theirs), output)?;
+    compare::tell((runs.0, ours), (runs.1, theirs), (compare::TOLERANCE, compare::NAMES), output)?;
     heading(output, &format!("{}. Its tests", PLAYED.len() + 4), "harmonym test")?;
     let mut tried = Vec::new();
     for (name, _) in SCORES {

@@ -42,6 +42,9 @@ impl From<Header> for About {
     }
 }
 
+/// The rate and the scheme that are asked for.
+pub type Asked = (Option<Rate>, Option<SchemeId>);
+
 /// Everything that hands do.
 pub struct Hands {
     pub about: About,
@@ -65,7 +68,7 @@ impl Hands {
     }
 
     /// How they are played: as asked for, else as they say.
-    pub fn playing(&self, (rate, scheme): (Option<Rate>, Option<SchemeId>)) -> Playing {
+    pub fn playing(&self, (rate, scheme): Asked) -> Playing {
         let rate = rate.or(self.about.rate).unwrap_or(Rate::DEFAULT);
         Playing { start: self.about.start, rate, scheme }
     }
@@ -79,7 +82,7 @@ impl Hands {
 
 impl HandsArgs {
     /// The rate and the scheme that are asked for.
-    pub fn asked(&self, loaded: &Loaded) -> Result<(Option<Rate>, Option<SchemeId>), Failure> {
+    pub fn asked(&self, loaded: &Loaded) -> Result<Asked, Failure> {
         let rate = self.rate.as_deref().map(parse_rate).transpose()?;
         let scheme = self.scheme.as_deref().map(|name| scheme(loaded, name)).transpose()?;
         Ok((rate, scheme))

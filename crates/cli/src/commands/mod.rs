@@ -11,13 +11,17 @@ mod listen;
 mod new;
 mod play;
 mod plot;
+mod rates;
 mod render;
 mod sheets;
 mod show;
+mod sweep;
 pub mod test;
 mod uses;
 mod why;
 mod write;
+
+pub use compare::TOLERANCE;
 
 use crate::args::{Args, Command};
 use crate::failure::Failure;
@@ -50,6 +54,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Compare(args) => compare::run(file, args, output),
         Command::Curve(args) => curve::run(file, args, output),
         Command::Plot(args) => plot::run(file, args, output),
+        Command::Sweep(args) => sweep::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
         Command::Test { paths, format } => test::run(file, paths, *format, output),
         Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),

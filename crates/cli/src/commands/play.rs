@@ -1,6 +1,7 @@
 //! `play`: a score or take through the engine, and what came out.
 
 use super::hands::{About, Take, is_take};
+use super::rates;
 use super::render::read_score;
 use super::show::{Found, find};
 use super::time;
@@ -25,6 +26,9 @@ use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
+    if let Some(rates) = &args.rates {
+        return rates::run(&loaded, args, rates, output);
+    }
     let options = Options::new(args, &loaded)?;
     if is_take(&args.hands.input)? {
         return play_take(&args.hands.input, &loaded, &options, output);

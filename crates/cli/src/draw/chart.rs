@@ -14,7 +14,7 @@ use plotters::style::text_anchor::{HPos, Pos, VPos};
 use std::convert::Infallible;
 
 type Done = Result<(), DrawingAreaErrorKind<Infallible>>;
-type Axes<'a, 'c> = ChartContext<'a, Canvas<'c>, Cartesian2d<RangedCoordf64, RangedCoordf64>>;
+pub type Axes<'a, 'c> = ChartContext<'a, Canvas<'c>, Cartesian2d<RangedCoordf64, RangedCoordf64>>;
 
 /// A panel's size.
 const PANEL: (f64, f64) = (620.0, 440.0);
@@ -64,7 +64,7 @@ pub fn curves(title: &str, panels: &[Panel]) -> String {
 }
 
 /// A mesh with its texts in the embedded font.
-fn mesh(axes: &mut Axes<'_, '_>, across: &str, up: &str) -> Done {
+pub fn mesh(axes: &mut Axes<'_, '_>, across: &str, up: &str) -> Done {
     axes.configure_mesh()
         .x_desc(across)
         .y_desc(up)
@@ -73,6 +73,7 @@ fn mesh(axes: &mut Axes<'_, '_>, across: &str, up: &str) -> Done {
         .bold_line_style(Shade::Rule.color().stroke_width(8))
         .light_line_style(Shade::White.color().stroke_width(0))
         .axis_style(Shade::Grey.color().stroke_width(8))
+        .set_all_tick_mark_size(units(5.0))
         .x_labels(9)
         .y_labels(9)
         .x_label_formatter(&|value| tick(*value))
@@ -84,7 +85,7 @@ fn tick(value: f64) -> String {
     number((value * 1e4).round() / 1e4).replace('-', "−")
 }
 
-fn caption(area: &DrawingArea<Canvas<'_>, Shift>, name: &str, more: &str) -> Done {
+pub fn caption(area: &DrawingArea<Canvas<'_>, Shift>, name: &str, more: &str) -> Done {
     let bold = font(13.0, Weight::Bold, Shade::Ink);
     let plain = font(11.5, Weight::Regular, Shade::Grey);
     area.draw(&Text::new(name.to_owned(), (units(58.0), units(4.0)), bold))?;
@@ -94,7 +95,7 @@ fn caption(area: &DrawingArea<Canvas<'_>, Shift>, name: &str, more: &str) -> Don
     area.draw(&Text::new(more, (units(58.0), units(22.0)), plain))
 }
 
-fn axes<'a, 'c>(
+pub fn axes<'a, 'c>(
     area: &'a DrawingArea<Canvas<'c>, Shift>,
     (x0, x1): (f64, f64),
     (y0, y1): (f64, f64),
@@ -151,7 +152,7 @@ fn draw_curves(area: &DrawingArea<Canvas<'_>, Shift>, panel: &Panel) -> Done {
 }
 
 /// A note in a chart, its foot at the given point.
-fn note(words: String, at: (f64, f64), anchor: Anchor) -> Text<'static, (f64, f64), String> {
+pub fn note(words: String, at: (f64, f64), anchor: Anchor) -> Text<'static, (f64, f64), String> {
     let h_pos = if anchor == Anchor::Right { HPos::Right } else { HPos::Left };
     let pos = Pos::new(h_pos, VPos::Bottom);
     Text::new(words, at, font(10.5, Weight::Regular, Shade::Ink).pos(pos))
@@ -228,7 +229,7 @@ fn legend(area: &DrawingArea<Canvas<'_>, Shift>, panel: &Panel) -> Done {
 fn draw_reach(area: &DrawingArea<Canvas<'_>, Shift>, panel: &Panel) -> Done {
     let reaches: Vec<_> =
         panel.curves.iter().filter_map(|(_, curve)| Some((curve, curve.reach.as_ref()?))).collect();
-    let Some((curve, reach)) = reaches.first() else { return Ok(()) };
+    let Some((curve, _)) = reaches.first() else { return Ok(()) };
     let more = if curve.is_on_off { "keys reach the points" } else { "the ring: raw length 1" };
     caption(area, "what it can reach", more)?;
     let all = reaches.iter().flat_map(|(_, reach)| reach.square.iter().chain(&reach.round));

@@ -5,6 +5,7 @@
 
 mod canvas;
 pub mod chart;
+pub mod counts;
 mod glyphs;
 pub mod page;
 mod pen;

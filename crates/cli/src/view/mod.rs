@@ -12,6 +12,7 @@ pub mod sarif;
 pub mod shown;
 pub mod style;
 pub mod summary;
+pub mod sweep;
 pub mod table;
 pub mod tests;
 pub mod why;

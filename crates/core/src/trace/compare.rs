@@ -7,9 +7,6 @@ use crate::plan::Plan;
 
 /// Events of one kind farther apart than this are not the same one.
 const WINDOW: Time = Time::from_millis(500);
-/// Values no farther apart than this are the same.
-const SAME: f64 = 1e-6;
-
 /// One thing that is not the same.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Difference {
@@ -38,8 +35,13 @@ pub enum Change {
     NoAction,
 }
 
-/// What is not the same between two runs, in order of time. Actions are matched by address.
-pub fn compare((a, plan_a): (&Lanes, &Plan), (b, plan_b): (&Lanes, &Plan)) -> Vec<Difference> {
+/// What is not the same between two runs, in order of time. Actions are matched by address; values
+/// no farther apart than `tolerance` are the same.
+pub fn compare(
+    (a, plan_a): (&Lanes, &Plan),
+    (b, plan_b): (&Lanes, &Plan),
+    tolerance: f64,
+) -> Vec<Difference> {
     let mut all = Vec::new();
     let named = |lane: &Lane, plan: &Plan| plan.names.actions[lane.action].clone();
     let quiet = |lane: &Lane| lane.marks.is_empty() && lane.values.is_empty();
@@ -47,7 +49,7 @@ pub fn compare((a, plan_a): (&Lanes, &Plan), (b, plan_b): (&Lanes, &Plan)) -> Ve
         let name = named(lane, plan_a);
         let other = b.lanes.iter().find(|other| named(other, plan_b) == name);
         match other {
-            Some(other) => both(&name, lane, other, &mut all),
+            Some(other) => both(&name, lane, other, tolerance, &mut all),
             None if quiet(lane) => {}
             None => {
                 let t = lane.marks.first().map_or(Time::ZERO, |mark| mark.0);
@@ -66,7 +68,7 @@ pub fn compare((a, plan_a): (&Lanes, &Plan), (b, plan_b): (&Lanes, &Plan)) -> Ve
     all
 }
 
-fn both(name: &str, a: &Lane, b: &Lane, all: &mut Vec<Difference>) {
+fn both(name: &str, a: &Lane, b: &Lane, tolerance: f64, all: &mut Vec<Difference>) {
     let mut tell = |t: Time, what: Change| {
         all.push(Difference { t, action: name.to_owned(), what });
     };
@@ -99,7 +101,7 @@ fn both(name: &str, a: &Lane, b: &Lane, all: &mut Vec<Difference>) {
             }
         }
     }
-    if let Some((t, distance)) = farthest(&a.values, &b.values).filter(|(_, d)| *d > SAME) {
+    if let Some((t, distance)) = farthest(&a.values, &b.values).filter(|(_, d)| *d > tolerance) {
         tell(t, Change::Value(distance));
     }
 }

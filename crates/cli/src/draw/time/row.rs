@@ -62,6 +62,8 @@ pub fn heights(rows: &[Row<'_>], room: f64) -> Vec<f64> {
         _ => 50.0,
     };
     let bar = if actions > 14 { 26.0 } else { 34.0 };
+    // Two runs have a bar each.
+    let two = |lanes: &[(usize, &Lane)]| if lanes.len() > 1 { 14.0 } else { 0.0 };
     let least: Vec<f64> = rows
         .iter()
         .map(|row| match row {
@@ -71,9 +73,9 @@ pub fn heights(rows: &[Row<'_>], room: f64) -> Vec<f64> {
                 _ => 38.0,
             },
             Row::Action(_, lanes, ..) if lanes.iter().any(|(_, lane)| !lane.parts.is_empty()) => {
-                curve
+                curve + two(lanes)
             }
-            Row::Action(..) => bar,
+            Row::Action(_, lanes, ..) => bar + two(lanes),
         })
         .collect();
     // Actions take what is left, up to twice their height.
@@ -234,6 +236,7 @@ fn draw_action(
 ) -> Done {
     let has_curve = lanes.iter().any(|(_, lane)| !lane.parts.is_empty());
     let bar = match (has_curve, runs) {
+        (_, 2) => 26.0,
         (true, _) => 15.0_f64.min((bottom - top) * 0.3),
         (false, _) => 13.0,
     };

@@ -23,6 +23,36 @@ impl Draft {
         address: &Address,
         value: &str,
     ) -> Result<bool, Refused> {
+        let Some(splice) = self.number_splice(text, address, value)? else { return Ok(false) };
+        self.text.splice(vec![splice]);
+        Ok(true)
+    }
+
+    /// What stands at an address now, as it is written; nothing where the profile leaves it out.
+    ///
+    /// # Errors
+    /// When nothing goes by the address.
+    pub fn present(&self, address: &str) -> Result<Option<String>, Refused> {
+        let parsed = Address::parse(&self.raw, address)?;
+        let span = match self.number_splice(address, &parsed, "0")? {
+            Some((span, _)) => Some(span),
+            None => {
+                let mut path = parsed.thing.as_ref().map(Thing::path).unwrap_or_default();
+                path.extend(parsed.keys.iter().map(String::as_str));
+                self.text.outline.value(&path).map(|node| node.span)
+            }
+        };
+        Ok(span.map(|span| self.text.slice(span).to_owned()).filter(|text| !text.is_empty()))
+    }
+
+    /// What has to be written where for a number of a step or trigger, if the address is that of
+    /// one.
+    fn number_splice(
+        &self,
+        text: &str,
+        address: &Address,
+        value: &str,
+    ) -> Result<Option<Splice>, Refused> {
         let keys: Vec<&str> = address.keys.iter().map(String::as_str).collect();
         let action = match &address.thing {
             Some(Thing::Action(map, name)) => find_action(&self.raw, map, name),
@@ -52,9 +82,7 @@ impl Draft {
             }
             _ => None,
         };
-        let Some(splice) = splice.transpose()? else { return Ok(false) };
-        self.text.splice(vec![splice]);
-        Ok(true)
+        splice.transpose()
     }
 }
 
