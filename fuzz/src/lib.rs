@@ -6,7 +6,7 @@ use harmonym_core::plan::Plan;
 use harmonym_core::report::Findings;
 use harmonym_core::score;
 use harmonym_core::source::Source;
-use harmonym_core::take::{Input, Reader, Run, Watcher};
+use harmonym_core::take::{Input, Reader, Playing, Run, Watcher};
 use std::sync::Arc;
 
 const DEMO: &str = include_str!("../../demo/harmonym.toml");
@@ -56,7 +56,8 @@ pub fn profile(text: &str) {
 }
 
 fn play(plan: &Arc<Plan>, inputs: impl IntoIterator<Item = Input>) {
-    let mut run = Run::new(Arc::clone(plan), None, Rate::DEFAULT, Some(Time::from_millis(20_000)));
+    let playing = Playing { start: None, rate: Rate::DEFAULT, scheme: None };
+    let mut run = Run::new(Arc::clone(plan), playing, Some(Time::from_millis(20_000)));
     for input in inputs.into_iter().take(10_000) {
         if run.input(input, &mut Finite).is_break() {
             break;

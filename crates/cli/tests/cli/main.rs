@@ -5,5 +5,5 @@ mod commands;
 mod faults;
 mod harness;
 mod play;
-mod readme;
+mod prose;
 mod writing;

@@ -327,7 +327,11 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
     let score = harmonym_core::score::read(&source, &plan, &mut findings).unwrap();
     let mut log = crate::harness::Log::default();
     let rate = harmonym_core::base::Rate::DEFAULT;
-    let mut run = harmonym_core::take::Run::new(plan.clone(), score.start, rate, None);
+    let mut run = harmonym_core::take::Run::new(
+        plan.clone(),
+        harmonym_core::take::Playing { start: score.start, rate, scheme: None },
+        None,
+    );
     for input in score.perform() {
         assert!(run.input(input, &mut log).is_continue());
     }

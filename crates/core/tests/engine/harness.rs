@@ -5,7 +5,7 @@ use harmonym_core::engine::{Engine, Event, EventKind, Notice};
 use harmonym_core::model::Profile;
 use harmonym_core::plan::Plan;
 use harmonym_core::source::Source;
-use harmonym_core::take::{Input, Reader, Run, Watcher};
+use harmonym_core::take::{Input, Playing, Reader, Run, Watcher};
 use std::sync::Arc;
 
 /// What every profile of the tests begins with.
@@ -62,7 +62,8 @@ impl Watcher for Log {
 /// Runs reports at a rate, and gives everything told and the last tick.
 pub fn run(plan: &Arc<Plan>, inputs: &[Input], rate: &str) -> (Log, u64) {
     let mut log = Log::default();
-    let mut run = Run::new(Arc::clone(plan), None, Rate::parse(rate).unwrap(), None);
+    let playing = Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
+    let mut run = Run::new(Arc::clone(plan), playing, None);
     for input in inputs {
         assert!(run.input(*input, &mut log).is_continue());
     }

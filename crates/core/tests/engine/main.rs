@@ -15,4 +15,5 @@ mod texts;
 mod triggers;
 mod triggers_by_hand;
 mod values;
+mod why;
 mod world;

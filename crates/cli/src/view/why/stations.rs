@@ -34,7 +34,7 @@ impl Station {
             _ => format!("{:width$}", fit(&self.says, width)),
         };
         let row = format!("{name}  {says}  {}", self.value);
-        let gap = if self.begins { "\n" } else { "" };
+        let gap = if self.begins || self.name == "blend" { "\n" } else { "" };
         format!("{gap}{}\n", row.trim_end())
     }
 }
