@@ -1,6 +1,7 @@
 //! `demo`: Lantern Quay from start to end, with nothing set up.
 
 use super::compare;
+use super::hands::{About, Hands};
 use super::play::{Options, play_score};
 use super::render::read_score;
 use super::test::{tell, try_source};
@@ -9,8 +10,11 @@ use crate::files::{self, write_new};
 use crate::output::Output;
 use crate::view::profile;
 use crate::view::style::Ink;
+use crate::view::why::told;
+use harmonym_core::base::{ActionId, Id};
 use harmonym_core::check::check;
 use harmonym_core::source::Source;
+use harmonym_core::trace::why::why;
 use harmonym_core::trace::{Lanes, opened};
 use std::collections::BTreeSet;
 use std::fs;
@@ -102,13 +106,22 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let (ours, theirs) = (&loaded.plan, &theirs.plan);
     let runs = (&Lanes::of(ours, &score), &Lanes::of(theirs, &score));
     compare::tell((runs.0, ours), (runs.1, theirs), (compare::TOLERANCE, compare::NAMES), output)?;
-    heading(output, &format!("{}. Its tests", PLAYED.len() + 4), "harmonym test")?;
+    let title = format!("{}. Why nothing came of it", PLAYED.len() + 4);
+    heading(output, &title, "harmonym why tie-knot scores/ring-the-bell.score")?;
+    let (_, score) = read_score(source("ring-the-bell.score"), &loaded.plan)?;
+    let hands = Hands { about: About::from(&score), inputs: score.perform().collect() };
+    let knot = loaded.plan.find_action("quay.tie-knot").unwrap_or(ActionId::new(0));
+    let playing = hands.playing((None, None));
+    let story = why(&loaded.plan, playing, hands.inputs, knot, None);
+    let text = told(&loaded.plan, knot, &story, output.look);
+    output.write(|out| out.push_str(&text))?;
+    heading(output, &format!("{}. Its tests", PLAYED.len() + 5), "harmonym test")?;
     let mut tried = Vec::new();
     for (name, _) in SCORES {
         tried.push(try_source(&loaded, Path::new(name), source(name))?);
     }
     tell(&loaded, &tried, output)?;
-    heading(output, &format!("{}. Now you", PLAYED.len() + 5), "")?;
+    heading(output, &format!("{}. Now you", PLAYED.len() + 6), "")?;
     match keep {
         Some(dir) => {
             write_files(dir)?;
@@ -123,7 +136,12 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     for (command, does) in [
         ("harmonym show quay.walk", "one action's whole way, from controls to events"),
         ("harmonym test", "every score, against what it expects"),
-        ("harmonym play scores/tie-a-knot.score --rate 20", "the same hands at 20 ticks a second"),
+        (
+            "harmonym play scores/steer-the-tug.score --rates 20,60",
+            "what depends on the frame rate",
+        ),
+        ("harmonym plot scores/cast-a-line.score -o a.html", "a run in time, to look around in"),
+        ("harmonym curve quay.walk@pad#1", "what the stick's steps make of it"),
         ("harmonym set quay.tie-knot.fire.hold 0.6s", "change a number; then test again"),
         ("harmonym check --explain raw-stick", "what a rule of the checker means"),
         ("harmonym controls left stick", "find a control by any word"),

@@ -104,7 +104,7 @@ fn check_tells_faults_as_json_too() {
 fn the_demo_runs_without_any_set_up_and_keeps_its_files() {
     let folder = Folder::new();
     let out = folder.run(&["demo", "--keep", "kept"]).expect_done();
-    for step in ["1. The profile", "no faults", "(0.707, 0.707)", "too-short", "9. Now you"] {
+    for step in ["1. The profile", "no faults", "(0.707, 0.707)", "too-short", "10. Now you"] {
         assert!(out.contains(step), "no `{step}` in:\n{out}");
     }
     let is_head =

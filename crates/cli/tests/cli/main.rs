@@ -6,4 +6,5 @@ mod faults;
 mod harness;
 mod play;
 mod prose;
+mod seeing;
 mod writing;

@@ -85,6 +85,13 @@ impl EventKind {
         }
     }
 
+    /// Whether the episode was ended by force: nothing that hands did.
+    pub const fn is_forced(self) -> bool {
+        use Cause::{Claimed, MapOff, Paused, SchemeOff, Stopped, Unplugged};
+        let cause = self.cause();
+        matches!(cause, Some(MapOff | Paused | Claimed | Unplugged | SchemeOff | Stopped))
+    }
+
     /// Why the episode ended, if it did.
     pub const fn cause(self) -> Option<Cause> {
         match self {

@@ -14,6 +14,7 @@ use harmonym_core::base::{ActionId, Time};
 use harmonym_core::plan::Plan;
 use harmonym_core::trace::why::{Miss, Story, Tale};
 use serde::Serialize;
+use serde_json::value::RawValue;
 
 /// One line for each episode and each press in vain.
 pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String {
@@ -64,13 +65,20 @@ fn clock(t: Time) -> String {
     format!("{t:.4}")
 }
 
+/// A moment in seconds, exact to the nanosecond.
+type Exact = Box<RawValue>;
+
+fn exact(t: Time) -> Exact {
+    RawValue::from_string(t.to_string()).unwrap_or_default()
+}
+
 #[derive(Serialize)]
 struct EpisodeLine<'a> {
     kind: &'static str,
-    woke: f64,
-    fires: Vec<f64>,
+    woke: Exact,
+    fires: Vec<Exact>,
     #[serde(skip_serializing_if = "Option::is_none")]
-    end: Option<f64>,
+    end: Option<Exact>,
     #[serde(skip_serializing_if = "Option::is_none")]
     cause: Option<&'a str>,
     why: String,
@@ -79,8 +87,8 @@ struct EpisodeLine<'a> {
 #[derive(Serialize)]
 struct MissLine<'a> {
     kind: &'static str,
-    from: f64,
-    to: f64,
+    from: Exact,
+    to: Exact,
     count: usize,
     control: &'a str,
     why: String,
@@ -89,7 +97,7 @@ struct MissLine<'a> {
 #[derive(Serialize)]
 struct MomentLine {
     kind: &'static str,
-    t: f64,
+    t: Exact,
     why: String,
 }
 
@@ -100,16 +108,16 @@ pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Stati
     stations.iter().for_each(|station| line(out, station));
     if let Some(moment) = &story.moment {
         let why = words.moment(story, moment);
-        return line(out, &MomentLine { kind: "moment", t: moment.t.seconds(), why });
+        return line(out, &MomentLine { kind: "moment", t: exact(moment.t), why });
     }
     for tale in &story.episodes {
         line(
             out,
             &EpisodeLine {
                 kind: "episode",
-                woke: tale.woke.seconds(),
-                fires: tale.fires.iter().map(|(t, ..)| t.seconds()).collect(),
-                end: tale.end.map(|(t, _)| t.seconds()),
+                woke: exact(tale.woke),
+                fires: tale.fires.iter().map(|(t, ..)| exact(*t)).collect(),
+                end: tale.end.map(|(t, _)| exact(t)),
                 cause: tale.end.map(|(_, cause)| cause.word()),
                 why: words.tale(tale),
             },
@@ -117,7 +125,7 @@ pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Stati
     }
     for miss in &story.misses {
         let control = &words.plan.names.controls[miss.control];
-        let (from, to, count) = (miss.from.seconds(), miss.to.seconds(), miss.count);
+        let (from, to, count) = (exact(miss.from), exact(miss.to), miss.count);
         let why = words.miss(miss);
         line(out, &MissLine { kind: "miss", from, to, count, control, why });
     }

@@ -82,7 +82,12 @@ pub fn stations(
         let (blended, won) = at.blended;
         lines.add("blend", &blend(plan, spec.blend, at, won), &value(blended, spec.kind));
     }
-    at.shape.iter().for_each(|step| lines.step(plan, step));
+    for (place, step) in at.shape.iter().enumerate() {
+        lines.step(plan, step);
+        if let Some(first) = lines.0.last_mut().filter(|_| place == 0) {
+            first.name = "shape".to_owned();
+        }
+    }
     if !at.bindings.is_empty() {
         lines.add("levels", &levels(spec, at), &number(at.value.1));
     }

@@ -87,7 +87,10 @@ impl Ending {
         let by = spec.alternatives.iter().find(over);
         let held = event.t.since(inside.episode(action).down_at.min(event.t));
         Some(match cause {
-            Cause::Released => Self::Released(held),
+            Cause::Released => {
+                let until = record.up_since.unwrap_or(event.t);
+                Self::Released(until.since(inside.episode(action).down_at.min(until)))
+            }
             Cause::TooShort => {
                 Self::TooShort { by: by?, held, needed: inside.alternative(by?).time }
             }

@@ -3,7 +3,7 @@
 use super::standing::Standing;
 use super::{Ending, Miss, Tale};
 use crate::base::{AT_REST, ActionId, ControlId, LeadId, MapId, Table, Time};
-use crate::engine::{Engine, Event, EventKind, Inside, Level, Notice};
+use crate::engine::{Cause, Engine, Event, EventKind, Inside, Level, Notice};
 use crate::plan::{Gather, Plan};
 use crate::take::{Input, Watcher, What};
 
@@ -25,6 +25,8 @@ pub(super) struct Record {
     batch: Vec<Notice>,
     /// The greatest magnitude in the open episode.
     pub peak: f64,
+    /// Since when it is up, as it was before this instant.
+    pub up_since: Option<Time>,
     /// What is pressed at the moment.
     touching: Option<Touching>,
     now: Time,
@@ -54,6 +56,7 @@ impl Record {
             muted: Vec::new(),
             batch: Vec::new(),
             peak: 0.0,
+            up_since: None,
             touching: None,
             now: Time::ZERO,
             last: Standing::Untouched,
@@ -102,6 +105,10 @@ impl Record {
         self.wait_for_what_came_late(inside);
         self.batch.clear();
         self.note_muted(inside);
+        self.up_since = match inside.episode(self.action).level {
+            Level::Up => self.up_since.or(Some(self.now)),
+            Level::Woken | Level::Down => None,
+        };
         let woke = own.iter().any(|event| event.kind == EventKind::Wake);
         if inside.episode(self.action).awake {
             let gives = inside.shaped(self.action);
@@ -127,7 +134,9 @@ impl Record {
                 }
             }
             EventKind::Lapse(cause) | EventKind::Rest(cause) => {
-                let ending = is_last.then(|| Ending::of(inside, event, cause, self)).flatten();
+                // What a later episode of the same instant has overwritten is not asked for.
+                let is_known = is_last || cause == Cause::OutOfOrder || event.kind.is_forced();
+                let ending = is_known.then(|| Ending::of(inside, event, cause, self)).flatten();
                 if let Some(tale) = self.episodes.last_mut() {
                     (tale.end, tale.ending) = (Some((event.t, cause)), ending);
                 }
