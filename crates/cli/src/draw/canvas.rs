@@ -60,7 +60,7 @@ fn paint(what: &str, color: BackendColor) -> String {
     let (r, g, b) = color.rgb;
     let opacity = match color.alpha {
         alpha if alpha >= 1.0 => String::new(),
-        alpha => format!(" {what}-opacity=\"{:.2}\"", alpha),
+        alpha => format!(" {what}-opacity=\"{alpha:.2}\""),
     };
     format!("{what}=\"#{r:02x}{g:02x}{b:02x}\"{opacity}")
 }

@@ -126,7 +126,7 @@ impl Seen {
             let spans = Some(self.spans(control.held(self.to).into_iter()));
             return Row::Control { name, spans, curves: None };
         }
-        let values = control.values.iter().copied();
+        let values = &control.values;
         let curves = self.curves(values, kind.yields().components(), kind == ControlKind::Relative);
         Row::Control { name, spans: None, curves: Some(curves) }
     }
@@ -138,7 +138,7 @@ impl Seen {
             self.spans(spans.map(|(from, to, _)| (*from, *to)))
         };
         let count = if spec.kind == Kind::Switch { 1 } else { spec.kind.components().min(3) };
-        let curves = self.curves(lane.parts.iter().copied(), count, false);
+        let curves = self.curves(&lane.parts, count, false);
         Row::Action {
             name: &plan.names.actions[lane.action],
             pressed: self.spans(lane.pressed.iter().copied()),
@@ -169,16 +169,11 @@ impl Seen {
         all
     }
 
-    fn curves(
-        &self,
-        values: impl Iterator<Item = (Time, Vector)> + Clone,
-        count: usize,
-        moved: bool,
-    ) -> Vec<Curve> {
+    fn curves(&self, values: &[(Time, Vector)], count: usize, moved: bool) -> Vec<Curve> {
         let curve = |component: Component| Curve {
             name: if count > 1 { component.letter().to_string() } else { String::new() },
             moved,
-            points: self.points(values.clone().map(|(t, v)| {
+            points: self.points(values.iter().map(|(t, v)| {
                 let rounded = (v.component(component) * 1e6).round() / 1e6;
                 (t.seconds(), rounded)
             })),

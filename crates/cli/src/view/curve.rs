@@ -137,10 +137,9 @@ pub fn readings(curve: &Curve, look: Look) -> String {
         let ratio = reach.diagonal / reach.straight.max(1e-12);
         let says = match (ratio - 1.0).abs() < 5e-4 {
             true => format!("{straight} straight, {diagonal} on the diagonal: the same every way"),
-            false => format!(
-                "{straight} straight, {diagonal} on the diagonal: {:.3} times as far",
-                ratio
-            ),
+            false => {
+                format!("{straight} straight, {diagonal} on the diagonal: {ratio:.3} times as far")
+            }
         };
         line("reach", says);
     }

@@ -72,7 +72,7 @@ impl Picture<'_> {
     /// The picture as SVG.
     pub fn svg(&self) -> String {
         let rows = rows(self);
-        let labels = rows.iter().map(|row| row.label_width()).fold(NAMES.0, f64::max).min(NAMES.1);
+        let labels = rows.iter().map(Row::label_width).fold(NAMES.0, f64::max).min(NAMES.1);
         let left = MARGIN + labels + 9.0 + SCALE;
         let right = WIDTH - MARGIN;
         let ruler = Ruler::new(self.from, self.to, left, right);

@@ -167,14 +167,21 @@ fn draw_control(
         return Ok(());
     }
     let is_moved = kind == ControlKind::Relative;
-    let parts = control.values.iter().copied();
-    curves(stage, parts, kind.yields().components(), is_moved, (top + 4.0, bottom - 4.0), 0, None)
+    curves(
+        stage,
+        &control.values,
+        kind.yields().components(),
+        is_moved,
+        (top + 4.0, bottom - 4.0),
+        0,
+        None,
+    )
 }
 
 /// Some components as curves; gives the scale that they are on.
 fn curves(
     stage: &Stage<'_, '_>,
-    values: impl Iterator<Item = (Time, Vector)> + Clone,
+    values: &[(Time, Vector)],
     count: usize,
     is_moved: bool,
     (top, bottom): (f64, f64),
@@ -182,7 +189,7 @@ fn curves(
     scale: Option<Scale>,
 ) -> Done {
     let of = |component: Component| {
-        values.clone().map(move |(t, value)| (t, value.component(component)))
+        values.iter().map(move |(t, value)| (*t, value.component(component)))
     };
     let components = || Component::ALL.into_iter().take(count);
     let seen = || components().flat_map(of).map(|(_, value)| value);
@@ -260,8 +267,7 @@ fn draw_action(
         scale_ends(stage, scale)?;
         draw_levels(stage, levels, scale)?;
         for (run, lane) in lanes {
-            let values = lane.parts.iter().copied();
-            curves(stage, values, count, false, (top, bottom), *run, Some(scale))?;
+            curves(stage, &lane.parts, count, false, (top, bottom), *run, Some(scale))?;
         }
     }
     match runs {

@@ -148,15 +148,7 @@ impl Words<'_> {
                 });
                 format!("it is pending: {}", all.collect::<Vec<_>>().join("; "))
             }
-            Standing::Live(by, since, next) => {
-                let rule = self.rule(*by);
-                let since = since.map_or_else(
-                    || format!("it is live by `{rule}`, which fires at the next tick"),
-                    |since| format!("it is live: it fired at {} by `{rule}`", moment(since)),
-                );
-                let next = next.map_or(String::new(), |t| format!(", next at {}", moment(t)));
-                format!("{since}{next}")
-            }
+            Standing::Live(by, since, next) => self.live(*by, *since, *next),
             Standing::Step(0, _, next, _) => {
                 format!("its sequence begins when {} fires", self.name(*next))
             }
@@ -164,6 +156,15 @@ impl Words<'_> {
                 let due = due.map_or(String::new(), |t| format!(" by {}", moment(t)));
                 format!("{done} of {all} steps are done: {} has to fire{due}", self.name(*next))
             }
+        }
+    }
+
+    fn live(&self, by: AlternativeId, since: Option<Time>, next: Option<Time>) -> String {
+        let rule = self.rule(by);
+        let next = next.map_or(String::new(), |t| format!(", next at {}", moment(t)));
+        match since {
+            Some(since) => format!("it is live: it fired at {} by `{rule}`{next}", moment(since)),
+            None => format!("it is live by `{rule}`, which fires at the next tick{next}"),
         }
     }
 

@@ -21,11 +21,18 @@ pub struct Station {
     value: String,
     #[serde(skip)]
     begins: bool,
+    /// Whether it belongs to a binding in which everything is at 0.
+    #[serde(skip)]
+    is_idle: bool,
 }
 
 impl Station {
-    /// As a line of text; the first of a binding stands apart.
+    /// As a line of text; the first of a binding stands apart, and the others of one in which
+    /// nothing happens are left out.
     pub fn text(&self, look: Look) -> String {
+        if self.is_idle {
+            return String::new();
+        }
         let ink = if self.begins { Ink::Strong } else { Ink::Faint };
         let name = look.paint(ink, format!("{:>10}", self.name));
         let width = VALUES.min(look.width.saturating_sub(30));
@@ -75,7 +82,10 @@ pub fn stations(
         let last = steps.last().map_or(String::new(), |last| value(last.value, last.kind));
         lines.head(name, &format!("{}{says}", written(*binding)), &last);
         if steps.len() > 1 {
+            let own = lines.0.len();
             steps.iter().for_each(|step| lines.step(plan, step));
+            let is_idle = steps.iter().all(|step| step.value.magnitude_of(step.kind) == 0.0);
+            lines.0[own..].iter_mut().for_each(|station| station.is_idle = is_idle);
         }
     }
     if !at.bindings.is_empty() {
@@ -91,6 +101,12 @@ pub fn stations(
     if !at.bindings.is_empty() {
         lines.add("levels", &levels(spec, at), &number(at.value.1));
     }
+    fire_stations(&mut lines, plan, spec, at);
+    lines.0
+}
+
+/// The stations of the fire rule: alternatives, guards, what it yields to, how far it is.
+fn fire_stations(lines: &mut Lines, plan: &Plan, spec: &Action, at: &StationsAt) {
     let fire = spec.alternatives.iter().zip(&at.alternatives);
     for (id, (alternative, guards)) in fire {
         let state = match alternative.stage {
@@ -122,7 +138,6 @@ pub fn stations(
     if at.episode.awake {
         lines.add("progress", "the share of the way to firing", &number(at.progress));
     }
-    lines.0
 }
 
 struct Lines(Vec<Station>);
@@ -135,6 +150,7 @@ impl Lines {
             says: says.to_owned(),
             value: value.to_owned(),
             begins: false,
+            is_idle: false,
         });
     }
 

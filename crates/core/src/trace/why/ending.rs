@@ -124,40 +124,47 @@ impl Ending {
                 let (at, other) = others.filter_map(took).max()?;
                 Self::Yielded(other, at)
             }
-            Cause::MapOff => {
-                let homes = spec.maps.of(&plan.listed_maps);
-                let mut closed = None;
-                let mut opened = None;
-                for notice in record.told() {
-                    match notice {
-                        Notice::Map { map, open: false, .. } if homes.contains(map) => {
-                            closed = Some(*map);
-                        }
-                        Notice::Map { map, open: true, .. } => opened = Some(*map),
-                        _ => {}
-                    }
-                }
-                Self::MapOff(closed.unwrap_or(spec.map), opened)
-            }
-            Cause::Claimed => {
-                let reads = spec.reads.iter().flat_map(|read| plan.reads[read].leads.iter());
-                let claimed = |lead| {
-                    let mut devices = inside.devices(lead);
-                    devices.find_map(|device| match blocked(inside, lead, device, record)? {
-                        Blocked::Claimed(by, _) => Some((plan.leads[lead].control, by)),
-                        Blocked::Hidden(binding) => {
-                            Some((plan.leads[lead].control, plan.bindings[binding].action))
-                        }
-                        Blocked::Muted(_) => None,
-                    })
-                };
-                let (control, by) = { reads }.find_map(claimed)?;
-                Self::Claimed(control, by)
-            }
+            Cause::MapOff => Self::map_off(inside, action, record),
+            Cause::Claimed => Self::claimed(inside, action, record)?,
             Cause::SchemeOff => Self::SchemeOff(inside.narrowed()?),
             Cause::Stopped => Self::Stopped,
             Cause::Done | Cause::Paused | Cause::Unplugged => return None,
         })
+    }
+
+    fn map_off(inside: &Inside<'_>, action: ActionId, record: &Record) -> Self {
+        let spec = &inside.plan().actions[action];
+        let homes = spec.maps.of(&inside.plan().listed_maps);
+        let mut closed = None;
+        let mut opened = None;
+        for notice in record.told() {
+            match notice {
+                Notice::Map { map, open: false, .. } if homes.contains(map) => {
+                    closed = Some(*map);
+                }
+                Notice::Map { map, open: true, .. } => opened = Some(*map),
+                _ => {}
+            }
+        }
+        Self::MapOff(closed.unwrap_or(spec.map), opened)
+    }
+
+    fn claimed(inside: &Inside<'_>, action: ActionId, record: &Record) -> Option<Self> {
+        let plan = inside.plan();
+        let spec = &plan.actions[action];
+        let reads = spec.reads.iter().flat_map(|read| plan.reads[read].leads.iter());
+        let claimed = |lead| {
+            let mut devices = inside.devices(lead);
+            devices.find_map(|device| match blocked(inside, lead, device, record)? {
+                Blocked::Claimed(by, _) => Some((plan.leads[lead].control, by)),
+                Blocked::Hidden(binding) => {
+                    Some((plan.leads[lead].control, plan.bindings[binding].action))
+                }
+                Blocked::Muted(_) => None,
+            })
+        };
+        let (control, by) = { reads }.find_map(claimed)?;
+        Some(Self::Claimed(control, by))
     }
 
     fn gap(inside: &Inside<'_>, by: AlternativeId) -> Option<Self> {
