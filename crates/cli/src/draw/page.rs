@@ -8,9 +8,11 @@ use harmonym_core::trace::{ControlLane, Lane, Mark, State};
 use minijinja::{Environment, context};
 use serde::Serialize;
 
-/// The whole run is parted into so many stretches; of each, a curve keeps the first value, the
-/// least, the greatest and the last.
+/// The whole run is parted into so many stretches, fewer where there are many rows; of each, a curve
+/// keeps the first value, the least, the greatest and the last.
 const STRETCHES: f64 = 6_000.0;
+/// Over all rows there are so many stretches.
+const ALL_STRETCHES: f64 = 80_000.0;
 
 #[derive(Serialize)]
 struct Run<'a> {
@@ -73,7 +75,9 @@ pub fn html(picture: &Picture<'_>) -> Result<String, Failure> {
 }
 
 fn run<'a>(picture: &Picture<'a>) -> Run<'a> {
-    let stretch = (picture.to.seconds() - picture.from.seconds()) / STRETCHES;
+    let rows = picture.runs.first().map_or(0, |run| run.lanes.lanes.len());
+    let stretches = (ALL_STRETCHES / rows.max(1) as f64).clamp(1_000.0, STRETCHES);
+    let stretch = (picture.to.seconds() - picture.from.seconds()) / stretches;
     let seen = Seen { from: picture.from, to: picture.to, stretch };
     let mut rows = Vec::new();
     let mut pauses = Vec::new();

@@ -8,6 +8,10 @@ use harmonym_core::trace::{Lane, Mark, State};
 const APART: f64 = 7.0;
 /// Bars nearer than this are one.
 const GAP: f64 = 0.6;
+/// The most bars of a kind that a row has.
+const MOST_BARS: usize = 400;
+/// Up to so many, bars of what is pending have an outline.
+const FRAMED: usize = 100;
 
 /// The shade of what is live in the first run or the second.
 pub fn live(run: usize) -> Shade {
@@ -37,42 +41,59 @@ pub fn cross(pen: &Pen<'_>, (x, y): (f64, f64)) -> Done {
     Ok(())
 }
 
-/// The presses and episodes of a lane between two heights.
+/// The episodes of a lane between two heights.
 pub fn bars(stage: &Stage<'_, '_>, lane: &Lane, (top, bottom): (f64, f64), run: usize) -> Done {
     let of = |state: State| {
         let spans = lane.spans.iter().filter(move |(.., one)| *one == state);
         merged(stage, spans.map(|(from, to, _)| (*from, *to)))
     };
-    for (x0, x1) in of(State::Pending) {
-        let bar = [x0, top, x1.max(x0 + 0.8), bottom];
-        stage.pen.fill(bar, pending(run))?;
-        stage.pen.frame(bar, live(run), 0.7)?;
+    let waiting = of(State::Pending);
+    comb(stage, &waiting, (top, bottom), pending(run))?;
+    if waiting.len() <= FRAMED {
+        for (x0, x1) in waiting {
+            stage.pen.frame([x0, top, x1.max(x0 + 0.8), bottom], live(run), 0.7)?;
+        }
     }
-    for (x0, x1) in of(State::Live) {
-        stage.pen.fill([x0, top, x1.max(x0 + 0.8), bottom], live(run))?;
-    }
-    Ok(())
+    comb(stage, &of(State::Live), (top, bottom), live(run))
 }
 
 /// When a control of the lane was held.
 pub fn pressed(stage: &Stage<'_, '_>, lane: &Lane, y: f64) -> Done {
-    for (x0, x1) in merged(stage, lane.pressed.iter().copied()) {
-        stage.pen.fill([x0, y, x1.max(x0 + 0.8), y + 3.0], Shade::Grey)?;
-    }
-    Ok(())
+    comb(stage, &merged(stage, lane.pressed.iter().copied()), (y, y + 3.0), Shade::Grey)
 }
 
-/// Stretches as they can be seen apart.
+/// Stretches between two heights, as one shape: teeth that hang on a line of no width.
+pub fn comb(
+    stage: &Stage<'_, '_>,
+    stretches: &[(f64, f64)],
+    (top, bottom): (f64, f64),
+    shade: Shade,
+) -> Done {
+    let teeth = stretches.iter().flat_map(|&(x0, x1)| {
+        let x1 = x1.max(x0 + 0.8);
+        [(x0, top), (x0, bottom), (x1, bottom), (x1, top)]
+    });
+    let teeth: Vec<_> = teeth.collect();
+    if teeth.is_empty() { Ok(()) } else { stage.pen.shape(&teeth, shade) }
+}
+
+/// Stretches as they can be seen apart; where there are very many, near ones are one.
 pub fn merged(stage: &Stage<'_, '_>, spans: impl Iterator<Item = (Time, Time)>) -> Vec<(f64, f64)> {
-    let mut all: Vec<(f64, f64)> = Vec::new();
-    for (from, to) in spans {
-        let Some((x0, x1)) = stage.ruler.span(from, to) else { continue };
-        match all.last_mut().filter(|last| x0 - last.1 < GAP) {
-            Some(last) => last.1 = last.1.max(x1),
-            None => all.push((x0, x1)),
+    let seen: Vec<(f64, f64)> = spans.filter_map(|(from, to)| stage.ruler.span(from, to)).collect();
+    let mut gap = GAP;
+    loop {
+        let mut all: Vec<(f64, f64)> = Vec::new();
+        for &(x0, x1) in &seen {
+            match all.last_mut().filter(|last| x0 - last.1 < gap) {
+                Some(last) => last.1 = last.1.max(x1),
+                None => all.push((x0, x1)),
+            }
         }
+        if all.len() <= MOST_BARS {
+            return all;
+        }
+        gap *= 1.5;
     }
-    all
 }
 
 /// Marks that cannot be seen apart, as one.

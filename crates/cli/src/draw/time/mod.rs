@@ -29,6 +29,9 @@ const SCALE: f64 = 40.0;
 /// The column of names, at least and at most.
 const NAMES: (f64, f64) = (90.0, 330.0);
 
+/// More changes of scheme than this are only counted.
+const MOST_SCHEMES: usize = 40;
+
 type Done = Result<(), plotters::drawing::DrawingAreaErrorKind<Infallible>>;
 
 /// One run.
@@ -157,8 +160,15 @@ impl Picture<'_> {
     /// Which scheme is in use, over the ruler.
     fn schemes(&self, stage: &Stage<'_, '_>) -> Done {
         let Some(run) = self.runs.first() else { return Ok(()) };
+        let changes = &run.lanes.around.schemes;
+        let seen = changes.iter().filter(|(t, _)| stage.ruler.x_within(*t).is_some()).count();
+        if seen > MOST_SCHEMES {
+            let text = format!("the scheme in use changes {seen} times");
+            let at = (stage.left, TOP - 26.0);
+            return stage.pen.text(&text, at, Anchor::Left, 10.0, false, Shade::Grey);
+        }
         let mut free = stage.left;
-        for (t, scheme) in &run.lanes.around.schemes {
+        for (t, scheme) in changes {
             let Some(x) = stage.ruler.x_within(*t) else { continue };
             let name = format!("▸ {}", run.plan.names.schemes[*scheme]);
             let width = text_width(&name, 10.0, false);

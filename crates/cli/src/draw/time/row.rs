@@ -161,10 +161,8 @@ fn draw_control(
     let kind = plan.controls[control.control].kind;
     if kind == ControlKind::Button {
         let spans = control.held(stage.ruler.end());
-        for (x0, x1) in lane::merged(stage, spans.into_iter()) {
-            stage.pen.fill([x0, top + 4.0, x1.max(x0 + 0.8), bottom - 4.0], Shade::Grey)?;
-        }
-        return Ok(());
+        let spans = lane::merged(stage, spans.into_iter());
+        return lane::comb(stage, &spans, (top + 4.0, bottom - 4.0), Shade::Grey);
     }
     let is_moved = kind == ControlKind::Relative;
     curves(
