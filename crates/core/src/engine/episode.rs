@@ -31,6 +31,7 @@ impl State {
             return self.look_around(plan, action, is_reguarded, tell);
         }
         let (value, won) = self.value_of(plan, action);
+        self.learn(plan, action, value, won);
         if won.is_some() {
             self.actions[action].from = won;
         }

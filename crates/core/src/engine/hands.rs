@@ -57,6 +57,11 @@ pub(super) struct LeadState {
 }
 
 impl LeadState {
+    /// Whether nothing stands between the first device and the action.
+    pub fn is_clear(&self) -> bool {
+        self.muted == 0 && self.covered(0) == 0
+    }
+
     /// The half-axes that read 0 on a device.
     fn covered(&self, device: usize) -> u8 {
         let of = |halves: &Halves| halves.get(device).copied().unwrap_or_default();
@@ -146,6 +151,11 @@ impl Hands {
         if let Some(devices) = self.devices.get_mut(class) {
             *devices = (*devices).max(contact.device as usize + 1);
         }
+    }
+
+    /// Whether one device is all there is of a control's class.
+    pub fn is_only_device(&self, plan: &Plan, control: ControlId) -> bool {
+        self.devices(plan, control) == 1
     }
 
     fn devices(&self, plan: &Plan, control: ControlId) -> usize {
@@ -318,8 +328,13 @@ impl State {
         if value == before && kind.is_held() {
             return;
         }
+        let magnitude = value.magnitude();
+        let is_used = magnitude >= HELD && before.magnitude() < HELD;
+        if !is_used && self.may_wait(plan, contact, magnitude) {
+            return self.let_wait(plan, contact, value);
+        }
+        self.catch_up_on(plan, contact);
         self.take_in(plan, contact, value);
-        let is_used = before.magnitude() < HELD && value.magnitude() >= HELD;
         if kind.is_held() && is_used {
             self.use_class(plan, class, tell);
         }

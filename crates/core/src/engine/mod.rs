@@ -22,6 +22,7 @@ mod timers;
 mod transfer;
 mod trigger;
 mod usage;
+mod wait;
 
 pub use event::{Cause, Event, EventKind, Notice};
 pub use frame::{Phase, Reading};
@@ -91,6 +92,7 @@ impl Engine {
     pub fn open(&mut self, at: Time, map: MapId, tell: Tell<'_>) {
         let Self { plan, state } = self;
         state.advance(plan, at, When::Look, tell);
+        state.catch_up(plan);
         state.open_map(plan, map, tell);
     }
 
@@ -98,6 +100,7 @@ impl Engine {
     pub fn close(&mut self, at: Time, map: MapId, tell: Tell<'_>) {
         let Self { plan, state } = self;
         state.advance(plan, at, When::Look, tell);
+        state.catch_up(plan);
         state.close_map(plan, map, tell);
     }
 
@@ -105,6 +108,7 @@ impl Engine {
     pub fn pause(&mut self, at: Time, paused: bool, tell: Tell<'_>) {
         let Self { plan, state } = self;
         state.advance(plan, at, When::Look, tell);
+        state.catch_up(plan);
         state.pause(plan, paused, tell);
     }
 
@@ -112,6 +116,7 @@ impl Engine {
     pub fn narrow(&mut self, at: Time, scheme: Option<SchemeId>, tell: Tell<'_>) {
         let Self { plan, state } = self;
         state.advance(plan, at, When::Look, tell);
+        state.catch_up(plan);
         state.narrow(plan, scheme, tell);
     }
 
@@ -120,24 +125,34 @@ impl Engine {
     pub fn set_number(&mut self, at: Time, named: NamedId, value: f64, tell: Tell<'_>) {
         let Self { plan, state } = self;
         state.advance(plan, at, When::Look, tell);
+        state.catch_up(plan);
         state.set_named(plan, named, if value.is_finite() { value } else { 0.0 }, tell);
     }
 
     /// Goes on to `at`, through all that is due by then, so that a reading is that of this moment.
     pub fn advance(&mut self, at: Time, tell: Tell<'_>) {
-        self.state.advance(&self.plan, at, When::RunOut, tell);
+        let Self { plan, state } = self;
+        state.advance(plan, at, When::RunOut, tell);
+        state.catch_up(plan);
+    }
+
+    /// Works out every value that waits to be looked at. A tick does so by itself.
+    pub fn catch_up(&mut self) {
+        self.state.catch_up(&self.plan);
     }
 
     /// One frame of the game, at `at`: everything that falls due by then, then the tick itself.
     pub fn tick(&mut self, at: Time, tell: Tell<'_>) {
         let Self { plan, state } = self;
         state.advance(plan, at, When::RunOut, tell);
+        state.catch_up(plan);
         state.tick(plan, tell);
     }
 
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.
     pub fn stop(&mut self, tell: Tell<'_>) {
         let Self { plan, state } = self;
+        state.catch_up(plan);
         for action in plan.actions.ids() {
             state.end_by_force(plan, action, Cause::Stopped, tell);
         }

@@ -98,6 +98,9 @@ impl State {
     }
 
     fn work_one(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+        if self.waiting.contains(action) {
+            self.catch_up_with(plan, action);
+        }
         let is_named = !plan.actions[action].named_by.is_empty();
         let before = if is_named { self.outside(plan, action) } else { None };
         self.to_peek.remove(action);

@@ -10,9 +10,10 @@ use super::plus::PlusState;
 use super::sequence::Sequences;
 use super::timers::Timers;
 use super::usage::Usage;
+use super::wait::{Band, bands};
 use crate::base::{
     ActionId, AlternativeId, BindingId, IdSet, MemoryId, MotionId, NamedId, OpId, ParamId, PlusId,
-    Table, Time, Vector,
+    ReadId, Table, Time, Vector,
 };
 use crate::plan::Plan;
 
@@ -72,6 +73,9 @@ pub(super) struct State {
     /// The action that is evaluated, and whether the value has passed a step that moves.
     pub evaluating: Option<ActionId>,
     pub passed_moving: bool,
+    /// What is known of each use of a control, and the actions some of whose reports wait.
+    pub bands: Table<ReadId, Band>,
+    pub waiting: IdSet<ActionId>,
     /// The actions with something to count in this frame.
     pub told: IdSet<ActionId>,
     /// The actions whose value may differ from that of the last tick.
@@ -244,6 +248,8 @@ impl State {
             at_last_tick: IdSet::new(actions),
             evaluating: None,
             passed_moving: false,
+            bands: bands(plan),
+            waiting: IdSet::new(actions),
             told: IdSet::new(actions),
             moved: IdSet::new(actions),
             changed: IdSet::new(actions),
@@ -278,6 +284,7 @@ impl State {
             &mut self.reread,
             &mut self.reguarded,
             &mut self.told,
+            &mut self.waiting,
             &mut self.moved,
             &mut self.changed,
             &mut self.moving,
@@ -287,6 +294,7 @@ impl State {
         ] {
             set.clear();
         }
+        self.forget_bands();
         self.stale_pluses.clear();
         self.new_pluses.clear();
         self.due.clear();
@@ -323,6 +331,7 @@ impl State {
             return;
         }
         self.mode = Mode::Event;
+        self.forget_bands();
         for &action in &named.readers {
             self.touch(plan, action);
             for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {

@@ -102,6 +102,7 @@ impl Run {
             What::Narrow(scheme) => self.engine.narrow(t, scheme, tell),
         }
         if W::EVERY_INSTANT {
+            self.engine.catch_up();
             watcher.instant(&self.engine, Some(&input));
         }
         ControlFlow::Continue(())
