@@ -219,3 +219,43 @@ fn number(text: &str) -> Option<(f64, String)> {
     let value: f64 = text[..split].trim().parse().ok()?;
     value.is_finite().then(|| (value, text[split..].trim().to_owned()))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn texts(range: &str, present: Option<&str>) -> Vec<(String, bool)> {
+        let range = Range::parse(range).map_err(|failure| format!("{failure:?}")).unwrap();
+        let all = range.values(present).into_iter();
+        all.map(|value| (value.text, value.is_present)).collect()
+    }
+
+    #[test]
+    fn values_go_from_end_to_end_with_the_present_one_among_them() {
+        let plain = |all: &[&str]| -> Vec<(String, bool)> {
+            all.iter()
+                .map(|text| (text.trim_start_matches('*').to_owned(), text.starts_with('*')))
+                .collect()
+        };
+        for (range, present, wanted) in [
+            ("a.b=0..1:3", None, &["0", "0.5", "1"][..]),
+            ("a.b=0.4s..0.8s:3", Some("0.6s"), &["0.4s", "*0.6s", "0.8s"]),
+            ("a.b=0.4s..0.8s:2", Some("\"0.5s\""), &["0.4s", "*0.5s", "0.8s"]),
+            // Not in between, or in another unit: left out.
+            ("a.b=1..2:2", Some("3"), &["1", "2"]),
+            ("a.b=1s..2s:2", Some("1500ms"), &["1s", "2s"]),
+            ("a.b=-1..1:3", Some("0"), &["-1", "*0", "1"]),
+            ("a.b=0%..10%:2", Some("10%"), &["0%", "*10%"]),
+            ("a.b=0.1..0.3:3", None, &["0.1", "0.2", "0.3"]),
+        ] {
+            assert_eq!(texts(range, present), plain(wanted), "{range}");
+        }
+        assert_eq!(texts("a.b=0..10", None).len(), VALUES);
+    }
+
+    #[test]
+    fn the_unit_may_be_said_once() {
+        assert_eq!(texts("a.b=0.4..0.8s:2", None)[0].0, "0.4s");
+        assert!(Range::parse("a.b=0.4s..0.8ms:2").is_err());
+    }
+}

@@ -273,3 +273,70 @@ fn name(weight: Weight, glyph: u16) -> String {
     let letter = if weight == Weight::Bold { 'b' } else { 'r' };
     format!("{letter}{glyph}")
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use plotters::prelude::*;
+    use resvg::usvg::{Options, Tree};
+
+    fn drawn(draw: impl Fn(&DrawingArea<Canvas<'_>, plotters::coord::Shift>)) -> String {
+        let mut out = String::new();
+        let area = Canvas::new((200, 100), "A <picture> & more", &mut out).into_drawing_area();
+        draw(&area);
+        area.present().unwrap();
+        drop(area);
+        out
+    }
+
+    #[test]
+    fn every_shape_is_svg_that_reads_back() {
+        let svg = drawn(|area| {
+            let style = Color::stroke_width(&BLACK, 15);
+            area.draw(&Rectangle::new([(0, 0), (100, 50)], RED.filled())).unwrap();
+            area.draw(&Rectangle::new([(100, 50), (0, 0)], style)).unwrap();
+            area.draw(&Circle::new((500, 500), 40, BLUE.mix(0.5).filled())).unwrap();
+            area.draw(&PathElement::new([(10, 10), (5, 17), (20, 17), (20, 30)], style)).unwrap();
+            area.draw(&Polygon::new([(0, 0), (50, 0), (50, 50)], GREEN)).unwrap();
+            let text = TextStyle::from(("sans-serif", 120).into_font());
+            area.draw(&Text::new("Quay & <quay>", (30, 600), text)).unwrap();
+        });
+        let tree = Tree::from_str(&svg, &Options::default()).expect("SVG");
+        assert_eq!((tree.size().width(), tree.size().height()), (200.0, 100.0));
+        assert!(svg.contains("<title>A &lt;picture&gt; &amp; more</title>"));
+        assert!(svg.contains("aria-label=\"Quay &amp; &lt;quay&gt;\""));
+        assert!(svg.contains("fill-opacity=\"0.50\""));
+        // The first point as it is, then steps.
+        assert!(svg.contains("d=\"M1 1l-0.5 0.7h1.5v1.3\""), "{svg}");
+        // A letter that comes twice is outlined once.
+        assert_eq!(svg.matches("<path id=").count(), "Quay& <q>".len());
+    }
+
+    #[test]
+    fn the_same_is_drawn_the_same() {
+        let draw = || {
+            drawn(|area| {
+                let text = TextStyle::from(("sans-serif", 110).into_font());
+                area.draw(&Text::new("0.5 s", (10, 10), text)).unwrap();
+            })
+        };
+        assert_eq!(draw(), draw());
+    }
+
+    #[test]
+    fn lengths_have_one_digit_after_the_point_at_most() {
+        for (units, text) in [(0, "0"), (10, "1"), (-3, "-0.3"), (1234, "123.4"), (-120, "-12")] {
+            assert_eq!(Px(units).to_string(), text);
+        }
+    }
+
+    #[test]
+    fn a_text_is_as_wide_as_its_letters() {
+        let width = |text: &str| glyphs::width(text, Weight::Regular);
+        assert!(width("mm") > width("ii") && width("") == 0.0);
+        assert!((width("quay") + width("tug") - width("quaytug")).abs() < 1e-9);
+        assert!(glyphs::width("tug", Weight::Bold) > width("tug"));
+        // A sign that the font has not is drawn as a box, not left out.
+        assert!(width("\u{10ffff}") > 0.0);
+    }
+}

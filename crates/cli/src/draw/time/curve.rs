@@ -152,3 +152,76 @@ fn without_middles(points: Vec<(f64, f64)>) -> Vec<(f64, f64)> {
     }
     kept
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn stage() -> (Ruler, Scale) {
+        let ruler = Ruler::new(Time::ZERO, Time::from_millis(10_000), 100.0, 1100.0);
+        (ruler, Scale { top: 0.0, bottom: 100.0, least: -1.0, most: 1.0 })
+    }
+
+    /// Values that jump about, many to a pixel.
+    fn many() -> Vec<(Time, f64)> {
+        let mut seed = 5_u64;
+        let value = |i: u64| {
+            seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+            (Time::from_nanos(i * 200_000), f64::from((seed >> 40) as u32 % 1000) / 1000.0 - 0.5)
+        };
+        (0..50_000).map(value).collect()
+    }
+
+    #[test]
+    fn peaks_stay_and_points_are_few() {
+        let (ruler, scale) = stage();
+        let mut values = many();
+        values[31_415].1 = 1.0;
+        values[27_182].1 = -1.0;
+        let points = held(values.iter().copied(), &ruler, scale);
+        assert!(points.len() < 4 * 1000, "{}", points.len());
+        let ys = || points.iter().map(|(_, y)| *y);
+        assert_eq!(ys().fold(f64::INFINITY, f64::min), scale.y(1.0));
+        assert_eq!(ys().fold(0.0, f64::max), scale.y(-1.0));
+        assert!(points.windows(2).all(|pair| pair[0].0 <= pair[1].0), "from left to right");
+        let moves = moved(values.into_iter(), &ruler, scale);
+        assert!(
+            moves.contains(&(ruler.x(Time::from_nanos(31_415 * 200_000)), scale.y(1.0)))
+                || moves.iter().any(|(_, y)| *y == scale.y(1.0))
+        );
+    }
+
+    #[test]
+    fn a_value_stays_until_it_changes() {
+        let (ruler, scale) = stage();
+        let at = |ms: u64, value: f64| (Time::from_millis(ms), value);
+        let points = held([at(2000, 1.0), at(5000, 0.0)].into_iter(), &ruler, scale);
+        let wanted = [
+            (100.0, scale.y(0.0)),
+            (300.0, scale.y(0.0)),
+            (300.0, scale.y(1.0)),
+            (600.0, scale.y(1.0)),
+            (600.0, scale.y(0.0)),
+            (1100.0, scale.y(0.0)),
+        ];
+        assert_eq!(points, wanted);
+        // What was before the picture begins still holds in it.
+        let later = Ruler::new(Time::from_millis(3000), Time::from_millis(4000), 0.0, 100.0);
+        let points = held([at(2000, 1.0), at(5000, 0.0)].into_iter(), &later, scale);
+        assert_eq!(points, [(0.0, scale.y(1.0)), (100.0, scale.y(1.0))]);
+    }
+
+    #[test]
+    fn a_scale_has_0_on_it_and_is_never_empty() {
+        for (values, least, most) in [
+            (vec![0.2, 0.5], 0.0, 0.5),
+            (vec![-2.0, -1.0], -2.0, 0.0),
+            (vec![], 0.0, 1.0),
+            (vec![0.0], 0.0, 1.0),
+        ] {
+            let scale = Scale::new(values.into_iter(), 10.0, 20.0);
+            assert_eq!((scale.least, scale.most), (least, most));
+            assert_eq!((scale.y(least), scale.y(most)), (20.0, 10.0));
+        }
+    }
+}

@@ -93,3 +93,49 @@ fn label(seconds: f64, step: f64) -> String {
     let digits = (-step.log10().floor()).max(0.0) as usize;
     format!("{seconds:.digits$} s")
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn ruler(seconds: u64) -> Ruler {
+        Ruler::new(Time::ZERO, Time::from_millis(seconds * 1000), 0.0, 1000.0)
+    }
+
+    #[test]
+    fn rules_are_eighty_pixels_apart_at_least_and_in_round_steps() {
+        for (seconds, step, label_at_two) in [
+            (1, 0.1, "0.2 s"),
+            (5, 0.5, "1.0 s"),
+            (10, 1.0, "2 s"),
+            (60, 5.0, "10 s"),
+            (600, 50.0, "100 s"),
+            (1800, 300.0, "0:10 h"),
+            (3600, 300.0, "0:10 h"),
+            (36_000, 3600.0, "2:00 h"),
+        ] {
+            let ruler = ruler(seconds);
+            let own = ruler.step();
+            assert!((own - step).abs() < 1e-9, "{seconds}: {own}");
+            let pixels = own / seconds as f64 * 1000.0;
+            assert!(pixels >= 80.0, "{seconds}: {pixels}");
+            assert_eq!(label(2.0 * own, own), label_at_two);
+        }
+    }
+
+    #[test]
+    fn a_stretch_is_cut_where_the_picture_ends() {
+        let ruler = Ruler::new(Time::from_millis(1000), Time::from_millis(2000), 100.0, 200.0);
+        let at = Time::from_millis;
+        assert_eq!(ruler.span(at(500), at(1500)), Some((100.0, 150.0)));
+        assert_eq!(ruler.span(at(1200), at(9000)), Some((120.0, 200.0)));
+        assert_eq!(ruler.span(at(100), at(900)), None);
+        assert_eq!(ruler.span(at(2100), at(2200)), None);
+        assert_eq!(ruler.x_within(at(1500)), Some(150.0));
+        assert_eq!(ruler.x_within(at(2500)), None);
+        assert_eq!(ruler.end(), at(2000));
+        // Nothing happened: there is still something to draw on.
+        let empty = Ruler::new(Time::ZERO, Time::ZERO, 0.0, 100.0);
+        assert!(empty.x(Time::ZERO).is_finite() && empty.step() > 0.0);
+    }
+}

@@ -3,7 +3,7 @@
 use super::record::Record;
 use super::stations::{Blocked, blocked};
 use crate::base::{
-    AT_REST, ActionId, AlternativeId, BindingId, ControlId, Id, OpId, SchemeId, Time,
+    AT_REST, ActionId, AlternativeId, BindingId, Blend, ControlId, Id, OpId, SchemeId, Time,
 };
 use crate::engine::{Inside, Level, Stage};
 use crate::plan::{Code, Guard, Plan, Trigger};
@@ -194,12 +194,14 @@ fn asleep(inside: &Inside<'_>, action: ActionId, record: &Record) -> Standing {
     let (blended, won) = inside.blended(action);
     let counts = || spec.bindings.iter().filter(|id| inside.has_a_say(*id));
     let with = won.map_or(0.0, magnitude);
-    let greatest = counts().max_by(|a, b| magnitude(*a).total_cmp(&magnitude(*b)));
+    let adds_up = spec.blend == Blend::Sum;
+    if adds_up && blended.magnitude_of(spec.kind) <= AT_REST && with > AT_REST {
+        return Standing::CancelledOut;
+    }
+    let greatest =
+        counts().filter(|_| !adds_up).max_by(|a, b| magnitude(*a).total_cmp(&magnitude(*b)));
     if let Some(lost) = greatest.filter(|&id| Some(id) != won && magnitude(id) > with + AT_REST) {
         let winner = won.or_else(|| counts().find(|id| *id != lost));
-        if spec.blend == crate::base::Blend::Sum {
-            return Standing::CancelledOut;
-        }
         if let Some(winner) = winner {
             return Standing::Lost((lost, magnitude(lost)), (winner, with));
         }
