@@ -212,3 +212,107 @@ impl Seen {
         all
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use harmonym_core::source::Source;
+    use harmonym_core::take::{Playing, Reader};
+    use harmonym_core::trace::Lanes;
+    use std::sync::Arc;
+
+    const PROFILE: &str = "harmonym = 1\nscheme.pad.devices = [\"pad\"]\n[map.quay]\nstart = true\n\
+                           [map.quay.walk]\nvalue = \"plane\"\nbind.pad = \"pad.left-stick\"\n\
+                           [map.quay.hail]\nvalue = \"switch\"\nbind.pad = \"pad.south\"\n\
+                           fire = \"hold 0.5s\"\n";
+
+    /// The page of some hands, and the run in it.
+    fn page(title: &str, lines: impl Iterator<Item = String>) -> (String, serde_json::Value) {
+        let (_, plan) = harmonym_core::load(&Source::new("t", PROFILE)).expect("sound");
+        let plan = Arc::new(plan);
+        let (mut reader, _) = Reader::new("{\"take\":1}", &plan).expect("a header");
+        let inputs: Vec<_> = lines.filter_map(|line| reader.line(&line).expect("a line")).collect();
+        let rate = harmonym_core::base::Rate::DEFAULT;
+        let lanes = Lanes::of_inputs(&plan, Playing { start: None, rate, scheme: None }, inputs);
+        let runs = [Shown { lanes: &lanes, plan: &plan }];
+        let (from, to) = (Time::ZERO, lanes.end);
+        let picture = Picture { title, runs: &runs, names: ["", ""], from, to, only: None };
+        let page = html(&picture).unwrap_or_else(|failure| panic!("{failure:?}"));
+        let data = page.split("id=\"run\">").nth(1).expect("a run");
+        let data = data.split("</script>").next().expect("its end");
+        let run = serde_json::from_str(data).expect("JSON");
+        (page, run)
+    }
+
+    fn row<'r>(run: &'r serde_json::Value, name: &str) -> &'r serde_json::Value {
+        let rows = run["rows"].as_array().expect("rows");
+        rows.iter().find(|row| row["name"] == name).expect(name)
+    }
+
+    fn numbers(points: &serde_json::Value) -> Vec<(f64, f64)> {
+        let all = points.as_array().expect("points").iter();
+        all.map(|p| (p[0].as_f64().unwrap(), p[1].as_f64().unwrap())).collect()
+    }
+
+    #[test]
+    fn peaks_of_very_many_values_stay() {
+        let value = |i: u32| match i {
+            77_777 => 1.0,
+            55_555 => -1.0,
+            i => f64::from(i % 13) / 26.0,
+        };
+        let lines = (0..100_000_u32).map(|i| {
+            let t = Time::from_nanos(u64::from(i) * 1_000_000);
+            format!("{{\"t\":{t},\"control\":\"pad.left-stick\",\"value\":[{},0.5]}}", value(i))
+        });
+        let (_, run) = page("Many", lines);
+        for name in ["pad.left-stick", "quay.walk"] {
+            let curves = row(&run, name)["curves"].as_array().expect("curves");
+            assert_eq!(curves.len(), 2, "x and y");
+            let points = numbers(&curves[0]["points"]);
+            assert!(points.len() < 30_000, "{}", points.len());
+            assert!(points.windows(2).all(|pair| pair[0].0 <= pair[1].0), "in order of time");
+            let most = points.iter().map(|p| p.1).fold(0.0, f64::max);
+            let least = points.iter().map(|p| p.1).fold(0.0, f64::min);
+            if name == "pad.left-stick" {
+                assert_eq!((least, most), (-1.0, 1.0));
+            }
+            // What does not change is one point.
+            assert!(numbers(&curves[1]["points"]).len() <= 2);
+        }
+    }
+
+    #[test]
+    fn episodes_and_their_ends_are_in_it() {
+        let at =
+            |t: &str, on: u8| format!("{{\"t\":{t},\"control\":\"pad.south\",\"value\":{on}}}");
+        let lines = [at("0.2", 1), at("0.9", 0), at("1.5", 1), at("1.6", 0)];
+        let (_, run) = page("Two", lines.into_iter());
+        let hail = row(&run, "quay.hail");
+        assert_eq!(numbers(&hail["pending"]), [(0.2, 0.7), (1.5, 1.6)]);
+        assert_eq!(numbers(&hail["live"]), [(0.7, 0.9)]);
+        assert_eq!(numbers(&hail["pressed"]), [(0.2, 0.9), (1.5, 1.6)]);
+        let events: Vec<String> =
+            hail["events"].as_array().unwrap().iter().map(ToString::to_string).collect();
+        assert_eq!(
+            events,
+            [
+                "[0.2,\"wake\",\"\"]",
+                "[0.7,\"fire\",\"\"]",
+                "[0.9,\"rest\",\"released\"]",
+                "[1.5,\"wake\",\"\"]",
+                "[1.6,\"lapse\",\"too-short\"]",
+            ]
+        );
+        assert_eq!(numbers(&row(&run, "pad.south")["spans"]), [(0.2, 0.9), (1.5, 1.6)]);
+        let rows = run["rows"].as_array().unwrap();
+        assert!(rows.iter().all(|row| row["name"] != "quay.walk"), "nothing happened to it");
+    }
+
+    #[test]
+    fn a_title_is_only_a_title() {
+        let (page, _) = page("</script><b>&\"", std::iter::empty());
+        assert!(!page.contains("<b>"), "it is escaped");
+        assert_eq!(page.matches("</script>").count(), 2);
+    }
+}

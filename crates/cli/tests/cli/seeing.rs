@@ -380,3 +380,100 @@ fn what_cannot_be_drawn_or_tried_is_refused_with_what_to_write() {
         out.expect_refused(parts);
     }
 }
+
+#[test]
+fn faults_of_hands_are_told_at_their_place_and_nothing_is_written() {
+    let folder = Folder::with_demo();
+    folder.write("broken.score", "title \"x\"\nat 0.2s press key.KeyQQ for 1s\n");
+    folder.write(
+        "broken.take.jsonl",
+        "{\"take\":1}\n{\"t\":1,\"control\":\"key.KeyW\",\"value\":1}\n\
+         {\"t\":0.5,\"control\":\"key.KeyW\",\"value\":0}\n",
+    );
+    for file in ["broken.score", "broken.take.jsonl"] {
+        let line = if file.ends_with("score") { "broken.score:2:" } else { "take.jsonl:3:" };
+        for args in [
+            &["why", "tie-knot", file][..],
+            &["plot", file, "-o", "a.svg"],
+            &["play", file, "--rates", "20,60"],
+            &["compare", file, "--rates", "20,60", "-o", "a.svg"],
+            &["sweep", file, "--vary", "quay.tie-knot.fire.hold=1s..2s:2", "-o", "a.svg"],
+        ] {
+            folder.run(args).expect_refused(&[line]);
+            assert!(!folder.path("a.svg").exists(), "{args:?}");
+        }
+    }
+    // A value that the profile can't take is told with its place, not with a picture of the rest.
+    let out = folder.run(&[
+        "sweep",
+        "scores/tie-a-knot.score",
+        "--vary",
+        "quay.cast-line.levels.down=0.1..0.9:3",
+    ]);
+    out.expect_refused(&["harmonym.toml:"]);
+}
+
+#[test]
+fn takes_and_their_scores_tell_the_same() {
+    let folder = Folder::with_demo();
+    let run = |args: &[&str]| folder.run(args).expect_done();
+    for (score, action, at) in [
+        ("tie-a-knot", "tie-knot", "2s"),
+        ("ring-the-bell", "tie-knot", "0.6s"),
+        ("drifting-stick", "quay.walk", "1.2s"),
+        ("open-the-log", "turn-page", "1.3s"),
+    ] {
+        let path = format!("scores/{score}.score");
+        let take = format!("{score}.take.jsonl");
+        run(&["render", &path, "-o", &take]);
+        assert_eq!(run(&["why", action, &path]), run(&["why", action, &take]), "{score}");
+        let moment = |file: &str| run(&["why", action, file, "--at", at]);
+        assert_eq!(moment(&path), moment(&take), "{score}");
+        let rates = |file: &str| run(&["play", file, "--rates", "20,144"]);
+        assert_eq!(rates(&path), rates(&take), "{score}");
+        let plot = |file: &str, out: &str| {
+            run(&["plot", file, "-o", out]);
+            folder.read(out)
+        };
+        assert!(plot(&path, "a.svg") == plot(&take, "b.svg"), "{score} is drawn otherwise");
+    }
+}
+
+#[test]
+fn what_is_asked_for_by_name_is_drawn_though_nothing_happened() {
+    let folder = Folder::with_demo();
+    let knot = "scores/tie-a-knot.score";
+    folder.run(&["plot", knot, "-o", "all.svg"]).expect_done();
+    folder.run(&["plot", knot, "-o", "some.svg", "--only", "hail", "tug"]).expect_done();
+    let (all, some) = (folder.read("all.svg"), folder.read("some.svg"));
+    assert!(all.contains("\"tie-knot\"") && !all.contains("\"hail\""));
+    assert!(some.contains("\"hail\"") && some.contains("\"rudder\""));
+    assert!(!some.contains("\"tie-knot\""));
+}
+
+#[test]
+fn a_sweep_as_json_has_a_line_for_each_value() {
+    let folder = Folder::with_demo();
+    let args = ["sweep", "scores", "--vary", "quay.tie-knot.fire.hold=0.7s..0.9s:3"];
+    let json = folder.run(&[&args[..], &["--format", "json"]].concat()).expect_done();
+    let lines: Vec<serde_json::Value> =
+        json.lines().map(|line| serde_json::from_str(line).unwrap()).collect();
+    assert_eq!(lines[0]["kind"], "sweep");
+    assert_eq!(lines[0]["format"], 1);
+    assert_eq!(lines.len(), 4);
+    let present: Vec<&serde_json::Value> = lines.iter().filter(|l| l["present"] == true).collect();
+    assert_eq!(present.len(), 1);
+    assert_eq!(present[0]["value"], "0.8s");
+    for line in &lines[1..] {
+        assert_eq!(line["action"], "quay.tie-knot");
+        let ends: u64 =
+            line["causes"].as_object().unwrap().values().filter_map(|n| n.as_u64()).sum();
+        assert_eq!(Some(ends), line["wakes"].as_u64());
+    }
+    // Fewer fires, more lapses, the longer it has to be held.
+    let count = |key: &str| -> Vec<u64> {
+        lines[1..].iter().map(|line| line[key].as_u64().unwrap()).collect()
+    };
+    assert!(count("fires").windows(2).all(|pair| pair[0] >= pair[1]));
+    assert!(count("lapses").windows(2).all(|pair| pair[0] <= pair[1]));
+}
