@@ -22,6 +22,8 @@ mod why;
 mod write;
 
 pub use compare::TOLERANCE;
+#[cfg(test)]
+pub use demo::SCORES;
 
 use crate::args::{Args, Command};
 use crate::failure::Failure;

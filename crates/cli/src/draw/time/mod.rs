@@ -5,6 +5,8 @@ mod curve;
 mod lane;
 mod row;
 mod ruler;
+#[cfg(test)]
+mod tests;
 
 use super::Canvas;
 use super::pen::{Anchor, Pen, Shade, fit, text_width};
