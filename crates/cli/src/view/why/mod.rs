@@ -3,6 +3,8 @@
 
 mod sentence;
 mod stations;
+#[cfg(test)]
+mod tests;
 
 pub use sentence::{Words, number};
 pub use stations::{Station, stations};

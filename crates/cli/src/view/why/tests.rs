@@ -1,0 +1,260 @@
+//! Every reason has a sentence, with its numbers and by how much.
+
+use super::*;
+use harmonym_core::base::BindingId;
+use harmonym_core::engine::Cause;
+use harmonym_core::plan::{Code, Guard};
+use harmonym_core::source::Source;
+use harmonym_core::trace::why::{Awaits, Blocked, Ending, Standing};
+
+const DEMO: &str = include_str!("../../../../../demo/harmonym.toml");
+
+fn plan() -> Plan {
+    harmonym_core::load(&Source::new("t", DEMO)).expect("a sound profile").1
+}
+
+fn ms(time: u64) -> Time {
+    Time::from_millis(time)
+}
+
+/// The parts of the demo that sentences name.
+struct Named {
+    knot: ActionId,
+    douse: ActionId,
+    first: BindingId,
+    second: BindingId,
+}
+
+fn named(plan: &Plan) -> Named {
+    let knot = plan.find_action("quay.tie-knot").unwrap();
+    let mut bindings = plan.actions[knot].bindings.iter();
+    Named {
+        knot,
+        douse: plan.find_action("quay.douse").unwrap(),
+        first: bindings.next().unwrap(),
+        second: bindings.next().unwrap(),
+    }
+}
+
+#[test]
+fn each_standing_has_its_sentence() {
+    let plan = plan();
+    let Named { knot, douse, first, second } = named(&plan);
+    let control = |name: &str| {
+        let found = plan.names.controls.entries().find(|(_, known)| *known == name);
+        found.expect(name).0
+    };
+    let (e, w) = (control("key.KeyE"), control("key.KeyW"));
+    let rule = plan.actions[knot].alternatives.first().unwrap();
+    let dead =
+        plan.ops.entries().find(|(_, op)| matches!(op.code, Code::Deadzone { .. })).unwrap().0;
+    let pad = plan.names.schemes.entries().find(|(_, name)| *name == "pad").unwrap().0;
+    let words = Words { plan: &plan, action: knot };
+    for (standing, sentence) in [
+        (Standing::Unbound, "nothing is bound to it"),
+        (Standing::Closed(None), "its map quay was never opened"),
+        (Standing::Closed(Some(ms(2500))), "its map quay is closed since 2.5 s"),
+        (Standing::Paused(ms(3000)), "the game is paused since 3 s, and it has no in-pause"),
+        (
+            Standing::Narrowed(e, pad),
+            "key.KeyE is pressed, but the game has narrowed the bindings to the scheme pad",
+        ),
+        (Standing::Untouched, "none of its controls is pressed"),
+        (
+            Standing::Blocked(e, Blocked::Claimed(douse, Some(ms(3200)))),
+            "key.KeyE is claimed by quay.douse since 3.2 s",
+        ),
+        (
+            Standing::Blocked(e, Blocked::Hidden(second)),
+            "key.KeyE belongs to quay.tie-knot@pad#1 until it is let go",
+        ),
+        (
+            Standing::Blocked(e, Blocked::Muted(ms(400))),
+            "key.KeyE was already held at 0.4 s, when it might have begun to count: it has to be let go first",
+        ),
+        (Standing::NotHeld(e, w), "key.KeyE counts only while key.KeyW is held"),
+        (
+            Standing::TooEarly(e),
+            "key.KeyE was pressed before what has to be held with it: it has to be pressed anew",
+        ),
+        (Standing::Opposed(e, w), "key.KeyW and key.KeyE are opposite and cancel out"),
+        (
+            Standing::Stopped(dead, 0.09, Some(0.1)),
+            "0.09 reached `deadzone`, which gives 0 up to 0.1: 0.01 is missing",
+        ),
+        (Standing::Stopped(dead, 0.09, None), "0.09 reached `deadzone`, which made 0 of it"),
+        (
+            Standing::Lost((first, 0.5), (second, 0.8)),
+            "quay.tie-knot@desk#1 gives 0.5, but quay.tie-knot@pad#1 is stronger and gives 0.8",
+        ),
+        (Standing::CancelledOut, "its bindings add up to 0"),
+        (Standing::UnderWake(0.3, 0.55), "it gives 0.3, and wakes from 0.55 on: 0.25 is missing"),
+        (
+            Standing::StillUp(1.0, 0.44),
+            "its episode is over, and it still gives 1: it has to come under 0.44 first",
+        ),
+        (Standing::Taken(douse), "the press came as quay.douse fired, and belongs to it"),
+        (
+            Standing::UnderDown(0.5, 0.7),
+            "it is awake and gives 0.5, and is down from 0.7 on: 0.2 is missing",
+        ),
+        (
+            Standing::Live(rule, Some(ms(1000)), Some(ms(1500))),
+            "it is live: it fired at 1 s by `hold 0.8s`, next at 1.5 s",
+        ),
+        (
+            Standing::Live(rule, None, None),
+            "it is live by `hold 0.8s`, which fires at the next tick",
+        ),
+        (Standing::Step(0, 3, douse, None), "its sequence begins when quay.douse fires"),
+        (
+            Standing::Step(2, 3, douse, Some(ms(3300))),
+            "2 of 3 steps are done: quay.douse has to fire by 3.3 s",
+        ),
+        (
+            Standing::Pending(vec![(rule, Awaits::LettingGo)]),
+            "it is pending: it fires when it is let go",
+        ),
+        (
+            Standing::Pending(vec![(rule, Awaits::LettingGo), (rule, Awaits::Down)]),
+            "it is pending: by `hold 0.8s` it fires when it is let go; by `hold 0.8s` it is not down yet",
+        ),
+    ] {
+        assert_eq!(words.standing(&standing), sentence);
+    }
+}
+
+#[test]
+fn each_wait_has_its_sentence() {
+    let plan = plan();
+    let Named { knot, douse, .. } = named(&plan);
+    let rule = plan.actions[knot].alternatives.first().unwrap();
+    let words = Words { plan: &plan, action: knot };
+    let calm = plan.find_named("on-ladder").unwrap();
+    for (awaits, sentence) in [
+        (
+            Awaits::Reaching(ms(310), ms(800), ms(1700)),
+            "held 0.31 s of 0.8 s, it fires at 1.7 s if it stays down",
+        ),
+        (
+            Awaits::Charging(ms(200), ms(600)),
+            "held 0.2 s of 0.6 s, let go in 0.4 s or later it fires",
+        ),
+        (
+            Awaits::Charging(ms(700), ms(600)),
+            "held 0.7 s, longer than 0.6 s: it fires when it is let go",
+        ),
+        (Awaits::LettingGoBy(ms(450)), "it fires if it is let go by 0.45 s"),
+        (Awaits::Press(1, 2, Some(ms(500))), "press 1 of 2, the next has to come by 0.5 s"),
+        (
+            Awaits::Guards(vec![Guard::Live(douse, true), Guard::Holds(calm, false)]),
+            "quay.douse is not live, on-ladder is on",
+        ),
+        (
+            Awaits::Guards(vec![Guard::Live(douse, false), Guard::Holds(calm, true)]),
+            "quay.douse is live, on-ladder is off",
+        ),
+        (
+            Awaits::Others(ms(300), vec![douse]),
+            "it would have fired at 0.3 s, and waits until quay.douse has given up",
+        ),
+    ] {
+        let told = words.standing(&Standing::Pending(vec![(rule, awaits)]));
+        assert_eq!(told, format!("it is pending: {sentence}"));
+    }
+}
+
+#[test]
+fn each_end_has_its_sentence() {
+    let plan = plan();
+    let Named { knot, douse, .. } = named(&plan);
+    let rule = plan.actions[knot].alternatives.first().unwrap();
+    let words = Words { plan: &plan, action: knot };
+    let map = |name: &str| plan.find_map(name).unwrap();
+    for (cause, ending, sentence) in [
+        (
+            Cause::TooShort,
+            Some(Ending::TooShort { by: rule, held: ms(310), needed: ms(800) }),
+            "too-short: held 0.31 s of 0.8 s: let go 0.49 s too early",
+        ),
+        (
+            Cause::TooLong,
+            Some(Ending::TooLong { by: rule, limit: ms(250), held: None }),
+            "too-long: held for longer than 0.25 s",
+        ),
+        (
+            Cause::TooLong,
+            Some(Ending::TooLong { by: rule, limit: ms(250), held: Some(ms(400)) }),
+            "too-long: held 0.4 s, where 0.25 s is the most: let go 0.15 s too late",
+        ),
+        (
+            Cause::TooLight,
+            Some(Ending::TooLight(0.5, 0.7)),
+            "too-light: it gave 0.5 at most, and is down from 0.7 on: 0.2 was missing",
+        ),
+        (
+            Cause::Gap,
+            Some(Ending::Gap { count: 1, needed: 2, limit: ms(300), late: Some(ms(1100)) }),
+            "gap: 1 of 2 presses: the next was not there within 0.3 s, it came 0.1 s too late",
+        ),
+        // What came much later was no late press.
+        (
+            Cause::Gap,
+            Some(Ending::Gap { count: 1, needed: 2, limit: ms(300), late: Some(ms(9000)) }),
+            "gap: 1 of 2 presses: the next was not there within 0.3 s",
+        ),
+        (
+            Cause::Gap,
+            Some(Ending::StepGap { count: 1, steps: 3, next: douse, limit: ms(3000), late: None }),
+            "gap: 1 of 3 steps: quay.douse had not fired within 3 s",
+        ),
+        (
+            Cause::OutOfOrder,
+            Some(Ending::OutOfOrder(Some(douse))),
+            "out-of-order: quay.douse fired, and was not the next step",
+        ),
+        (
+            Cause::OutOfOrder,
+            Some(Ending::OutOfOrder(None)),
+            "out-of-order: another of its steps fired",
+        ),
+        (
+            Cause::Yielded,
+            Some(Ending::Yielded(douse, ms(1200))),
+            "yielded: quay.douse had it from 1.2 s on",
+        ),
+        (
+            Cause::MapOff,
+            Some(Ending::MapOff(map("quay"), Some(map("tug")))),
+            "map-off: its map quay closed as tug opened",
+        ),
+        (
+            Cause::MapOff,
+            Some(Ending::MapOff(map("log-book"), None)),
+            "map-off: its map log-book closed",
+        ),
+        (Cause::Paused, None, "paused: the game was paused"),
+        (Cause::Stopped, Some(Ending::Stopped), "stopped: the run ended"),
+        (Cause::Released, Some(Ending::Released(ms(900))), "let go after 0.9 s"),
+        (Cause::Released, None, "let go"),
+        (Cause::Done, None, "the sequence is complete"),
+        (Cause::Yielded, None, "yielded: it ended (yielded)"),
+    ] {
+        let tale = Tale { woke: ms(200), fires: Vec::new(), end: Some((ms(1000), cause)), ending };
+        assert_eq!(words.tale(&tale), sentence);
+        let fired = Tale { fires: vec![(ms(700), rule, None)], ..tale.clone() };
+        let wanted = format!("fired at 0.7 s by `hold 0.8s`, 0.5 s after it woke; {sentence}");
+        assert_eq!(words.tale(&fired), wanted);
+    }
+    let open = Tale { woke: ms(200), fires: Vec::new(), end: None, ending: None };
+    assert_eq!(words.tale(&open), "still open");
+}
+
+#[test]
+fn numbers_have_no_exponent_and_no_minus_zero() {
+    for (value, text) in
+        [(0.0008, "0.0008"), (-0.0, "0"), (1e6, "1000000"), (0.1 + 0.2, "0.3"), (-1.5, "-1.5")]
+    {
+        assert_eq!(number(value), text);
+    }
+}
