@@ -1,5 +1,6 @@
 //! `harmonym play` on a take of a million events, against reading the same lines with serde_json
-//! alone; both in one run, told as ratios. `cargo bench -p harmonym --bench take`
+//! alone, and `plot` and `why` against `play`; all in one run, told as ratios.
+//! `cargo bench -p harmonym --bench take`
 
 use std::fs::File;
 use std::hint::black_box;
@@ -76,13 +77,31 @@ impl<'a> Reads<'a> for Untyped {
     }
 }
 
-fn play(path: &Path, format: &str) {
-    let status = Command::new(TOOL)
-        .args(["--file", DEMO, "play", "--format", format])
-        .arg(path)
-        .stdout(Stdio::null())
-        .status();
+/// Runs the tool on the take.
+fn tool(args: &[&str], path: &Path, more: &[&str]) {
+    let mut command = Command::new(TOOL);
+    command.args(["--file", DEMO, "--quiet"]).args(args).arg(path).args(more);
+    let status = command.stdout(Stdio::null()).status();
     assert!(status.expect("the tool").success());
+}
+
+fn play(path: &Path, format: &str) {
+    tool(&["play", "--format", format], path, &[]);
+}
+
+/// `plot` in each form and `why`, against `play` as text.
+fn looks(path: &Path, play: Duration) {
+    let folder = path.parent().expect("a folder");
+    for form in ["svg", "png", "html"] {
+        let out = folder.join(format!("circles.{form}"));
+        let name = out.to_str().expect("a name");
+        let own = time(|| tool(&["plot"], path, &["-o", name]));
+        let size = std::fs::metadata(&out).expect("a picture").len() as f64 / 1e6;
+        let ratio = own.as_secs_f64() / play.as_secs_f64();
+        println!("plot, {form}: {ratio:.2} times play, {size:.2} MB");
+    }
+    let own = time(|| tool(&["why", "quay.walk"], path, &[]));
+    println!("why: {:.2} times play", own.as_secs_f64() / play.as_secs_f64());
 }
 
 /// The shortest of a few rounds.
@@ -112,4 +131,5 @@ fn main() {
             ratio(untyped)
         );
     }
+    looks(&path, text);
 }
