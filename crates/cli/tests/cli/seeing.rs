@@ -466,8 +466,12 @@ fn a_sweep_as_json_has_a_line_for_each_value() {
     assert_eq!(present[0]["value"], "0.8s");
     for line in &lines[1..] {
         assert_eq!(line["action"], "quay.tie-knot");
-        let ends: u64 =
-            line["causes"].as_object().unwrap().values().filter_map(|n| n.as_u64()).sum();
+        let ends: u64 = line["causes"]
+            .as_object()
+            .unwrap()
+            .values()
+            .filter_map(serde_json::Value::as_u64)
+            .sum();
         assert_eq!(Some(ends), line["wakes"].as_u64());
     }
     // Fewer fires, more lapses, the longer it has to be held.

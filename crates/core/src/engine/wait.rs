@@ -80,10 +80,16 @@ fn sole_binding(plan: &Plan, id: ReadId) -> Option<BindingId> {
 
 /// Whether operations after the first give more for more, whatever the direction.
 fn grows(plan: &Plan, ops: IdRange<OpId>) -> bool {
-    ops.iter().skip(1).all(|op| match plan.ops[op].code {
-        Code::Deadzone { .. } | Code::Curve(_) | Code::Scale(_) | Code::Cap(_) => true,
-        Code::Flip(_) | Code::Rotate(..) => true,
-        _ => false,
+    ops.iter().skip(1).all(|op| {
+        matches!(
+            plan.ops[op].code,
+            Code::Deadzone { .. }
+                | Code::Curve(_)
+                | Code::Scale(_)
+                | Code::Cap(_)
+                | Code::Flip(_)
+                | Code::Rotate(..)
+        )
     })
 }
 

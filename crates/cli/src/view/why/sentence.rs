@@ -377,12 +377,13 @@ impl Words<'_> {
         if let Some(tale) = tale
             && let Some((t, by, _)) = tale.fires.iter().find(|(t, ..)| *t == moment_at.t)
         {
-            return format!(
-                "{name} fires at this very moment, by `{}`, {} after it woke at {}.",
-                self.rule(*by),
-                seconds(t.since(tale.woke)),
-                moment(tale.woke)
-            );
+            let after = match t.since(tale.woke) {
+                Time::ZERO => "as it wakes".to_owned(),
+                after => {
+                    format!("{} after it woke at {}", seconds(after), moment(tale.woke))
+                }
+            };
+            return format!("{name} fires at this very moment, by `{}`, {after}.", self.rule(*by));
         }
         let standing = self.standing(&moment_at.standing);
         match tale {

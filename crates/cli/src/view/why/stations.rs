@@ -96,6 +96,7 @@ pub fn stations(
         lines.step(plan, step);
         if let Some(first) = lines.0.last_mut().filter(|_| place == 0) {
             first.name = "shape".to_owned();
+            first.says = first.says.trim_start().to_owned();
         }
     }
     if !at.bindings.is_empty() {
@@ -234,10 +235,10 @@ pub fn op_words(plan: &Plan, op: OpId, numbers: Option<&[f64]>) -> String {
             format!("{}, {way}{}", control(plan, read), part(component))
         }
         Code::Action(action) => plan.names.actions[action].clone(),
-        Code::Pair { .. } => "the two sides together".to_owned(),
-        Code::Join { .. } => "joined".to_owned(),
-        Code::Greater(..) | Code::GreaterTurn(..) => "the greater of the two".to_owned(),
-        Code::Plus(_) => "while the others are held".to_owned(),
+        Code::Pair { .. } => "pair".to_owned(),
+        Code::Join { .. } => "join".to_owned(),
+        Code::Greater(..) | Code::GreaterTurn(..) => "any".to_owned(),
+        Code::Plus(_) => "+".to_owned(),
         Code::Blended => "blended".to_owned(),
         Code::Flip(_) => "flip".to_owned(),
         Code::Not(_) => "not".to_owned(),
