@@ -3,6 +3,7 @@
 use super::shown::{Start, line};
 use super::style::{Ink, Look};
 use super::table::table;
+use super::why::number;
 use harmonym_core::engine::Cause;
 use harmonym_core::trace::Tally;
 use serde::Serialize;
@@ -45,7 +46,7 @@ pub fn text(
                 tally.fires.to_string(),
                 bar,
                 tally.lapses.to_string(),
-                causes.collect::<Vec<_>>().join(", "),
+                format!("{}{}", causes.collect::<Vec<_>>().join(", "), sum(tally)),
             ]
         });
         let heads = ["  value", "fires", "", "lapses", "ends"];
@@ -57,6 +58,16 @@ pub fn text(
         text.push_str(&look.paint(Ink::Faint, "\n▸ the present value\n"));
     }
     text
+}
+
+/// What values at ticks add up to, where they do.
+fn sum(tally: &Tally) -> String {
+    if tally.sum.magnitude() == 0.0 {
+        return String::new();
+    }
+    let parts = tally.sum.xyz().map(|part| number((part * 1e3).round() / 1e3));
+    let count = if tally.sum.z != 0.0 { 3 } else { 2 };
+    format!("; adds up to {}", parts[..count].join(", "))
 }
 
 #[derive(Serialize)]

@@ -6,6 +6,7 @@ use crate::random::{self, Ticks};
 use harmonym_core::base::{ActionId, Id, Kind, Vector};
 use harmonym_core::check::{Context, Range, check};
 use harmonym_core::engine::{EventKind, Notice};
+use harmonym_core::trace::Curve;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 
@@ -64,6 +65,34 @@ proptest! {
                 let fires = matches!(event.kind, EventKind::Fire(..));
                 let name = &plan.names.actions[event.action];
                 prop_assert!(!fires || !never.contains(name), "{name} fires\n{profile}\n{take}");
+            }
+        }
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+
+    #[test]
+    fn every_curve_is_finite_and_within_its_range(profile in random::profile(Ticks::With)) {
+        let (_, plan) = load(&profile);
+        for action in plan.actions.ids() {
+            for (binding, curve) in Curve::of(&plan, action) {
+                let Some(curve) = curve else { continue };
+                let (from, to) = curve.range;
+                prop_assert!(from <= 0.0 && to > 0.0, "{}", plan.names.bindings[binding]);
+                for (raw, value) in &curve.points {
+                    prop_assert!(value.is_finite() && (from..=to).contains(raw));
+                }
+                let within = |at: &f64| (0.0..=to).contains(at);
+                let known = curve.levels.iter().chain([&curve.dead, &curve.full]).flatten();
+                let are_known = { known }.all(within);
+                prop_assert!(are_known, "{curve:?}");
+                if let Some(reach) = &curve.reach {
+                    let all = reach.square.iter().chain(&reach.round);
+                    let are_finite = { all }.all(|(x, y)| x.is_finite() && y.is_finite());
+                    prop_assert!(are_finite, "{reach:?}");
+                }
             }
         }
     }
