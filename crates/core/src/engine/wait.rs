@@ -7,6 +7,7 @@
 //! within them is only put down; the value is worked out at the tick, or before anything else
 //! happens to the action. What the engine tells is the same.
 
+use super::hands::TIE;
 use super::state::{Level, State};
 use crate::base::{ActionId, BindingId, Id, IdRange, Kind, OpId, ReadId, Table, Vector};
 use crate::plan::{Blend, Code, Contact, ControlKind, Gather, Plan, Trigger};
@@ -66,16 +67,18 @@ fn sole_binding(plan: &Plan, id: ReadId) -> Option<BindingId> {
         && action.yields_to.is_empty()
         && !triggers.any(|trigger| matches!(trigger, Trigger::Sequence(..)));
     let bindings = read.bindings.of(&plan.read_bindings);
-    let (&[binding], 1) = (bindings, read.leads.len()) else { return None };
-    let lead = &plan.leads[read.leads.first()?];
-    let is_own = lead.key == lead.control && lead.device.is_none() && !read.holds;
-    let kind = plan.controls[lead.control].kind;
-    let is_graded = matches!(kind, ControlKind::Stick | ControlKind::Lever);
+    let &[binding] = bindings else { return None };
+    // Of several controls the one that is furthest counts: also that is more for more.
+    let is_own = read.leads.iter().map(|id| &plan.leads[id]).all(|lead| {
+        let kind = plan.controls[lead.control].kind;
+        let is_graded = matches!(kind, ControlKind::Stick | ControlKind::Lever);
+        lead.key == lead.control && lead.device.is_none() && is_graded
+    });
     let ops = plan.bindings[binding].ops;
     let is_whole = ops.first().is_some_and(|op| plan.ops[op].code == Code::Whole(id));
     let grows = grows(plan, ops) && grows(plan, action.shape);
-    (is_plain && is_own && is_graded && is_whole && grows && read.gather == Gather::Greatest)
-        .then_some(binding)
+    let is_plain = is_plain && !read.holds && read.gather == Gather::Greatest;
+    (is_plain && is_own && is_whole && grows).then_some(binding)
 }
 
 /// Whether operations after the first give more for more, whatever the direction.
@@ -105,7 +108,8 @@ impl State {
             let band = &self.bands[plan.leads[id].read];
             let state = &self.actions[band.action];
             let stays = match state.level {
-                Level::Down => magnitude >= band.high,
+                // Of two that are as far, the other may count.
+                Level::Down => magnitude >= band.high + 2.0 * TIE,
                 Level::Up => magnitude <= band.low && !state.awake,
                 Level::Woken => false,
             };

@@ -7,7 +7,9 @@ use harmonym_core::take::{Input, What};
 use proptest::prelude::*;
 
 const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\
-                    scheme.pad.devices = [\"pad\"]\nsetting.push.default = 1\n\
+                    scheme.pad.devices = [\"pad\"]\nscheme.slate.devices = [\"slate\"]\n\
+                    device.slate.controls = { thumb = \"stick\" }\n\
+                    device.slate.as = { thumb = \"pad.left-stick\" }\nsetting.push.default = 1\n\
                     map.quay.start = true\n";
 
 /// Plays inputs at a rate, and works everything out after each report if `eager`.
@@ -53,6 +55,9 @@ fn line() -> impl Strategy<Value = (u64, String)> {
     let near = prop::sample::select(vec![0.0, 0.09, 0.1, 0.11, 0.3, 0.69, 0.7, 0.71, 1.0]);
     let stick = (prop::sample::select(vec!["left", "right"]), near.clone(), number)
         .prop_map(|(side, x, y)| format!("\"control\":\"pad.{side}-stick\",\"value\":[{x},{y}]"));
+    let thumb = (near.clone(), 0_i32..=20).prop_map(|(x, y)| {
+        format!("\"control\":\"slate.thumb\",\"value\":[{},{x}]", f64::from(y - 10) / 10.0)
+    });
     let trigger = near.prop_map(|x| format!("\"control\":\"pad.right-trigger\",\"value\":{x}"));
     let key = (prop::sample::select(vec!["KeyW", "KeyD", "KeyE"]), 0_u8..2)
         .prop_map(|(key, on)| format!("\"control\":\"key.{key}\",\"value\":{on}"));
@@ -67,6 +72,7 @@ fn line() -> impl Strategy<Value = (u64, String)> {
     ]);
     let what = prop_oneof![
         12 => stick,
+        4 => thumb,
         4 => trigger,
         3 => key,
         1 => game.prop_map(str::to_owned),
