@@ -126,6 +126,9 @@ function scaleOf(row) {
     let least = 0, most = 0;
     for (const curve of row.curves) for (const [, v] of curve.points) { least = Math.min(least, v); most = Math.max(most, v); }
     if (least === most) most = 1;
+    // A level that was nearly reached is what one looks for.
+    const down = (row.levels || [])[1];
+    if (down > most && down <= 3 * most) most = down * 1.04;
     const top = row.kind === "action" ? row.top + 32 : row.top + 4;
     row.scale = { least, most, top, bottom: row.bottom - 5 };
     row.scale.y = v => row.scale.bottom - (v - least) / (most - least) * (row.scale.bottom - top);

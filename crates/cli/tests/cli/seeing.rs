@@ -175,7 +175,7 @@ fn a_press_in_vain_says_what_kept_it() {
         (
             "oars",
             "at 0.2s press key.KeyX for 0.1s",
-            "It never woke: none of its controls is pressed.",
+            "It never woke: none of its controls was pressed.",
         ),
     ] {
         let all = told(profile, score, action);

@@ -12,6 +12,9 @@ const NAME: f64 = 11.5;
 const SMALL: f64 = 9.5;
 const PLAIN: f64 = 10.5;
 
+/// A level up to so many times the greatest value is shown.
+const NEAR: f64 = 3.0;
+
 /// One row.
 pub enum Row<'a> {
     /// When a map was open.
@@ -261,7 +264,11 @@ fn draw_action(
         let levels = [("down", down), ("wake", wake), ("up", up)];
         let seen = lanes.iter().flat_map(|(_, lane)| lane.parts.iter());
         let parts = seen.flat_map(|(_, value)| value.xyz().into_iter().take(count));
-        let scale = Scale::new(parts, top, bottom);
+        let mut scale = Scale::new(parts, top, bottom);
+        // A level that was nearly reached is what one looks for.
+        if down > scale.most && down <= NEAR * scale.most {
+            scale.most = down * 1.04;
+        }
         scale_ends(stage, scale)?;
         draw_levels(stage, levels, scale)?;
         for (run, lane) in lanes {

@@ -14,7 +14,7 @@ use super::style::{Ink, Look};
 use super::table::table;
 use harmonym_core::base::{ActionId, Time};
 use harmonym_core::plan::Plan;
-use harmonym_core::trace::why::{Miss, Story, Tale};
+use harmonym_core::trace::why::{Miss, Standing, Story, Tale};
 use serde::Serialize;
 use serde_json::value::RawValue;
 
@@ -45,7 +45,11 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     }
     text.push('\n');
     if rows.is_empty() {
-        text.push_str(&format!("It never woke: {}.\n", words.standing(&story.last)));
+        let why = match &story.last {
+            Standing::Untouched => "none of its controls was pressed".to_owned(),
+            last => words.standing(last),
+        };
+        text.push_str(&format!("It never woke: {why}.\n"));
     } else {
         text.push_str(&table(look, ["from", "to", "what", "why"], rows));
     }
