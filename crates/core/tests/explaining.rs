@@ -251,10 +251,10 @@ fn a_switch_with_a_trigger_keeps_how_far_it_was_pulled() {
         lanes.lanes.iter().find(|lane| lane.action == id).unwrap()
     };
     let grab = lane("crane.grab");
-    let most = grab.parts.iter().map(|(_, value)| value.x).fold(0.0, f64::max);
+    let most = grab.values.iter().map(|(_, value)| value.x).fold(0.0, f64::max);
     assert_eq!(most, 1.0);
-    assert!(grab.parts.windows(2).all(|pair| pair[0].0 < pair[1].0));
-    assert!(lane("quay.hail").parts.is_empty());
+    assert!(grab.values.windows(2).all(|pair| pair[0].0 < pair[1].0));
+    assert!(lane("quay.hail").values.is_empty());
 }
 
 #[test]
@@ -270,6 +270,18 @@ fn values_within_the_tolerance_are_the_same() {
     };
     assert_eq!(apart(1e-6), 1);
     assert_eq!(apart(0.1), 0);
+}
+
+#[test]
+fn a_plane_that_turns_the_other_way_differs_though_it_is_as_long() {
+    let plan = load(DEMO);
+    let turned =
+        load(&DEMO.replace("\"pad.left-stick | @stick\"", "\"pad.left-stick | @stick | flip x\""));
+    let hands = "at 0.1s push pad.left-stick to (1, 0) over 0.01s\nat 1s release pad.left-stick";
+    let run = |plan: &Arc<Plan>| Lanes::of(plan, &read(plan, hands));
+    let all = compare((&run(&plan), &plan), (&run(&turned), &turned), 1e-6);
+    let [only] = &all[..] else { panic!("{all:?}") };
+    assert_eq!((only.action.as_str(), &only.what), ("quay.walk", &Change::Value(2.0)));
 }
 
 #[test]

@@ -157,7 +157,7 @@ fn lanes_hold_presses_episodes_events_and_values() {
     let walk = of("quay.walk");
     let fires = walk.marks.iter().filter(|(_, mark)| *mark == Mark::Fire).count();
     assert_eq!(fires, 1);
-    assert_eq!(walk.values, [(ms(2000), 1.0), (ms(2100), 0.0)]);
+    assert_eq!(walk.numbers().collect::<Vec<_>>(), [(ms(2000), 1.0), (ms(2100), 0.0)]);
     assert!(of("quay.hail").marks.is_empty() && of("quay.hail").pressed.is_empty());
     assert_eq!(run.end, ms(2100));
 }

@@ -10,6 +10,7 @@ use crate::files::{Loaded, load_profile};
 use crate::output::Output;
 use crate::view::curve::{Named, chart, readings};
 use crate::view::style::Ink;
+use harmonym_core::base::{ActionId, Id};
 use harmonym_core::trace::Curve;
 use std::path::Path;
 
@@ -26,7 +27,7 @@ pub fn run(file: Option<&Path>, args: &CurveArgs, output: &mut Output) -> Result
         return Err(Failure::new(format!("`{action}` is a map"), help));
     };
     let address = loaded.profile.address(id);
-    let panels = panels(&loaded, &address, of, args)?;
+    let panels = panels(&loaded, id, of, args)?;
     let (Some(path), Some(form)) = (&args.output, form) else {
         return tell(&panels, args.ascii, output);
     };
@@ -52,21 +53,22 @@ fn variants(loaded: &Loaded, args: &CurveArgs) -> Result<Vec<(String, Loaded)>, 
 
 fn panels(
     loaded: &Loaded,
-    address: &str,
+    id: ActionId,
     of: Option<&str>,
     args: &CurveArgs,
 ) -> Result<Vec<Panel>, Failure> {
-    let mut variants = variants(loaded, args)?;
-    let own = [(String::new(), loaded)];
-    let others: Vec<(String, &Loaded)> =
-        variants.iter_mut().map(|(name, other)| (name.clone(), &*other)).collect();
-    let all = if others.is_empty() { &own[..] } else { &others[..] };
+    let variants = variants(loaded, args)?;
+    let mut all: Vec<(&str, &Loaded)> =
+        variants.iter().map(|(name, other)| (name.as_str(), other)).collect();
+    if all.is_empty() {
+        all.push(("", loaded));
+    }
     let mut panels: Vec<Panel> = Vec::new();
     let mut left_out = None;
+    // A number set otherwise leaves actions and bindings where they are.
+    let written = &loaded.profile.actions[id].bindings;
     for (name, loaded) in all {
-        let Some(action) = loaded.plan.find_action(address) else { continue };
-        let id = loaded.plan.by_file.iter().position(|one| *one == action).unwrap_or_default();
-        let written = loaded.profile.actions.iter().nth(id).map(|action| &action.bindings);
+        let action = loaded.plan.by_file[id.index()];
         for (place, (binding, curve)) in Curve::of(&loaded.plan, action).into_iter().enumerate() {
             let full = &loaded.plan.names.bindings[binding];
             let short = full.split_once('@').map_or("", |(_, name)| name);
@@ -78,11 +80,11 @@ fn panels(
                 continue;
             };
             match panels.iter_mut().find(|panel| panel.name == *full) {
-                Some(panel) => panel.curves.push((name.clone(), curve)),
+                Some(panel) => panel.curves.push((name.to_owned(), curve)),
                 None => panels.push(Panel {
                     name: full.clone(),
-                    written: written.map_or(String::new(), |all| all[place].text.clone()),
-                    curves: vec![(name.clone(), curve)],
+                    written: written[place].text.clone(),
+                    curves: vec![(name.to_owned(), curve)],
                 }),
             }
         }
@@ -97,6 +99,7 @@ fn panels(
             ))
         }
         (true, None) => {
+            let address = loaded.profile.address(id);
             let help = format!("`harmonym show {address}` lists its bindings");
             Err(Failure::new(format!("{} has no such binding", args.action), help))
         }

@@ -87,11 +87,10 @@ fn run<'a>(picture: &Picture<'a>) -> Run<'a> {
             let spans = seen.spans(spans.iter().copied());
             rows.push(Row::Map { name: &plan.names.maps[*map], spans });
         }
-        let moves = |one: &&ControlLane| one.values.iter().any(|(_, value)| *value != Vector::ZERO);
-        rows.extend(lanes.around.controls.iter().filter(moves).map(|one| seen.control(plan, one)));
+        let controls = lanes.around.controls.iter().filter(|one| one.moves());
+        rows.extend(controls.map(|one| seen.control(plan, one)));
         for lane in &lanes.lanes {
-            let has_something = !lane.marks.is_empty() || !lane.values.is_empty();
-            if picture.shows(lane.action, has_something) {
+            if picture.shows(lane.action, !lane.is_quiet()) {
                 rows.push(seen.action(plan, lane));
             }
         }
@@ -121,10 +120,7 @@ impl Seen {
     }
 
     fn control<'a>(&self, plan: &'a Plan, control: &ControlLane) -> Row<'a> {
-        let mut name = plan.names.controls[control.control].clone();
-        if control.device > 0 {
-            name.push_str(&format!(" {}", control.device + 1));
-        }
+        let name = control.name(plan);
         let kind = plan.controls[control.control].kind;
         if kind == ControlKind::Button {
             let spans = Some(self.spans(control.held(self.to).into_iter()));
@@ -142,7 +138,7 @@ impl Seen {
             self.spans(spans.map(|(from, to, _)| (*from, *to)))
         };
         let count = if spec.kind == Kind::Switch { 1 } else { spec.kind.components().min(3) };
-        let curves = self.curves(&lane.parts, count, false);
+        let curves = self.curves(&lane.values, count, false);
         Row::Action {
             name: &plan.names.actions[lane.action],
             pressed: self.spans(lane.pressed.iter().copied()),
@@ -150,7 +146,7 @@ impl Seen {
             live: of(State::Live),
             events: self.events(lane),
             levels: [spec.wake, spec.down, spec.up],
-            curves: Some(curves).filter(|_| !lane.parts.is_empty()),
+            curves: Some(curves).filter(|_| !lane.values.is_empty()),
         }
     }
 

@@ -81,7 +81,7 @@ pub fn draw(
     let signs = if style.ascii { PLAIN } else { DRAWN };
     let busy = |lane: &&Lane| {
         let held = all && !lane.pressed.is_empty();
-        shown(lane.action) && (held || !lane.marks.is_empty() || !lane.values.is_empty())
+        shown(lane.action) && (held || !lane.is_quiet())
     };
     let busy: Vec<&Lane> = lanes.lanes.iter().filter(busy).collect();
     if busy.is_empty() {
@@ -225,13 +225,13 @@ fn ink(weight: u8) -> Option<Ink> {
 
 /// A value as a curve of magnitudes, the greatest of each column, and what its top stands for.
 fn curve(lane: &Lane, scale: &Scale, signs: &Signs) -> Option<(String, String)> {
-    let most = lane.values.iter().map(|(_, value)| value.abs()).fold(0.0, f64::max);
+    let most = lane.numbers().map(|(_, value)| value.abs()).fold(0.0, f64::max);
     if most == 0.0 {
         return None;
     }
     let mut heights = vec![0.0_f64; scale.columns];
     let (mut at, mut value) = (0, 0.0_f64);
-    let changes = lane.values.iter().map(|(t, value)| (scale.column(*t), *value));
+    let changes = lane.numbers().map(|(t, value)| (scale.column(t), value));
     for (column, next) in changes.chain([(scale.columns - 1, 0.0)]) {
         for height in &mut heights[at..=column] {
             *height = height.max(value.abs());

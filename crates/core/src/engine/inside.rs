@@ -96,11 +96,6 @@ impl<'e> Inside<'e> {
         self.state.now
     }
 
-    /// Whether the game is paused.
-    pub fn is_paused(&self) -> bool {
-        self.state.maps.paused
-    }
-
     /// The one scheme whose bindings count, if the game narrowed them.
     pub fn narrowed(&self) -> Option<SchemeId> {
         self.state.maps.narrowed
@@ -219,11 +214,6 @@ impl<'e> Inside<'e> {
             claimed: of(&state.claimed),
             hidden: of(&state.hidden),
         }
-    }
-
-    /// Whether the last part of a `+` counts.
-    pub fn counts(&self, plus: PlusId) -> bool {
-        self.state.pluses[plus].counts()
     }
 
     /// Whether the last part of a `+` counts, or did since its control was at 0: so long it hides

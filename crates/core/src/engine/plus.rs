@@ -20,10 +20,6 @@ pub(super) struct PlusState {
 }
 
 impl PlusState {
-    pub fn counts(self) -> bool {
-        self.counts
-    }
-
     pub fn is_latched(self) -> bool {
         self.latched
     }

@@ -21,6 +21,9 @@ pub trait Watcher {
     /// A tick is over; game code would read `engine` now.
     fn tick(&mut self, _engine: &Engine, _t: Time) {}
 
+    /// All ticks are over; what is still open ends next.
+    fn over(&mut self, _engine: &Engine) {}
+
     /// An instant is worked through, with its input if there was one; only with [`EVERY_INSTANT`](Self::EVERY_INSTANT).
     fn instant(&mut self, _engine: &Engine, _input: Option<&Input>) {}
 }
@@ -129,6 +132,7 @@ impl Run {
             self.tick(watcher);
         }
         let tick = self.done();
+        watcher.over(&self.engine);
         self.engine.stop(&mut |n| watcher.notice(n));
         End { t: self.rate.tick(tick), tick }
     }

@@ -6,6 +6,9 @@ use crate::plan::{ControlKind, Plan};
 use crate::take::{Input, What};
 use std::collections::BTreeMap;
 
+/// From this magnitude on, a control is held.
+pub(super) const HELD: f64 = 0.5;
+
 /// What one control of one device reported.
 #[derive(Clone, Debug)]
 pub struct ControlLane {
@@ -18,12 +21,26 @@ pub struct ControlLane {
 }
 
 impl ControlLane {
+    /// Whether it was ever away from 0.
+    pub fn moves(&self) -> bool {
+        self.values.iter().any(|(_, value)| *value != Vector::ZERO)
+    }
+
+    /// The control's name, with the number of its device after the first.
+    pub fn name(&self, plan: &Plan) -> String {
+        let name = &plan.names.controls[self.control];
+        match self.device {
+            0 => name.clone(),
+            device => format!("{name} {}", device + 1),
+        }
+    }
+
     /// When it was held at half of its way or more; what still is, until `end`.
     pub fn held(&self, end: Time) -> Vec<(Time, Time)> {
         let mut spans = Vec::new();
         let mut since = None;
         for &(t, value) in &self.values {
-            match (value.magnitude() >= 0.5, since) {
+            match (value.magnitude() >= HELD, since) {
                 (true, None) => since = Some(t),
                 (false, Some(from)) => {
                     spans.push((from, t));

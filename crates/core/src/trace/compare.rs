@@ -2,7 +2,7 @@
 //! far values are apart.
 
 use super::lanes::{Lane, Lanes, Mark};
-use crate::base::Time;
+use crate::base::{Kind, Time, Vector};
 use crate::plan::Plan;
 
 /// Events of one kind farther apart than this are not the same one.
@@ -44,13 +44,12 @@ pub fn compare(
 ) -> Vec<Difference> {
     let mut all = Vec::new();
     let named = |lane: &Lane, plan: &Plan| plan.names.actions[lane.action].clone();
-    let quiet = |lane: &Lane| lane.marks.is_empty() && lane.values.is_empty();
     for lane in &a.lanes {
         let name = named(lane, plan_a);
         let other = b.lanes.iter().find(|other| named(other, plan_b) == name);
         match other {
             Some(other) => both(&name, lane, other, tolerance, &mut all),
-            None if quiet(lane) => {}
+            None if lane.is_quiet() => {}
             None => {
                 let t = lane.marks.first().map_or(Time::ZERO, |mark| mark.0);
                 all.push(Difference { t, action: name, what: Change::NoAction });
@@ -101,7 +100,10 @@ fn both(name: &str, a: &Lane, b: &Lane, tolerance: f64, all: &mut Vec<Difference
             }
         }
     }
-    if let Some((t, distance)) = farthest(&a.values, &b.values).filter(|(_, d)| *d > tolerance) {
+    // How far a switch is pulled is no value that game code reads.
+    let is_read = a.kind != Kind::Switch && b.kind != Kind::Switch;
+    let apart = farthest(&a.values, &b.values).filter(|(_, d)| is_read && *d > tolerance);
+    if let Some((t, distance)) = apart {
         tell(t, Change::Value(distance));
     }
 }
@@ -127,11 +129,11 @@ fn apart(a: Time, b: Time) -> Time {
 }
 
 /// Where two values that stay between their changes are farthest apart, and how far.
-fn farthest(a: &[(Time, f64)], b: &[(Time, f64)]) -> Option<(Time, f64)> {
+fn farthest(a: &[(Time, Vector)], b: &[(Time, Vector)]) -> Option<(Time, f64)> {
     let mut times: Vec<Time> = a.iter().chain(b).map(|(t, _)| *t).collect();
     times.sort();
     times.dedup();
-    let (mut i, mut j, mut x, mut y) = (0, 0, 0.0, 0.0);
+    let (mut i, mut j, mut x, mut y) = (0, 0, Vector::ZERO, Vector::ZERO);
     let mut most: Option<(Time, f64)> = None;
     for t in times {
         while let Some((_, value)) = a.get(i).filter(|(at, _)| *at <= t) {
@@ -140,7 +142,8 @@ fn farthest(a: &[(Time, f64)], b: &[(Time, f64)]) -> Option<(Time, f64)> {
         while let Some((_, value)) = b.get(j).filter(|(at, _)| *at <= t) {
             (y, j) = (*value, j + 1);
         }
-        let distance = f64::abs(x - y);
+        let parts = x.components().into_iter().zip(y.components());
+        let distance = parts.map(|(a, b)| (a - b) * (a - b)).sum::<f64>().sqrt();
         if most.is_none_or(|(_, greatest)| distance > greatest) {
             most = Some((t, distance));
         }

@@ -1,15 +1,12 @@
 //! A run laid out in time: for each action its presses, episodes, events and values.
 
-use super::around::Around;
+use super::around::{Around, HELD};
 use crate::base::{ActionId, Id, Kind, Rate, Time, Vector};
 use crate::engine::{Cause, Engine, EventKind, Notice};
 use crate::plan::{Plan, Trigger};
 use crate::score::Score;
 use crate::take::{Input, Playing, Run, Watcher, What};
 use std::sync::Arc;
-
-/// From this magnitude on, a control is held.
-const HELD: f64 = 0.5;
 
 /// What an episode is at.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -42,20 +39,34 @@ pub struct Lane {
     pub spans: Vec<(Time, Time, State)>,
     /// Its events, in order.
     pub marks: Vec<(Time, Mark)>,
-    /// When its value changed, at ticks, to what: of a switch nothing, of an axis the number, else
-    /// the magnitude.
-    pub values: Vec<(Time, f64)>,
-    /// The same, component by component; of a switch its magnitude, where its controls know more
-    /// than on and off.
-    pub parts: Vec<(Time, Vector)>,
+    /// What it gives.
+    pub kind: Kind,
+    /// When its value changed, at ticks, to what; of a switch how far it is pulled, where its
+    /// controls know more than on and off.
+    pub values: Vec<(Time, Vector)>,
     /// When a control that is bound to it was held.
     pub pressed: Vec<(Time, Time)>,
     open: Option<(Time, State)>,
     holds: u32,
     held_since: Time,
     in_stretch: bool,
-    /// Whether it is a switch whose controls know more than on and off.
-    is_graded: bool,
+}
+
+impl Lane {
+    /// Whether nothing came of the hands: no event, and no value but that of a switch.
+    pub fn is_quiet(&self) -> bool {
+        self.marks.is_empty() && (self.kind == Kind::Switch || self.values.is_empty())
+    }
+
+    /// Its values as numbers: of an axis itself, else the magnitude; of a switch none.
+    pub fn numbers(&self) -> impl Iterator<Item = (Time, f64)> {
+        let number = |value: Vector| match self.kind {
+            Kind::Axis => value.x,
+            kind => value.magnitude_of(kind),
+        };
+        let own = self.values.iter().filter(|_| self.kind != Kind::Switch);
+        own.map(move |(t, value)| (*t, number(*value)))
+    }
 }
 
 /// All lanes of a run.
@@ -69,6 +80,8 @@ pub struct Lanes {
     pub end: Time,
     /// Where each action's lane is.
     place: Vec<usize>,
+    /// The lanes of switches whose controls know more than on and off.
+    graded: Vec<usize>,
     /// The controls that are held, by control and device.
     held: Vec<(usize, u8)>,
 }
@@ -80,21 +93,22 @@ impl Lanes {
             action,
             spans: Vec::new(),
             marks: Vec::new(),
+            kind: plan.actions[action].kind,
             values: Vec::new(),
-            parts: Vec::new(),
             pressed: Vec::new(),
             open: None,
             holds: 0,
             held_since: Time::ZERO,
             in_stretch: false,
-            is_graded: is_graded(plan, action),
         };
         let lanes: Vec<Lane> = plan.by_file.iter().map(lane).collect();
         let mut place = vec![0; lanes.len()];
         for (index, action) in plan.by_file.iter().enumerate() {
             place[action.index()] = index;
         }
-        Self { lanes, around: Around::default(), end: Time::ZERO, place, held: Vec::new() }
+        let is_graded = |index: &usize| is_graded(plan, lanes[*index].action);
+        let graded = (0..lanes.len()).filter(is_graded).collect();
+        Self { lanes, around: Around::default(), end: Time::ZERO, place, graded, held: Vec::new() }
     }
 
     /// The lanes of a score's hands, at the rate that it names.
@@ -205,25 +219,17 @@ impl Lanes {
     /// Takes in the values of a tick.
     pub fn tick(&mut self, engine: &Engine, t: Time) {
         self.around.tick(engine);
-        for lane in self.lanes.iter_mut().filter(|lane| lane.is_graded) {
+        for &place in &self.graded {
+            let lane = &mut self.lanes[place];
             let shaped = engine.inside().shaped(lane.action);
-            if lane.parts.last().map_or(Vector::ZERO, |(_, last)| *last) != shaped {
-                lane.parts.push((t, shaped));
+            if lane.values.last().map_or(Vector::ZERO, |(_, last)| *last) != shaped {
+                lane.values.push((t, shaped));
             }
         }
         for action in engine.changed() {
-            let kind = engine.plan().actions[action].kind;
             let value = engine.read(action).value;
-            if let Some(lane) = self.lane(action).filter(|_| kind != Kind::Switch) {
-                lane.parts.push((t, value));
-            }
-            let shown = match kind {
-                Kind::Switch => continue,
-                Kind::Axis => value.x,
-                kind => value.magnitude_of(kind),
-            };
-            if let Some(lane) = self.lane(action) {
-                lane.values.push((t, shown));
+            if let Some(lane) = self.lane(action).filter(|lane| lane.kind != Kind::Switch) {
+                lane.values.push((t, value));
             }
         }
     }

@@ -53,7 +53,9 @@ pub fn outcome(
     inputs: impl IntoIterator<Item = Input>,
 ) -> Outcome {
     let tallies = Table::filled(Tally::default(), plan.actions.len());
-    let mut counting = Outcome { tallies, events: Vec::new(), later: 0 };
+    let outcome = Outcome { tallies, events: Vec::new(), later: 0 };
+    let at_ticks = plan.actions.ids().filter(|&id| plan.actions[id].works_at_ticks).collect();
+    let mut counting = Counting { outcome, at_ticks };
     let mut run = Run::new(Arc::clone(plan), playing, None);
     let mut last = Time::ZERO;
     for input in inputs {
@@ -64,17 +66,25 @@ pub fn outcome(
     }
     run.finish(&mut counting);
     // The end of a run is a tick, and so are the ends that it brings.
-    let all = counting.events.len();
+    let mut outcome = counting.outcome;
+    let all = outcome.events.len();
     let stopped = Some(Cause::Stopped);
-    counting.events.retain(|(t, _, _, cause)| *t <= last && *cause != stopped);
-    counting.later = all - counting.events.len();
-    counting
+    outcome.events.retain(|(t, _, _, cause)| *t <= last && *cause != stopped);
+    outcome.later = all - outcome.events.len();
+    outcome
 }
 
-impl Watcher for Outcome {
+/// Counts while a run goes on.
+struct Counting {
+    outcome: Outcome,
+    /// The actions whose values at ticks are added up.
+    at_ticks: Vec<ActionId>,
+}
+
+impl Watcher for Counting {
     fn notice(&mut self, notice: Notice) {
         let Notice::Event(event) = notice else { return };
-        let tally = &mut self.tallies[event.action];
+        let tally = &mut self.outcome.tallies[event.action];
         match event.kind {
             EventKind::Wake => tally.wakes += 1,
             EventKind::Fire(..) => tally.fires += 1,
@@ -84,13 +94,12 @@ impl Watcher for Outcome {
         if let Some(cause) = event.kind.cause() {
             *tally.causes.entry(cause).or_default() += 1;
         }
-        self.events.push((event.t, event.action, event.kind.word(), event.kind.cause()));
+        self.outcome.events.push((event.t, event.action, event.kind.word(), event.kind.cause()));
     }
 
     fn tick(&mut self, engine: &Engine, _t: Time) {
-        let plan = engine.plan();
-        for action in plan.actions.ids().filter(|&id| plan.actions[id].works_at_ticks) {
-            let tally = &mut self.tallies[action];
+        for &action in &self.at_ticks {
+            let tally = &mut self.outcome.tallies[action];
             tally.sum = tally.sum.plus(engine.read(action).value);
         }
     }

@@ -33,22 +33,15 @@ pub fn rows<'a>(picture: &Picture<'a>) -> Vec<Row<'a>> {
     for (map, spans) in &lanes.around.maps {
         rows.push(Row::Map(plan.names.maps[*map].as_str(), spans));
     }
-    let moves = |one: &&ControlLane| one.values.iter().any(|(_, value)| *value != Vector::ZERO);
-    for control in lanes.around.controls.iter().filter(moves) {
-        let mut name = plan.names.controls[control.control].clone();
-        if control.device > 0 {
-            name.push_str(&format!(" {}", control.device + 1));
-        }
-        rows.push(Row::Control(name, control, plan));
+    for control in lanes.around.controls.iter().filter(|one| one.moves()) {
+        rows.push(Row::Control(control.name(plan), control, plan));
     }
     for own in &lanes.lanes {
         let name = plan.names.actions[own.action].as_str();
         let others = picture.runs.iter().enumerate().skip(1);
         let mut all = vec![(0, own)];
         all.extend(others.filter_map(|(run, other)| Some((run, other.lane(name)?))));
-        let has_something =
-            |(_, lane): &(usize, &Lane)| !lane.marks.is_empty() || !lane.values.is_empty();
-        if picture.shows(own.action, all.iter().any(has_something)) {
+        if picture.shows(own.action, all.iter().any(|(_, lane)| !lane.is_quiet())) {
             let spec = &plan.actions[own.action];
             rows.push(Row::Action(name, all, spec.kind, [spec.wake, spec.down, spec.up]));
         }
@@ -75,7 +68,7 @@ pub fn heights(rows: &[Row<'_>], room: f64) -> Vec<f64> {
                 ControlKind::Button => 17.0,
                 _ => 38.0,
             },
-            Row::Action(_, lanes, ..) if lanes.iter().any(|(_, lane)| !lane.parts.is_empty()) => {
+            Row::Action(_, lanes, ..) if lanes.iter().any(|(_, lane)| !lane.values.is_empty()) => {
                 curve + two(lanes)
             }
             Row::Action(_, lanes, ..) => bar + two(lanes),
@@ -242,7 +235,7 @@ fn draw_action(
     (top, bottom): (f64, f64),
     runs: usize,
 ) -> Done {
-    let has_curve = lanes.iter().any(|(_, lane)| !lane.parts.is_empty());
+    let has_curve = lanes.iter().any(|(_, lane)| !lane.values.is_empty());
     let bar = match (has_curve, runs) {
         (_, 2) => 26.0,
         (true, _) => 15.0_f64.min((bottom - top) * 0.3),
@@ -262,7 +255,7 @@ fn draw_action(
         let (top, bottom) = (bar_bottom + 6.0, bottom - 5.0);
         let count = if kind == Kind::Switch { 1 } else { kind.components().min(3) };
         let levels = [("down", down), ("wake", wake), ("up", up)];
-        let seen = lanes.iter().flat_map(|(_, lane)| lane.parts.iter());
+        let seen = lanes.iter().flat_map(|(_, lane)| lane.values.iter());
         let parts = seen.flat_map(|(_, value)| value.xyz().into_iter().take(count));
         let mut scale = Scale::new(parts, top, bottom);
         // A level that was nearly reached is what one looks for.
@@ -272,7 +265,7 @@ fn draw_action(
         scale_ends(stage, scale)?;
         draw_levels(stage, levels, scale)?;
         for (run, lane) in lanes {
-            curves(stage, &lane.parts, count, false, (top, bottom), *run, Some(scale))?;
+            curves(stage, &lane.values, count, false, (top, bottom), *run, Some(scale))?;
         }
     }
     match runs {

@@ -12,14 +12,9 @@ pub struct Words<'a> {
     pub action: ActionId,
 }
 
-/// A length of time, to a ten-thousandth of a second.
+/// A moment or a length of time, to a ten-thousandth of a second.
 pub fn seconds(time: Time) -> String {
     number((time.seconds() * 1e4).round() / 1e4) + " s"
-}
-
-/// A moment.
-fn moment(time: Time) -> String {
-    seconds(time)
 }
 
 /// A number, to a millionth.
@@ -64,7 +59,7 @@ impl Words<'_> {
     pub fn blocked(&self, blocked: Blocked) -> String {
         match blocked {
             Blocked::Claimed(by, since) => {
-                let since = since.map_or(String::new(), |t| format!(" since {}", moment(t)));
+                let since = since.map_or(String::new(), |t| format!(" since {}", seconds(t)));
                 format!("is claimed by {}{since}", self.name(by))
             }
             Blocked::Hidden(binding) => {
@@ -72,7 +67,7 @@ impl Words<'_> {
             }
             Blocked::Muted(since) => format!(
                 "was already held at {}, when it might have begun to count: it has to be let go first",
-                moment(since)
+                seconds(since)
             ),
         }
     }
@@ -94,12 +89,12 @@ impl Words<'_> {
                     homes.iter().map(|&map| plan.names.maps[map].as_str()).collect();
                 let names = names.join(" and ");
                 match since {
-                    Some(since) => format!("its map {names} is closed since {}", moment(*since)),
+                    Some(since) => format!("its map {names} is closed since {}", seconds(*since)),
                     None => format!("its map {names} was never opened"),
                 }
             }
             Standing::Paused(since) => {
-                format!("the game is paused since {}, and it has no in-pause", moment(*since))
+                format!("the game is paused since {}, and it has no in-pause", seconds(*since))
             }
             Standing::Narrowed(of, to) => format!(
                 "{} is pressed, but the game has narrowed the bindings to the scheme {}",
@@ -153,7 +148,7 @@ impl Words<'_> {
                 format!("its sequence begins when {} fires", self.name(*next))
             }
             Standing::Step(done, all, next, due) => {
-                let due = due.map_or(String::new(), |t| format!(" by {}", moment(t)));
+                let due = due.map_or(String::new(), |t| format!(" by {}", seconds(t)));
                 format!("{done} of {all} steps are done: {} has to fire{due}", self.name(*next))
             }
         }
@@ -161,9 +156,9 @@ impl Words<'_> {
 
     fn live(&self, by: AlternativeId, since: Option<Time>, next: Option<Time>) -> String {
         let rule = self.rule(by);
-        let next = next.map_or(String::new(), |t| format!(", next at {}", moment(t)));
+        let next = next.map_or(String::new(), |t| format!(", next at {}", seconds(t)));
         match since {
-            Some(since) => format!("it is live: it fired at {} by `{rule}`{next}", moment(since)),
+            Some(since) => format!("it is live: it fired at {} by `{rule}`{next}", seconds(since)),
             None => format!("it is live by `{rule}`, which fires at the next tick{next}"),
         }
     }
@@ -203,7 +198,7 @@ impl Words<'_> {
                 "held {} of {}, it fires at {} if it stays down",
                 seconds(*held),
                 seconds(*needed),
-                moment(*due)
+                seconds(*due)
             ),
             Awaits::Charging(held, needed) if held < needed => format!(
                 "held {} of {}, let go in {} or later it fires",
@@ -217,17 +212,17 @@ impl Words<'_> {
                 seconds(*needed)
             ),
             Awaits::LettingGoBy(due) => {
-                format!("it fires if it is let go by {}", moment(*due))
+                format!("it fires if it is let go by {}", seconds(*due))
             }
             Awaits::LettingGo => "it fires when it is let go".to_owned(),
             Awaits::Press(count, needed, due) => {
-                let due = due.map_or(String::new(), |t| format!(" by {}", moment(t)));
+                let due = due.map_or(String::new(), |t| format!(" by {}", seconds(t)));
                 format!("press {count} of {needed}, the next has to come{due}")
             }
             Awaits::Guards(guards) => self.guards(guards),
             Awaits::Others(since, others) => format!(
                 "it would have fired at {}, and waits until {} has given up",
-                moment(*since),
+                seconds(*since),
                 self.actions(others)
             ),
             Awaits::Down => "it is not down yet".to_owned(),
@@ -239,8 +234,8 @@ impl Words<'_> {
         let mut text = String::new();
         if let Some((t, by, since)) = tale.fires.first() {
             text = match tale.fires.len() {
-                1 => format!("fired at {} by `{}`", moment(*t), self.rule(*by)),
-                _ => format!("fired from {} on, first by `{}`", moment(*t), self.rule(*by)),
+                1 => format!("fired at {} by `{}`", seconds(*t), self.rule(*by)),
+                _ => format!("fired from {} on, first by `{}`", seconds(*t), self.rule(*by)),
             };
             let held = t.since(tale.woke);
             if held > Time::ZERO && since.is_none() {
@@ -251,7 +246,7 @@ impl Words<'_> {
                 let others = self.actions(others);
                 text.push_str(&format!(
                     ", kept since {} until {others} had given up",
-                    moment(*since)
+                    seconds(*since)
                 ));
             }
             text.push_str("; ");
@@ -302,20 +297,14 @@ impl Words<'_> {
                 number(down - peak)
             ),
             Ending::Gap { count, needed, limit, late } => {
-                let end = tale.end.map_or(Time::ZERO, |(t, _)| t);
-                let late = late.map(|t| t.since(end)).filter(|late| *late <= *limit + *limit);
-                let late = late
-                    .map_or(String::new(), |late| format!(", it came {} too late", seconds(late)));
+                let late = too_late(tale, *late, *limit);
                 format!(
                     "{count} of {needed} presses: the next was not there within {}{late}",
                     seconds(*limit)
                 )
             }
             Ending::StepGap { count, steps, next, limit, late } => {
-                let end = tale.end.map_or(Time::ZERO, |(t, _)| t);
-                let late = late.map(|t| t.since(end)).filter(|late| *late <= *limit + *limit);
-                let late = late
-                    .map_or(String::new(), |late| format!(", it came {} too late", seconds(late)));
+                let late = too_late(tale, *late, *limit);
                 format!(
                     "{count} of {steps} steps: {} had not fired within {}{late}",
                     self.name(*next),
@@ -328,7 +317,7 @@ impl Words<'_> {
             },
             Ending::Guard(guards) => self.guards(guards),
             Ending::Yielded(other, at) => {
-                format!("{} had it from {} on", self.name(*other), moment(*at))
+                format!("{} had it from {} on", self.name(*other), seconds(*at))
             }
             Ending::MapOff(map, opened) => {
                 let opened = opened.map_or(String::new(), |other| {
@@ -370,8 +359,8 @@ impl Words<'_> {
             let standing = self.standing(&moment_at.standing);
             return format!(
                 "{name} is at rest: {standing}. Its last episode, {} to {}: {told}.",
-                moment(tale.woke),
-                moment(end)
+                seconds(tale.woke),
+                seconds(end)
             );
         }
         if let Some(tale) = tale
@@ -380,15 +369,22 @@ impl Words<'_> {
             let after = match t.since(tale.woke) {
                 Time::ZERO => "as it wakes".to_owned(),
                 after => {
-                    format!("{} after it woke at {}", seconds(after), moment(tale.woke))
+                    format!("{} after it woke at {}", seconds(after), seconds(tale.woke))
                 }
             };
             return format!("{name} fires at this very moment, by `{}`, {after}.", self.rule(*by));
         }
         let standing = self.standing(&moment_at.standing);
         match tale {
-            Some(tale) => format!("{name} woke at {}; {standing}.", moment(tale.woke)),
+            Some(tale) => format!("{name} woke at {}; {standing}.", seconds(tale.woke)),
             None => format!("{name} is at rest: {standing}."),
         }
     }
+}
+
+/// By how much something came too late after an end; much later it was something else.
+fn too_late(tale: &Tale, came: Option<Time>, limit: Time) -> String {
+    let end = tale.end.map_or(Time::ZERO, |(t, _)| t);
+    let late = came.map(|t| t.since(end)).filter(|late| *late <= limit + limit);
+    late.map_or(String::new(), |late| format!(", it came {} too late", seconds(late)))
 }

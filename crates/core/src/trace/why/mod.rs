@@ -104,6 +104,6 @@ pub fn why(
         moment = Some(look(&mut run, &mut record, at));
     }
     run.finish(&mut record);
-    let last = record.over();
+    let last = record.close();
     Story { episodes: record.episodes, misses: record.misses, moment, last }
 }

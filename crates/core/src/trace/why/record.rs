@@ -275,7 +275,7 @@ impl Record {
     }
 
     /// The run is over: what is still pressed, and where the action stands.
-    pub fn over(&mut self) -> Standing {
+    pub fn close(&mut self) -> Standing {
         for notice in std::mem::take(&mut self.batch) {
             let Some(event) = self.own(&notice) else { continue };
             if let (Some(cause), Some(tale)) = (event.kind.cause(), self.episodes.last_mut()) {
@@ -302,6 +302,9 @@ impl Watcher for Record {
 
     fn tick(&mut self, engine: &Engine, _t: Time) {
         self.settle(&engine.inside(), None);
+    }
+
+    fn over(&mut self, engine: &Engine) {
         self.last = Standing::of(&engine.inside(), self.action, self);
     }
 
