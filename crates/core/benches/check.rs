@@ -23,7 +23,7 @@ fn time(mut work: impl FnMut()) -> Duration {
 /// So many actions over twenty maps, of which few in a map share a key.
 fn apart(count: usize) -> String {
     let mut text = profiles::HEAD.to_owned();
-    let rules = ["press", "hold 0.5s", "tap 0.2s", "charge 0.3s or taps 2 gap=0.3s"];
+    let rules = ["press", "hold 0.5s", "tap 0.25s", "charge 0.3s or taps 2 gap=0.3s"];
     for index in 0..count {
         let (map, rule) = (index % 20, rules[index % rules.len()]);
         let key = format!(

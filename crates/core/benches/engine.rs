@@ -8,7 +8,7 @@ mod profiles;
 use by_hand::ByHand;
 use harmonym_core::base::{ControlId, Rate, Time, Vector};
 use harmonym_core::controls::{Catalogue, Contact, Layout};
-use harmonym_core::engine::{Engine, Notice, Phase};
+use harmonym_core::engine::{Engine, EpisodeState, Notice};
 use harmonym_core::plan::Plan;
 use harmonym_core::profile;
 use harmonym_core::report::Findings;
@@ -37,7 +37,7 @@ fn time(mut work: impl FnMut()) -> Duration {
     (0..ROUNDS).map(|_| round()).min().unwrap_or_default()
 }
 
-/// A thousand reports a second: sticks that circle, triggers, and keys that go down and up.
+/// A thousand reports a second: sticks that circle, a trigger, and keys that go down and up.
 fn hands(seconds: u64) -> Vec<Report> {
     let catalogue = Catalogue::built_in();
     let id = |name: &str| catalogue.reported_id(name).expect("a control");
@@ -85,7 +85,7 @@ fn play(engine: &mut Engine, reports: &[Report], look: bool) -> u64 {
             if look {
                 for action in engine.plan().actions.ids() {
                     let read = engine.read(action);
-                    fires += u64::from(read.fired) + u64::from(read.phase == Phase::Live);
+                    fires += u64::from(read.fired) + u64::from(read.state == EpisodeState::Live);
                 }
             }
         }

@@ -1,6 +1,6 @@
 //! Decides how hands become actions.
 //!
-//! A *profile* names what the player can do (actions), groups it by situation (maps), binds
+//! A *profile* names the deeds of a game (actions), groups it by situation (maps), binds
 //! controls to it (bindings in schemes), shapes each value (steps) and says when it fires (fire
 //! rules). This library reads profiles, finds their faults, and runs them on what devices report.
 //! It never touches a terminal, a file, a clock or a network.

@@ -16,7 +16,7 @@ use std::sync::Arc;
 
 const DEMO: &str = include_str!("../../../demo/harmonym.toml");
 
-/// Every trigger, composite and step; many presses that leave waiting triggers behind.
+/// Every cue, combination and step; many presses that leave waiting cues behind.
 fn everything() -> String {
     let rules = [
         "press",

@@ -78,7 +78,7 @@ proptest! {
 }
 
 #[test]
-fn each_composite_has_its_range_and_its_way() {
+fn each_combination_has_its_range_and_its_way() {
     for (value, binding, range, is_on_off, ends) in [
         ("axis", "pair(key.KeyS, key.KeyW)", (-1.0, 1.0), true, (-1.0, 1.0)),
         ("axis", "pair(pad.left-trigger, pad.right-trigger)", (-1.0, 1.0), false, (-1.0, 1.0)),

@@ -1,4 +1,4 @@
-//! Details of editing: numbers inside expressions, parts of composites, rows, places in the text.
+//! Details of editing: numbers inside expressions, parts of combinations, rows, places in the text.
 
 use harmonym_core::load;
 use harmonym_core::profile::edit::{
@@ -77,7 +77,7 @@ fn line_after(address: &str, value: &str) -> String {
 }
 
 #[test]
-fn numbers_are_addressed_by_the_step_or_trigger_they_belong_to() {
+fn numbers_are_addressed_by_the_step_or_cue_they_belong_to() {
     for (address, value, wanted) in [
         ("preset.stick.deadzone", "0.2", "stick = \"deadzone 0.2 full=0.96 | curve 1.6\""),
         ("preset.stick.deadzone.full", "0.9", "stick = \"deadzone 0.1 full=0.9 | curve 1.6\""),
@@ -129,7 +129,7 @@ fn numbers_are_addressed_by_the_step_or_trigger_they_belong_to() {
 }
 
 #[test]
-fn a_part_of_a_composite_gets_another_control_and_keeps_its_steps() {
+fn a_part_of_a_combination_gets_another_control_and_keeps_its_steps() {
     for (address, part, control, wanted) in [
         ("quay.walk", "left", "key.KeyJ", "four(up=key.KeyW, left=key.KeyJ, down=key.KeyS"),
         ("quay.walk", "pos", "key.KeyM", "pair(key.KeyN, key.KeyM | scale 0.5)"),

@@ -10,7 +10,7 @@ const ODD: &[&str] = &[
     // As the tool writes it, with comments of every kind.
     "# The quay.\n\nharmonym = 1 # format\n\n# people\n[scheme.desk]\ndevices = [\"key\", \"mouse\"]\n\n\
      [scheme.pad]\ndevices = [\"pad\"]\n\n[setting.pace]\ndefault = 1.0\nrange = [0.5, 2]\n\n\
-     [preset]\n# for sticks\nstick = \"deadzone 0.1 | scale pace\"\n\n# On foot.\n[map.quay]\nstart = true\n\n\
+     [preset]\n# for sticks\nstick = \"deadzone 0.1 | scale pace\"\n\n# Ashore.\n[map.quay]\nstart = true\n\n\
      # How to get on.\n[map.quay.walk]\nvalue = \"plane\"\nbind.desk = [ # two hands\n  \
      \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\", # left\n  'four(key.ArrowUp, key.ArrowLeft, key.ArrowDown, key.ArrowRight)'\n]\n\
      bind.pad = \"pad.left-stick | @stick\"   # right\n\n[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n\
@@ -257,7 +257,7 @@ fn what_cannot_be_done_is_said_with_what_can() {
         (set("quay.start", "maybe"), ["true or false", "write true"]),
         (set("quay.walk@pad#3", "pad.dpad"), ["quay.walk@pad#3", "#1 to #1"]),
         (set("quay.walk@slate#1", "x"), ["no bindings in `slate`", "quay.walk@pad"]),
-        (set("quay.hail.fire.tap", "1s"), ["no such trigger", "hold"]),
+        (set("quay.hail.fire.tap", "1s"), ["no such cue", "hold"]),
         (set("quay.walk.bind", "x"), ["keys of its own", "bind.pad"]),
         (draft(text).rename("quay.walk", "Stroll On").unwrap_err(), ["not a name", "stroll-on"]),
         (draft(text).rename("quay.walk", "hail").unwrap_err(), ["already", "another name"]),

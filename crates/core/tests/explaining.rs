@@ -185,7 +185,7 @@ fn a_claim_names_who_and_since_when() {
     let Standing::Blocked(control, Blocked::Claimed(by, since)) = story.misses[0].standing else {
         panic!("{:?}", story.misses)
     };
-    assert_eq!(plan.names.controls[control], "key.KeyE");
+    assert_eq!(plan.names.controls[control], "key.KeyT");
     assert_eq!(plan.names.actions[by], "log-book.read");
     assert_eq!(since, Some(millis(500)));
     let moment = story.moment.unwrap();
@@ -211,8 +211,6 @@ fn stations_have_the_numbers_of_the_steps() {
     for (length, wanted) in lengths.iter().zip(wanted) {
         assert!((length - wanted).abs() < 1e-9, "{lengths:?}");
     }
-    assert_eq!(steps[1].numbers, [0.1, 0.96]);
-    assert_eq!(steps[2].numbers, [1.6]);
     assert!((stations.value.1 - dead.powf(1.6)).abs() < 1e-9);
 }
 
@@ -296,7 +294,7 @@ fn the_present_number_is_read_where_it_is_written() {
         ("preset.stick.curve", Some("1.6")),
         ("setting.gaze-speed.default", Some("1.0")),
         ("tug.rudder@desk#1.ease.rise", Some("2/s")),
-        ("quay.cast-line.levels.down", Some("0.7")),
+        ("quay.cast-line.levels.down", Some("0.85")),
         ("quay.gaze@pad#1.scale", Some("220")),
         ("quay.hail.about", Some("\"Call out to a passing boat\"")),
         ("quay.hail.carry", None),

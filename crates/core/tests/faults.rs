@@ -114,7 +114,7 @@ fn controls() {
 }
 
 #[test]
-fn composites() {
+fn combinations() {
     axis("«pair(key.KeyA)»", &["pos is missing"]);
     axis("pair(key.KeyA, key.KeyB, «key.KeyC»)", &["has only 2 parts"]);
     axis("pair(neg=key.KeyA, neg=«key.KeyB»)", &["`neg` is given twice"]);
@@ -129,10 +129,13 @@ fn composites() {
         "[map.m.a]\nvalue = \"plane\"\nbind.pad = \"«any(pad.left-stick, pad.south)»\"",
         &["of two kinds: plane and axis"],
     );
-    axis("«duo»(key.KeyA, «key.KeyBB»)", &["`duo` is not a composite", "did you mean `key.KeyB`?"]);
+    axis(
+        "«duo»(key.KeyA, «key.KeyBB»)",
+        &["`duo` is not a combination", "did you mean `key.KeyB`?"],
+    );
     axis("key.Shift + «key.KeyAA»", &["did you mean `key.KeyA`?"]);
     plane("«key.Shift + key.KeyA»", &["gives an axis; add `| onto x`"]);
-    axis("key.Shift + (key.KeyA | «onto x»)", &["stands only outside of composites"]);
+    axis("key.Shift + (key.KeyA | «onto x»)", &["stands only outside of combinations"]);
     let keys = ["key.KeyA"; 11].join(" + ");
     axis(&format!("«{keys}»"), &["11 controls are held together"]);
     check(
@@ -145,7 +148,7 @@ fn composites() {
 #[test]
 fn steps() {
     plane("pad.left-stick | «dedzone» 0.1", &["did you mean `deadzone 0.1 full=0.96`?"]);
-    plane("pad.left-stick | «press»", &["is a trigger, and stands in `fire`"]);
+    plane("pad.left-stick | «press»", &["is a cue, and stands in `fire`"]);
     plane("pad.left-stick | «ease»", &["needs `rise`"]);
     plane("pad.left-stick | ease rise=«4»", &["write `4/s`"]);
     plane("pad.left-stick | ease rise=«0/s»", &["more than 0/s"]);
@@ -236,10 +239,7 @@ fn fire_rules_and_levels() {
     );
     fire("press «2»", &["does not take this"]);
     fire("«deadzone» 0.1", &["is a step, and stands behind `|`"]);
-    check(
-        "[map.m.a]\nvalue = \"switch\"\nfire = 'press or«'»",
-        &["expected a trigger, found the end"],
-    );
+    check("[map.m.a]\nvalue = \"switch\"\nfire = 'press or«'»", &["expected a cue, found the end"]);
     let levels = |text: &str, says: &[&str]| {
         check(&format!("[map.m.a]\nvalue = \"switch\"\nlevels = {{ {text} }}"), says);
     };
@@ -273,6 +273,8 @@ fn maps_devices_and_lists() {
     check("[map.m]\nalso = [«\"k.b\"»]\n[map.k.a]\nvalue = \"switch\"", &["did you mean `k.a`?"]);
     check("[map.m.a]\nvalue = \"switch\"\nclaim = «1»", &["true or false"]);
     check("[map.m.a]\nvalue = \"turn\"\nblend = «\"sum\"»", &["turns cannot be added"]);
+    let former = "[map.m.a]\nvalue = \"axis\"\nblend = «\"strongest\"»";
+    check(former, &["`strongest` is not a blend; write `greatest`"]);
     check("[device.«char»]\ncontrols = { a = \"stick\" }", &["uses the word itself"]);
     check("[device.«bench»]", &["has no controls"]);
     check("[device.bench]\ncontrols = { a = «\"stik\"» }", &["did you mean `stick`?"]);

@@ -15,14 +15,14 @@ fn quoted(text: &str) -> Quoted {
 fn head(head: &Head) -> String {
     match head {
         Head::Control(word) => word.text.clone(),
-        Head::Composite(composite) => {
-            let parts = composite.parts.iter().map(|part| {
+        Head::Combination(combination) => {
+            let parts = combination.parts.iter().map(|part| {
                 let name = part.name.as_ref().map_or(String::new(), |n| format!("{}:", n.text));
                 format!("{name}{}", binding(&part.binding))
             });
-            let options = composite.options.iter().map(|(n, w)| format!("{}={}", n.text, w.text));
+            let options = combination.options.iter().map(|(n, w)| format!("{}={}", n.text, w.text));
             let all: Vec<_> = parts.chain(options).collect();
-            format!("[{} {}]", composite.name.text, all.join(" "))
+            format!("[{} {}]", combination.name.text, all.join(" "))
         }
         Head::Sum(parts, _) => {
             let parts: Vec<_> = parts.iter().map(head_of).collect();
@@ -144,24 +144,97 @@ fn the_plan_prints_as_text() {
                 bind.desk = \"pair(pos=key.KeyA, neg=key.Shift, opposed=newest) | onto y\"\n";
     let (_, plan) = harmonym_core::load(&Source::new("p", text)).expect("a sound profile");
     let expected = "\
-quay.walk: plane, wake 0.001 down 0.001 up 8e-4
+quay.walk: plane, wake 0.002 down 0.002 up 0.0016
   quay.walk@pad#1
     0 = pad.left-stick
-    1 = deadzone of axes 0.1 1
+    1 = deadzone 0.1 by=axes
     2 = curve 2
   quay.walk@desk#1
     3 = key.ShiftLeft or key.ShiftRight
     4 = key.KeyA
     5 = pair 3 4 Newest { memory: MemoryId(0), pos_later: false }
-    6 = Onto(Y)
+    6 = onto y
   shape
-    7 = Blended
+    7 = blended
     8 = cap 0.5
   fires while
   fires hold 80ms
 ";
     assert_eq!(plan.to_string(), expected);
     assert!(size_of::<harmonym_core::plan::Op>() <= 32, "an operation grew");
+}
+
+/// Each step as a profile writes it, with the kind of value that it takes.
+const STEPS: &[(&str, &str)] = &[
+    ("axis", "flip"),
+    ("plane", "flip y"),
+    ("space", "flip x z"),
+    ("axis", "not"),
+    ("axis", "toggle"),
+    ("axis", "switch-at 0.6"),
+    ("axis", "switch-at 0.6 off=0.3"),
+    ("plane", "scale 0.08"),
+    ("plane", "scale 2 -0.5"),
+    ("space", "scale 2 -0.5 1"),
+    ("plane", "scale pace when brisk"),
+    ("plane", "scale 0.5 unless on-ladder"),
+    ("plane", "deadzone 0.1"),
+    ("plane", "deadzone 0.1 full=0.96"),
+    ("plane", "deadzone 0.1 full=0.96 by=axes"),
+    ("axis", "curve 1.6"),
+    ("axis", "curve (0.5 0.2) (1 1)"),
+    ("plane", "cap 1"),
+    ("plane", "clamp -0.5 0.75"),
+    ("plane", "unit"),
+    ("axis", "remap 0 1 -1 1"),
+    ("plane", "order yx"),
+    ("space", "order zxy"),
+    ("plane", "rotate 90deg"),
+    ("plane", "rotate cab-angle"),
+    ("space", "rotate -30deg around=x"),
+    ("plane", "ways 8"),
+    ("plane", "ways 4 from=45deg"),
+    ("axis", "notch 0.25"),
+    ("axis", "ease rise=2.5/s"),
+    ("plane", "ease rise=2/s fall=4/s reverse=cut"),
+    ("axis", "smooth 50ms"),
+    ("turn", "smooth 0.25s"),
+    ("plane", "travel"),
+];
+
+#[test]
+fn a_step_is_told_as_a_profile_writes_it() {
+    for (kind, step) in STEPS {
+        let text = format!(
+            "harmonym = 1\nscheme.desk.devices = [\"key\"]\nsetting.pace.default = 1\n\
+             setting.brisk.default = false\nfact.on-ladder = {{}}\nfact.cab-angle.unit = \"deg\"\n\
+             [map.quay.act]\nvalue = \"{kind}\"\nshape = \"{step}\"\n"
+        );
+        let (_, plan) = harmonym_core::load(&Source::new("p", text))
+            .unwrap_or_else(|faults| panic!("{step}: {faults:?}"));
+        let action = plan.find_action("quay.act").unwrap();
+        let spec = &plan.actions[action];
+        let written: Vec<_> =
+            spec.shape.iter().filter_map(|op| plan.step_text(op, spec.kind)).collect();
+        assert_eq!(written, [*step]);
+    }
+    let head = |binding: &str| {
+        let text = format!(
+            "harmonym = 1\nscheme.pad.devices = [\"pad\"]\n[map.quay.act]\nvalue = \"axis\"\n\
+             bind.pad = \"{binding}\"\n"
+        );
+        let (_, plan) = harmonym_core::load(&Source::new("p", text)).unwrap();
+        let binding = &plan.bindings
+            [plan.actions[plan.find_action("quay.act").unwrap()].bindings.iter().next().unwrap()];
+        binding
+            .ops
+            .iter()
+            .filter_map(|op| plan.step_text(op, harmonym_core::base::Kind::Axis))
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(head("pad.left-stick | pick y | flip"), ["pick y", "flip"]);
+    assert_eq!(head("pad.left-stick | pick length"), ["pick length"]);
+    assert!(head("pair(pad.south, pad.east)").is_empty());
 }
 
 #[test]

@@ -12,8 +12,8 @@ use std::path::PathBuf;
 /// The heading of what every command takes.
 const EVERYWHERE: &str = "Everywhere";
 
-/// Decides how hands become actions: name what the player can do, bind controls to it, shape and
-/// time it, and try it on scripted hands.
+/// Decides how hands become actions: name the deeds of a game, bind controls to them, shape and
+/// time them, and try it all on scripted hands.
 #[derive(Debug, Parser)]
 #[command(name = "harmonym", version, max_term_width = 100, arg_required_else_help = true)]
 #[command(
@@ -155,7 +155,7 @@ pub enum Command {
     },
     /// Show what a control reaches, by map and scheme, and what claims it
     Uses {
-        /// Controls as profiles name them: key.KeyE, pad.left-stick.x
+        /// Controls as profiles name them: key.KeyT, pad.left-stick.x
         #[arg(value_name = "CONTROL", required = true)]
         controls: Vec<String>,
         /// How to print it

@@ -43,13 +43,13 @@ pub enum Add {
         /// What it gives: switch, axis, plane, space or turn
         #[arg(long, value_name = "KIND")]
         value: String,
-        /// When it fires: "press", "hold 0.8s", "tap 0.2s or taps 2 gap=0.3s"
+        /// When it fires: "press", "hold 0.8s", "tap 0.25s or taps 2 gap=0.3s"
         #[arg(long, value_name = "RULE")]
         fire: Option<String>,
         /// Steps after the blend: "scale 0.5 | flip y"
         #[arg(long, value_name = "STEPS")]
         shape: Option<String>,
-        /// How its bindings share it: strongest, oldest, newest, last-change or sum
+        /// How its bindings share it: greatest, oldest, newest, last-change or sum
         #[arg(long, value_name = "BLEND")]
         blend: Option<String>,
         /// A text for people
@@ -204,7 +204,7 @@ pub struct Listen {
     /// The action: quay.hail, or hail where one map has it
     #[arg(value_name = "MAP.ACTION")]
     pub address: String,
-    /// Only this part of its composite: up, left, down, right, neg, pos, x, y, z
+    /// Only this part of its combination: up, left, down, right, neg, pos, x, y, z
     #[arg(long, value_name = "PART")]
     pub part: Option<String>,
     /// The scheme; otherwise the one that has the device

@@ -5,8 +5,8 @@ use super::style::{Ink, Look};
 use harmonym_core::base::{ActionId, Component, Kind, shortest};
 use harmonym_core::controls::Reads;
 use harmonym_core::model::{
-    Action, Alternative, Blend, By, Chain, Corner, Form, Head, Number, Opposed, Pick, Profile,
-    Step, Trigger,
+    Action, Alternative, Blend, By, Chain, Corner, Cue, Form, Head, Number, Opposed, Pick, Profile,
+    Step,
 };
 
 /// One line of a way: a station, and what happens there.
@@ -42,8 +42,8 @@ pub fn text(profile: &Profile, id: ActionId, look: Look) -> String {
         stations.iter().for_each(|station| line(&mut text, station));
     }
     if action.bindings.is_empty() {
-        let says = match action.fire.first().map(|one| &one.trigger) {
-            Some(Trigger::Sequence { .. }) => "none: it follows other actions",
+        let says = match action.fire.first().map(|one| &one.cue) {
+            Some(Cue::Sequence { .. }) => "none: it follows other actions",
             _ => "none yet: nothing reaches it",
         };
         line(&mut text, &Station { name: "bindings".to_owned(), says: says.to_owned() });
@@ -65,7 +65,7 @@ pub fn way(profile: &Profile, id: ActionId) -> Way {
     let mut text = Vec::new();
     let blend = match action.blend {
         _ if action.bindings.len() < 2 => "there is nothing to choose from",
-        Blend::Strongest => "strongest: of all bindings the one of greatest magnitude counts",
+        Blend::Greatest => "greatest: of all bindings the one of greatest magnitude counts",
         Blend::Oldest => "oldest: the binding that left 0 first keeps the action until it is back",
         Blend::Newest => "newest: the binding that left 0 last counts",
         Blend::LastChange => "last-change: the binding that changed last counts",
@@ -87,7 +87,7 @@ pub fn way(profile: &Profile, id: ActionId) -> Way {
     }
     station(&mut text, "fire", &format!("{}{given}", rule(profile, action)));
     for alternative in &action.fire {
-        station(&mut text, "", &trigger(profile, alternative));
+        station(&mut text, "", &cue(profile, alternative));
     }
     Way { bindings, after: text }
 }
@@ -313,40 +313,38 @@ fn levels(action: &Action) -> String {
     format!("wakes from {wake}, down from {down}, up under {up}{given}")
 }
 
-fn trigger(profile: &Profile, alternative: &Alternative) -> String {
+fn cue(profile: &Profile, alternative: &Alternative) -> String {
     let seconds = |n: &Number| match n {
         Number::Fixed(seconds) => format!("{} s", shortest(*seconds)),
         named => number(profile, *named),
     };
-    let words = match &alternative.trigger {
-        Trigger::Press => "press: fires once, when it goes down".to_owned(),
-        Trigger::Release => "release: fires once, when it comes up".to_owned(),
-        Trigger::While => "while: fires at every tick as long as it is down".to_owned(),
-        Trigger::Change => {
-            "change: fires whenever its value changes, and when it comes up".to_owned()
-        }
-        Trigger::Hold(time) => {
+    let words = match &alternative.cue {
+        Cue::Press => "press: fires once, when it goes down".to_owned(),
+        Cue::Release => "release: fires once, when it comes up".to_owned(),
+        Cue::While => "while: fires at every tick as long as it is down".to_owned(),
+        Cue::Change => "change: fires whenever its value changes, and when it comes up".to_owned(),
+        Cue::Hold(time) => {
             format!(
                 "hold: fires once, after {} of being down; let go earlier, it lapses",
                 seconds(time)
             )
         }
-        Trigger::Tap(time) => format!("tap: fires at coming up, within {}", seconds(time)),
-        Trigger::Charge(time) => {
+        Cue::Tap(time) => format!("tap: fires at coming up, within {}", seconds(time)),
+        Cue::Charge(time) => {
             format!("charge: fires at coming up, after {} at least", seconds(time))
         }
-        Trigger::Taps { count, gap } => {
+        Cue::Taps { count, gap } => {
             format!(
                 "taps: fires at press {}, each within {} of the last",
                 number(profile, *count),
                 seconds(gap)
             )
         }
-        Trigger::Repeat { every, after } => {
+        Cue::Repeat { every, after } => {
             let after = seconds(after.as_ref().unwrap_or(every));
             format!("repeat: fires at once, after {after}, then every {}", seconds(every))
         }
-        Trigger::Sequence { steps, within } => {
+        Cue::Sequence { steps, within } => {
             let steps: Vec<_> = steps.iter().map(|&id| profile.address(id)).collect();
             format!(
                 "sequence: fires when {} fired in order within {}",

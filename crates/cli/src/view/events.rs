@@ -3,7 +3,7 @@
 use super::style::{Ink, Look, fit};
 use harmonym_core::base::{ActionId, Id, Kind, Time, Vector};
 use harmonym_core::engine::{Cause, Event, EventKind, Notice};
-use harmonym_core::plan::{Plan, Trigger};
+use harmonym_core::plan::{Cue, Plan};
 
 /// Rows about one run; fires of `while` at successive ticks become one row.
 pub struct Rows<'a> {
@@ -80,7 +80,7 @@ impl<'a> Rows<'a> {
         };
         let at = event.action.index();
         if let EventKind::Fire(by, _) = event.kind
-            && self.plan.alternatives[by].trigger == Trigger::While
+            && self.plan.alternatives[by].cue == Cue::While
         {
             let waiting = &mut self.folded[at];
             if waiting.as_mut().is_some_and(|folded| folded.goes_on(&event)) {

@@ -3,7 +3,7 @@
 use super::style::{Ink, Look, wrapped};
 use super::table::table;
 use harmonym_core::base::{ActionId, Id, MapId, MapKind};
-use harmonym_core::model::{Action, Guard, Map, Named, Profile, Trigger};
+use harmonym_core::model::{Action, Cue, Guard, Map, Named, Profile};
 
 /// A setting or fact in a line.
 fn named_words(named: &Named) -> String {
@@ -124,8 +124,7 @@ fn rows(profile: &Profile, id: ActionId) -> Vec<[String; 5]> {
         rows.push([String::new(), String::new(), scheme, binding.text.clone(), String::new()]);
     }
     if rows.is_empty() {
-        let follows =
-            matches!(action.fire.first().map(|a| &a.trigger), Some(Trigger::Sequence { .. }));
+        let follows = matches!(action.fire.first().map(|a| &a.cue), Some(Cue::Sequence { .. }));
         let none = if follows { "follows other actions" } else { "not bound yet" };
         rows.push(["", "", "", none, ""].map(str::to_owned));
     }

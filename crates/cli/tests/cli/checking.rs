@@ -34,7 +34,7 @@ fn findings_are_told_at_their_place_and_weigh_as_asked() {
     assert_eq!(told.code, 0, "{}", told.stderr);
     assert_eq!(
         told.stdout,
-        "warning[raw-stick]: pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes from 0.001\n  \
+        "warning[raw-stick]: pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes from 0.002\n  \
            --> harmonym.toml:12:4\n   |\n12 |   \"pad.left-stick\",\n   |    ^^^^^^^^^^^^^^\n   |\n   \
            = help: leave out what is idle: `pad.left-stick | deadzone 0.1`\n\n\
          note[idle-step]: `scale` changes nothing: once as much is as much\n  \
@@ -50,7 +50,7 @@ fn findings_are_told_at_their_place_and_weigh_as_asked() {
         lines.lines().next(),
         Some(
             "{\"rule\":\"raw-stick\",\"level\":\"warning\",\"address\":\"quay.walk@pad#1\",\
-             \"message\":\"pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes from 0.001\",\
+             \"message\":\"pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes from 0.002\",\
              \"help\":\"leave out what is idle: `pad.left-stick | deadzone 0.1`\",\
              \"file\":\"harmonym.toml\",\"line\":12,\"column\":4,\"end_line\":12,\"end_column\":18}"
         )
@@ -112,7 +112,7 @@ fn what_can_be_mended_safely_is_mended_through_the_text() {
 #[test]
 fn scores_are_checked_with_the_profile() {
     let folder = Folder::with_demo();
-    folder.write("scores/wrong.score", "title \"Wrong\"\nat 1s press key.KeyE for 1s\nexpect tie-not fires\nexpect quay.walk = (2, 0) at 1s\n");
+    folder.write("scores/wrong.score", "title \"Wrong\"\nat 1s press key.KeyT for 1s\nexpect tie-not fires\nexpect quay.walk = (2, 0) at 1s\n");
     folder.write(
         "scores/late.score",
         "title \"Late\"\nexpect quay.walk = (2, 0) at 1s\nexpect quay.hail fires\n",

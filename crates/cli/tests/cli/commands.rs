@@ -56,7 +56,7 @@ fn show_has_three_views() {
         "ignores the first 10 % of travel, full at 96 %",
         "half way gives 33 %",
         "a diagonal has length 1",
-        "wakes and is down from 0.001, up under 0.0008 (not said in the profile)",
+        "wakes and is down from 0.002, up under 0.0016 (not said in the profile)",
         "fires at every tick as long as it is down",
     ] {
         assert!(way.contains(station), "no `{station}` in:\n{way}");
@@ -147,7 +147,7 @@ fn test_tells_what_came_instead_and_exits_with_1() {
     let holding = "expect tie-knot fires at 0.9009s # within a millisecond\n\
                    expect tie-knot = on at 1.099s\nexpect tie-knot progress = 1 at 5s within 1\n";
     let holding = holding.replace(" at 5s within 1", " within 1 at 5s");
-    folder.write("bad.score", format!("at 0.1s press key.KeyE for 1s\n{holding}{expectations}"));
+    folder.write("bad.score", format!("at 0.1s press key.KeyT for 1s\n{holding}{expectations}"));
     let out = folder.run(&["test", "bad.score", "scores"]);
     assert_eq!(out.code, 1, "{}", out.stdout);
     assert_eq!(out.stderr, "");
@@ -234,7 +234,7 @@ fn settings_and_facts_change_what_comes_out() {
 }
 
 #[test]
-fn an_actions_way_tells_every_step_and_trigger_in_words() {
+fn an_actions_way_tells_every_step_and_cue_in_words() {
     let folder = Folder::new();
     let head = "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n[fact.calm]\n[map.quay]\n\
                 [map.quay.b]\nvalue = \"switch\"\n";

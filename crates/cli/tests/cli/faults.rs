@@ -206,7 +206,7 @@ fn expectations_are_checked_when_they_are_read() {
         ("expect quay.hail fires thrice", "`thrice` is no condition"),
         ("expect quay.hail fires at 1", "write `1s` or `1ms`"),
         ("expect quay.hail lapses because too-shrt", "did you mean `too-short`?"),
-        ("expect quay.hail fires by hold", "the trigger is a text"),
+        ("expect quay.hail fires by hold", "the cue is a text"),
         ("expect quay.hail = (1, 2) at 1s", "write `= on` or `= off`"),
         ("expect quay.walk = 1 at 1s", "write two numbers"),
         ("expect quay.walk = (1, 0)", "the moment is missing"),

@@ -135,7 +135,7 @@ fn a_press_in_vain_says_what_kept_it() {
         (
             "walk",
             "at 0.2s push pad.left-stick to (0.09, 0) over 0.1s\nat 1s release pad.left-stick",
-            "0.2040 1.0000 nothing pad.left-stick: 0.09 reached `deadzone`, which gives 0 up to 0.1: 0.01 is missing",
+            "0.2040 1.0000 nothing pad.left-stick: 0.09 reached `deadzone 0.1`, which gives 0 up to 0.1: 0.01 is missing",
         ),
         (
             "gate",
@@ -190,7 +190,8 @@ fn a_moment_has_every_station_with_its_number() {
         folder.run(&["why", action, score, "--at", at]).expect_done()
     };
     let text = at("walk", "scores/drifting-stick.score", "1s");
-    for part in ["deadzone 0.1 0.96", "curve 1.6", "pad#1 is the strongest", "down from 0.001"] {
+    for part in ["deadzone 0.1 full=0.96", "curve 1.6", "pad#1 is the greatest", "down from 0.002"]
+    {
         assert!(text.contains(part), "no `{part}` in\n{text}");
     }
     for (action, score, t, wanted) in [
@@ -219,7 +220,7 @@ fn a_moment_has_every_station_with_its_number() {
             "quay.tie-knot is at rest: none of its controls is pressed. Its last episode, 1.6 s to 2.35 s:",
         ),
         (
-            "horn",
+            "whistle",
             "steer-the-tug",
             "1.2s",
             "it is live: it fired at 1 s by `repeat 0.5s`, next at 1.5 s.",
@@ -240,10 +241,10 @@ fn a_moment_has_every_station_with_its_number() {
             "grab",
             "slow-trigger",
             "4.2s",
-            "it is awake and gives 0.5, and is down from 0.7 on: 0.2 is missing.",
+            "it is awake and gives 0.5, and is down from 0.85 on: 0.35 is missing.",
         ),
         ("walk", "open-the-log", "3.05s", "the game is paused since 3 s, and it has no in-pause"),
-        ("tug.horn", "quick-press", "0.3s", "its map tug was never opened."),
+        ("tug.whistle", "quick-press", "0.3s", "its map tug was never opened."),
     ] {
         let score = format!("scores/{score}.score");
         let text = at(action, &score, t).split_whitespace().collect::<Vec<_>>().join(" ");
@@ -307,7 +308,7 @@ fn a_curve_is_that_of_the_engine() {
     let text = curve(&["walk@pad#1"]);
     assert!(text.contains("1 straight, 1.414214 on the diagonal: 1.414 times as far"), "{text}");
     let text = curve(&["grab@pad", "--ascii"]);
-    assert!(text.is_ascii() && text.contains("wakes from 0.15, is down from 0.7"), "{text}");
+    assert!(text.is_ascii() && text.contains("wakes from 0.3, is down from 0.85"), "{text}");
     let text = curve(&["gaze@pad", "--vary", "setting.gaze-speed.default=1,2", "--ascii"]);
     assert!(
         text.contains("greatest  220, at the end") && text.contains("440, at the end"),

@@ -257,7 +257,7 @@ fn lists_come_as_lines_of_json_too() {
         ("show", &["show", "scheme", "setting", "fact", "preset", "map", "action", "binding"][..]),
         ("show quay", &["show", "map", "action", "binding"]),
         ("show quay.walk", &["show", "action", "binding", "after"]),
-        ("uses key.KeyE", &["uses", "use"]),
+        ("uses key.KeyT", &["uses", "use"]),
         ("controls wheel", &["controls", "control"]),
     ] {
         let out = harmonym(&folder, &format!("harmonym {line} --format json")).expect_done();
@@ -268,13 +268,13 @@ fn lists_come_as_lines_of_json_too() {
         }
         assert!(lines.iter().all(|line| kinds.contains(&line["kind"].as_str().unwrap())), "{out}");
     }
-    let out = harmonym(&folder, "harmonym uses key.KeyE").expect_done();
+    let out = harmonym(&folder, "harmonym uses key.KeyT").expect_done();
     assert!(out.contains("harbour.ring-bell") && out.contains("with another held"));
     let out = harmonym(&folder, "harmonym controls bottom button").expect_done();
     assert!(
         out.lines()
             .nth(1)
-            .is_some_and(|line| line.contains("pad.south") && line.contains("quay.tie-knot"))
+            .is_some_and(|line| line.contains("pad.south") && line.contains("quay.uncover"))
     );
 }
 

@@ -49,10 +49,10 @@ pub struct ByHand {
     pulled_at: Time,
     cast: bool,
     knot_tied: bool,
-    hook_out: bool,
-    used: bool,
+    hooked_on: bool,
+    stowed: bool,
     next_reel: Time,
-    lamp_at: Option<Time>,
+    trimmed_at: Option<Time>,
     walk: (f64, f64),
     gaze: (f64, f64),
 }
@@ -61,19 +61,19 @@ const W: usize = 0;
 const A: usize = 1;
 const S: usize = 2;
 const D: usize = 3;
-const E: usize = 4;
+const T: usize = 4;
 const F: usize = 5;
 const H: usize = 6;
-const Q: usize = 7;
+const O: usize = 7;
 const R: usize = 8;
-const T: usize = 9;
-const SPACE: usize = 10;
+const B: usize = 9;
+const L: usize = 10;
 const SHIFT: usize = 11;
-const CONTROL: usize = 12;
-const TAB: usize = 13;
+const U: usize = 12;
+const G: usize = 13;
 const ONE: usize = 14;
-const TWO: usize = 15;
-const THREE: usize = 16;
+const N: usize = 15;
+const J: usize = 16;
 const UP: usize = 17;
 const DOWN: usize = 18;
 const Z: usize = 19;
@@ -102,10 +102,10 @@ impl ByHand {
             pulled_at: Time::ZERO,
             cast: false,
             knot_tied: false,
-            hook_out: false,
-            used: false,
+            hooked_on: false,
+            stowed: false,
             next_reel: Time::ZERO,
-            lamp_at: None,
+            trimmed_at: None,
             walk: (0.0, 0.0),
             gaze: (0.0, 0.0),
         }
@@ -119,9 +119,9 @@ impl ByHand {
         } else if report.control == self.right_stick {
             self.right = (x, y);
         } else if report.control == self.trigger {
-            if !self.pulled && x >= 0.7 {
+            if !self.pulled && x >= 0.85 {
                 (self.pulled, self.pulled_at) = (true, report.t);
-            } else if self.pulled && x < 0.12 {
+            } else if self.pulled && x < 0.25 {
                 self.pulled = false;
                 self.cast |= report.t.since(self.pulled_at) >= millis(600);
             }
@@ -144,19 +144,19 @@ impl ByHand {
         self.gaze = (gx * 3.0, gy * 3.0);
         let mut fired = u64::from(self.walk != (0.0, 0.0)) + u64::from(self.gaze != (0.0, 0.0));
         fired += u64::from(std::mem::take(&mut self.cast));
-        fired += held(&keys[E], &mut self.knot_tied, millis(800), t);
-        fired += held(&keys[THREE], &mut self.hook_out, millis(500), t);
-        fired += held(&keys[SOUTH], &mut self.used, millis(300), t);
-        for (key, most) in [(&keys[F], millis(250)), (&keys[Z], millis(200))] {
+        fired += held(&keys[T], &mut self.knot_tied, millis(800), t);
+        fired += held(&keys[J], &mut self.hooked_on, millis(500), t);
+        fired += held(&keys[SOUTH], &mut self.stowed, millis(300), t);
+        for (key, most) in [(&keys[F], millis(250)), (&keys[Z], millis(250))] {
             fired += u64::from(key.released && key.held_for <= most);
         }
-        for key in [&keys[H], &keys[T], &keys[SPACE], &keys[TWO]] {
+        for key in [&keys[H], &keys[B], &keys[L], &keys[N]] {
             fired += u64::from(key.pressed);
         }
-        for key in [&keys[Q], &keys[SHIFT], &keys[CONTROL], &keys[UP], &keys[DOWN]] {
+        for key in [&keys[O], &keys[SHIFT], &keys[U], &keys[UP], &keys[DOWN]] {
             fired += u64::from(key.down || key.pressed);
         }
-        fired += u64::from(keys[TAB].released);
+        fired += u64::from(keys[G].released);
         if keys[R].pressed {
             fired += 1;
             self.next_reel = keys[R].since + millis(400);
@@ -167,9 +167,9 @@ impl ByHand {
         }
         if keys[ONE].pressed {
             let at = keys[ONE].since;
-            match self.lamp_at.take() {
+            match self.trimmed_at.take() {
                 Some(before) if at.since(before) <= millis(300) => fired += 1,
-                _ => self.lamp_at = Some(at),
+                _ => self.trimmed_at = Some(at),
             }
         }
         self.keys.iter_mut().for_each(Key::end_frame);

@@ -8,19 +8,19 @@ pub const KEYS: &[&str] = &[
     "KeyA",
     "KeyS",
     "KeyD",
-    "KeyE",
+    "KeyT",
     "KeyF",
     "KeyH",
-    "KeyQ",
+    "KeyO",
     "KeyR",
-    "KeyT",
-    "Space",
+    "KeyB",
+    "KeyL",
     "ShiftLeft",
-    "ControlLeft",
-    "Tab",
+    "KeyU",
+    "KeyG",
     "Digit1",
-    "Digit2",
-    "Digit3",
+    "KeyN",
+    "KeyJ",
     "ArrowUp",
     "ArrowDown",
     "KeyZ",
@@ -40,25 +40,25 @@ pub fn twenty() -> String {
          [map.quay.gaze]\nvalue = \"plane\"\n\
          bind.pad = \"pad.right-stick | deadzone 0.1 full=0.96 | scale 3\"\n\
          [map.quay.pull]\nvalue = \"switch\"\nbind.pad = \"pad.right-trigger\"\n\
-         levels = { wake = 0.15, down = 0.7, up = 0.12 }\nfire = \"charge 0.6s\"\n",
+         levels = { wake = 0.3, down = 0.85, up = 0.25 }\nfire = \"charge 0.6s\"\n",
     );
     let rules = [
-        ("tie-knot", "KeyE", "hold 0.8s"),
+        ("tie-knot", "KeyT", "hold 0.8s"),
         ("uncover", "KeyF", "tap 0.25s"),
         ("hail", "KeyH", "press"),
-        ("lean-left", "KeyQ", "while"),
+        ("row", "KeyO", "while"),
         ("reel", "KeyR", "repeat 0.1s after=0.4s"),
-        ("talk", "KeyT", "press"),
-        ("jump", "Space", "press"),
+        ("ring-bell", "KeyB", "press"),
+        ("splice", "KeyL", "press"),
         ("hurry", "ShiftLeft", "while"),
-        ("crouch", "ControlLeft", "while"),
-        ("look-map", "Tab", "release"),
-        ("lamp", "Digit1", "taps 2 gap=0.3s"),
-        ("rope", "Digit2", "press"),
-        ("hook", "Digit3", "hold 0.5s"),
-        ("climb", "ArrowUp", "while"),
-        ("descend", "ArrowDown", "while"),
-        ("zoom", "KeyZ", "tap 0.2s"),
+        ("haul", "KeyU", "while"),
+        ("open-log", "KeyG", "release"),
+        ("trim-lamp", "Digit1", "taps 2 gap=0.3s"),
+        ("moor", "KeyN", "press"),
+        ("hook-on", "KeyJ", "hold 0.5s"),
+        ("hoist", "ArrowUp", "while"),
+        ("lower", "ArrowDown", "while"),
+        ("sound", "KeyZ", "tap 0.25s"),
     ];
     for (name, key, fire) in rules {
         let _ = writeln!(
@@ -67,7 +67,7 @@ pub fn twenty() -> String {
         );
     }
     text.push_str(
-        "[map.quay.use]\nvalue = \"switch\"\nbind.pad = \"pad.south\"\nfire = \"hold 0.3s\"\n",
+        "[map.quay.stow]\nvalue = \"switch\"\nbind.pad = \"pad.south\"\nfire = \"hold 0.3s\"\n",
     );
     text
 }
@@ -75,7 +75,7 @@ pub fn twenty() -> String {
 /// So many actions over twenty maps: the twenty of the first, open one, and others like them.
 pub fn many(count: usize) -> String {
     let mut text = twenty();
-    let rules = ["press", "hold 0.5s", "tap 0.2s", "while", "charge 0.3s or taps 2 gap=0.3s"];
+    let rules = ["press", "hold 0.5s", "tap 0.25s", "while", "charge 0.3s or taps 2 gap=0.3s"];
     for index in 20..count {
         let (map, key, rule) = (index % 19, KEYS[index % KEYS.len()], rules[index % rules.len()]);
         let _ = writeln!(

@@ -4,7 +4,7 @@
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Blend {
     /// The one of greatest magnitude; a tie goes to the earlier.
-    Strongest,
+    Greatest,
     /// The one that left 0 earliest, until it is back at 0.
     Oldest,
     /// The one that left 0 latest; when it is back at 0, the next latest that is not.
@@ -19,7 +19,7 @@ impl Blend {
     /// The word in a profile.
     pub const fn word(self) -> &'static str {
         match self {
-            Self::Strongest => "strongest",
+            Self::Greatest => "greatest",
             Self::Oldest => "oldest",
             Self::Newest => "newest",
             Self::LastChange => "last-change",

@@ -41,7 +41,7 @@ ids! {
     MapId;
     /// A setting or fact, in file order.
     NamedId;
-    /// A number that an operation or trigger takes.
+    /// A number that an operation or cue takes.
     ParamId;
     /// A cell of memory that an operation keeps between events.
     MemoryId;

@@ -5,7 +5,7 @@ use super::interval::{Interval, Range};
 use super::rules::{Pair, each_pair};
 use crate::base::{ActionId, ControlId, Id, Kind, MapId, MapKind, SchemeId, Table};
 use crate::controls::{ControlKind, Layout, Reads};
-use crate::model::{Action, Binding, Chain, Form, Head, Number, Profile, Step, Trigger};
+use crate::model::{Action, Binding, Chain, Cue, Form, Head, Number, Profile, Step};
 use std::cell::{OnceCell, RefCell};
 use std::collections::{BTreeSet, HashMap};
 
@@ -200,7 +200,7 @@ impl<'a> Context<'a> {
 
     /// Whether an action follows others.
     pub fn is_sequence(action: &Action) -> bool {
-        matches!(action.fire.first().map(|one| &one.trigger), Some(Trigger::Sequence { .. }))
+        matches!(action.fire.first().map(|one| &one.cue), Some(Cue::Sequence { .. }))
     }
 }
 

@@ -71,7 +71,7 @@ impl<'a> Flow<'a> {
                 .reduce(Range::plus)
                 .unwrap_or(Range::ZERO),
             _ if self.is_any() => all.into_iter().fold(Range::ZERO, Range::or),
-            // Of what is touched, the strongest.
+            // Of what is touched, the greatest.
             _ => all
                 .into_iter()
                 .reduce(|a, b| if b.length.most > a.length.most { b } else { a })

@@ -2,9 +2,9 @@
 //! few presses.
 
 use super::context::Context;
-use crate::model::{Action, Alternative, Guard, Trigger};
+use crate::model::{Action, Alternative, Cue, Guard};
 
-/// The presses after which a trigger fires: how many, and how long the last one lasted.
+/// The presses after which a cue fires: how many, and how long the last one lasted.
 #[derive(Clone, Copy, Debug, PartialEq)]
 struct Gesture {
     presses: u32,
@@ -12,18 +12,18 @@ struct Gesture {
     most: f64,
 }
 
-fn gesture(context: &Context<'_>, trigger: &Trigger) -> Option<Gesture> {
+fn gesture(context: &Context<'_>, cue: &Cue) -> Option<Gesture> {
     let time = |number| context.at_first(number);
     let one = |least, most| Some(Gesture { presses: 1, least, most });
-    match trigger {
-        Trigger::Press | Trigger::Release | Trigger::Repeat { .. } => one(0.0, f64::INFINITY),
-        Trigger::Hold(after) | Trigger::Charge(after) => one(time(*after), f64::INFINITY),
-        Trigger::Tap(within) => one(0.0, time(*within)),
-        Trigger::Taps { count, .. } => {
+    match cue {
+        Cue::Press | Cue::Release | Cue::Repeat { .. } => one(0.0, f64::INFINITY),
+        Cue::Hold(after) | Cue::Charge(after) => one(time(*after), f64::INFINITY),
+        Cue::Tap(within) => one(0.0, time(*within)),
+        Cue::Taps { count, .. } => {
             let presses = time(*count).round() as u32;
             Some(Gesture { presses, least: 0.0, most: f64::INFINITY })
         }
-        Trigger::While | Trigger::Change | Trigger::Sequence { .. } => None,
+        Cue::While | Cue::Change | Cue::Sequence { .. } => None,
     }
 }
 
@@ -57,7 +57,7 @@ pub fn both<'a>(
     let pairs = a.fire.iter().flat_map(|one| b.fire.iter().map(move |other| (one, other)));
     let mut pairs = pairs.filter(|(one, other)| !exclude(one, other));
     pairs.find(|(one, other)| {
-        let (a, b) = (gesture(context, &one.trigger), gesture(context, &other.trigger));
+        let (a, b) = (gesture(context, &one.cue), gesture(context, &other.cue));
         a.zip(b).is_some_and(|(a, b)| meet(a, b))
     })
 }
@@ -65,18 +65,18 @@ pub fn both<'a>(
 /// Whether some alternatives of two actions fire as long as they are held, and nothing tells them
 /// apart.
 pub fn go_on_together(a: &Action, b: &Action) -> bool {
-    let goes_on = |one: &Alternative| matches!(one.trigger, Trigger::While | Trigger::Change);
+    let goes_on = |one: &Alternative| matches!(one.cue, Cue::While | Cue::Change);
     let mut pairs = a.fire.iter().flat_map(|one| b.fire.iter().map(move |other| (one, other)));
     pairs.any(|(one, other)| (goes_on(one) || goes_on(other)) && !exclude(one, other))
 }
 
-/// How late in a gesture a trigger fires: the earlier one is the one that can wait.
-pub fn lateness(trigger: &Trigger) -> u32 {
-    match trigger {
-        Trigger::Press | Trigger::Repeat { .. } => 0,
-        Trigger::Tap(_) => 1,
-        Trigger::Release => 2,
-        Trigger::Taps { .. } => 3,
+/// How late in a gesture a cue fires: the earlier one is the one that can wait.
+pub fn lateness(cue: &Cue) -> u32 {
+    match cue {
+        Cue::Press | Cue::Repeat { .. } => 0,
+        Cue::Tap(_) => 1,
+        Cue::Release => 2,
+        Cue::Taps { .. } => 3,
         _ => 4,
     }
 }

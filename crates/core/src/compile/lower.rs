@@ -163,7 +163,7 @@ impl<'a> Lowering<'a> {
         }
     }
 
-    /// The number that a step or trigger takes.
+    /// The number that a step or cue takes.
     pub fn param(&mut self, number: Number) -> ParamId {
         self.params.push(match number {
             Number::Fixed(value) => Param::Fixed(value),

@@ -15,8 +15,8 @@ use crate::base::{
 use crate::controls::{Class, Layout, Reported};
 use crate::model::{self, Head, Profile};
 use crate::plan::{
-    Action, Alternative, Binding, Code, Control, Gather, Guard, Map, Named, Names, Notch, Op,
-    Param, Plan, Trigger,
+    Action, Alternative, Binding, Code, Control, Cue, Gather, Guard, Map, Named, Names, Notch, Op,
+    Param, Plan,
 };
 use lower::{Lowered, Lowering};
 use std::sync::Arc;
@@ -114,11 +114,11 @@ impl Compiler<'_> {
         }
         let first_alternative = self.alternatives.len();
         for alternative in &action.fire {
-            let trigger = self.trigger(&alternative.trigger);
+            let cue = self.cue(&alternative.cue);
             let guards: Vec<_> =
                 alternative.guards.iter().map(|guard| self.guard(*guard)).collect();
             let guards = Stretch::push(&mut self.guards, guards);
-            self.alternatives.push(Alternative { action: id, trigger, guards });
+            self.alternatives.push(Alternative { action: id, cue, guards });
             self.names.alternatives.push(alternative.text.clone());
         }
         self.names.actions.push(profile.address(model_id));
@@ -143,7 +143,7 @@ impl Compiler<'_> {
             memories: owned.memories,
             motions: owned.motions,
             has_guards: action.fire.iter().any(|alternative| !alternative.guards.is_empty()),
-            has_change: action.fire.iter().any(|one| one.trigger == model::Trigger::Change),
+            has_change: action.fire.iter().any(|one| one.cue == model::Cue::Change),
             works_at_ticks: false,
             bindings: IdRange::new(first_binding, self.bindings.len()),
             blend: action.blend,
@@ -158,28 +158,26 @@ impl Compiler<'_> {
         }
     }
 
-    fn trigger(&mut self, trigger: &model::Trigger) -> Trigger {
-        use model::Trigger as Model;
+    fn cue(&mut self, cue: &model::Cue) -> Cue {
+        use model::Cue as Model;
         let lowering = &mut self.lowering;
-        match trigger {
-            Model::Press => Trigger::Press,
-            Model::Release => Trigger::Release,
-            Model::While => Trigger::While,
-            Model::Change => Trigger::Change,
-            Model::Hold(time) => Trigger::Hold(lowering.param(*time)),
-            Model::Tap(time) => Trigger::Tap(lowering.param(*time)),
-            Model::Charge(time) => Trigger::Charge(lowering.param(*time)),
-            Model::Taps { count, gap } => {
-                Trigger::Taps(lowering.param(*count), lowering.param(*gap))
-            }
+        match cue {
+            Model::Press => Cue::Press,
+            Model::Release => Cue::Release,
+            Model::While => Cue::While,
+            Model::Change => Cue::Change,
+            Model::Hold(time) => Cue::Hold(lowering.param(*time)),
+            Model::Tap(time) => Cue::Tap(lowering.param(*time)),
+            Model::Charge(time) => Cue::Charge(lowering.param(*time)),
+            Model::Taps { count, gap } => Cue::Taps(lowering.param(*count), lowering.param(*gap)),
             Model::Repeat { every, after } => {
                 let every = lowering.param(*every);
-                Trigger::Repeat(every, after.map_or(every, |after| lowering.param(after)))
+                Cue::Repeat(every, after.map_or(every, |after| lowering.param(after)))
             }
             Model::Sequence { steps, within } => {
                 let within = lowering.param(*within);
                 let steps: Vec<_> = steps.iter().map(|id| self.order[id.index()]).collect();
-                Trigger::Sequence(Stretch::push(&mut self.listed, steps), within)
+                Cue::Sequence(Stretch::push(&mut self.listed, steps), within)
             }
         }
     }

@@ -95,7 +95,7 @@ pub(super) const LATER: &[(Class, &[Row])] = &[
     (
         Class::Hand,
         &[
-            ("left.trigger", Lever, "left hand, under the index finger", ""),
+            ("left.cue", Lever, "left hand, under the index finger", ""),
             ("left.squeeze", Lever, "left hand, under the other fingers", "grip"),
             ("left.stick", Stick, "left hand, under the thumb", ""),
             ("left.stick.click", Button, "left hand, the stick pressed in", ""),
@@ -104,7 +104,7 @@ pub(super) const LATER: &[(Class, &[Row])] = &[
             ("left.upper", Button, "left hand, the thumb's upper button", ""),
             ("left.at", Place, "where the left hand is, in metres", "position"),
             ("left.turn", Turn, "which way the left hand is turned", "orientation"),
-            ("right.trigger", Lever, "right hand, under the index finger", ""),
+            ("right.cue", Lever, "right hand, under the index finger", ""),
             ("right.squeeze", Lever, "right hand, under the other fingers", "grip"),
             ("right.stick", Stick, "right hand, under the thumb", ""),
             ("right.stick.click", Button, "right hand, the stick pressed in", ""),

@@ -5,7 +5,7 @@ use super::event::{Cause, Event, EventKind, Notice};
 use super::motion::Mode;
 use super::state::{AlternativeState, Level, Stage, State};
 use crate::base::{ActionId, Kind, Time, Vector};
-use crate::plan::{Plan, Trigger};
+use crate::plan::{Cue, Plan};
 
 impl State {
     /// Works an action out from what its bindings read now, and tells what comes of it.
@@ -15,7 +15,7 @@ impl State {
             return;
         }
         if let Some(id) = spec.alternatives.iter().next()
-            && let Trigger::Sequence(steps, within) = plan.alternatives[id].trigger
+            && let Cue::Sequence(steps, within) = plan.alternatives[id].cue
         {
             self.follow_sequence(plan, id, steps, within, tell);
             return;
@@ -202,15 +202,13 @@ impl State {
             if alternative.stage != Stage::Open {
                 return 0.0;
             }
-            match plan.alternatives[id].trigger {
-                Trigger::Hold(_) | Trigger::Charge(_) if state.is_down() => {
+            match plan.alternatives[id].cue {
+                Cue::Hold(_) | Cue::Charge(_) if state.is_down() => {
                     let waited = self.now.since(state.down_at).nanos() as f64;
                     (waited / alternative.time.nanos() as f64).min(1.0)
                 }
-                Trigger::Taps(count, _) => {
-                    f64::from(alternative.count) / self.params[count].round()
-                }
-                Trigger::Sequence(steps, _) => {
+                Cue::Taps(count, _) => f64::from(alternative.count) / self.params[count].round(),
+                Cue::Sequence(steps, _) => {
                     f64::from(alternative.count) / steps.of(&plan.listed).len() as f64
                 }
                 _ => 0.0,

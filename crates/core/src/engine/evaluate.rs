@@ -126,7 +126,7 @@ impl State {
             with_a_say.map(|id| (id, &self.bindings[id]))
         };
         let won = match spec.blend {
-            Blend::Strongest | Blend::Sum => {
+            Blend::Greatest | Blend::Sum => {
                 let mut best: Option<(BindingId, f64)> = None;
                 for (id, state) in all() {
                     let magnitude = state.shown.magnitude_of(spec.kind);

@@ -7,7 +7,7 @@ use crate::plan::Plan;
 
 /// Where an action is between rest and rest.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Phase {
+pub enum EpisodeState {
     /// No episode is open.
     Rest,
     /// Awake, and not fired in this episode.
@@ -22,7 +22,7 @@ pub struct Reading {
     /// Its value, 0 at rest; of a switch 1 or 0 in x.
     pub value: Vector,
     /// Where it is.
-    pub phase: Phase,
+    pub state: EpisodeState,
     /// How many times it fired in this tick.
     pub fired: u32,
     /// Whether it woke in this tick.
@@ -46,14 +46,14 @@ impl State {
     pub fn read(&self, plan: &Plan, action: ActionId) -> Reading {
         let state = &self.actions[action];
         let first_fire = state.first_fire.filter(|_| state.awake);
-        let phase = match (state.awake, first_fire) {
-            (false, _) => Phase::Rest,
-            (true, None) => Phase::Pending,
-            (true, Some(_)) => Phase::Live,
+        let where_it_is = match (state.awake, first_fire) {
+            (false, _) => EpisodeState::Rest,
+            (true, None) => EpisodeState::Pending,
+            (true, Some(_)) => EpisodeState::Live,
         };
         Reading {
             value: self.value_read(plan, action),
-            phase,
+            state: where_it_is,
             fired: state.fired,
             woke: state.woke,
             ended: state.ended,

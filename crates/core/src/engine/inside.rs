@@ -5,10 +5,10 @@ use super::Engine;
 use super::hands::{HELD, only};
 use super::state::{Level, Stage, State};
 use crate::base::{
-    ActionId, AlternativeId, BindingId, ControlId, LeadId, MapId, OpId, ParamId, PlusId, SchemeId,
-    Time, Vector,
+    ActionId, AlternativeId, BindingId, ControlId, LeadId, MapId, NamedId, OpId, ParamId, PlusId,
+    SchemeId, Time, Vector,
 };
-use crate::plan::{Guard, Plan, Trigger};
+use crate::plan::{Cue, Guard, Plan};
 
 /// An engine seen from inside, at one moment.
 #[derive(Clone, Copy, Debug)]
@@ -76,7 +76,7 @@ impl Engine {
         Inside { plan: &self.plan, state: &self.state }
     }
 
-    /// When the next trigger's time comes, or what moves is looked at next.
+    /// When the next cue's time comes, or what moves is looked at next.
     pub fn next_due(&self) -> Option<Time> {
         let state = &self.state;
         let look = (!state.moving.is_empty()).then_some(state.next_look);
@@ -126,9 +126,14 @@ impl<'e> Inside<'e> {
         self.state.conditions_hold(self.plan, &self.plan.ops[op])
     }
 
-    /// A number of an operation or trigger.
+    /// A number of an operation or cue.
     pub fn number(&self, param: ParamId) -> f64 {
         self.state.params[param]
+    }
+
+    /// What a setting or fact is worth, in its own unit.
+    pub fn worth(&self, named: NamedId) -> f64 {
+        self.state.named[named] / self.plan.named[named].factor
     }
 
     /// What a binding gives.
@@ -169,8 +174,8 @@ impl<'e> Inside<'e> {
     /// An alternative in that episode.
     pub fn alternative(&self, id: AlternativeId) -> Alternative {
         let state = &self.state.alternatives[id];
-        let time = match self.plan.alternatives[id].trigger {
-            Trigger::Taps(_, time) | Trigger::Sequence(_, time) => self.state.time(time),
+        let time = match self.plan.alternatives[id].cue {
+            Cue::Taps(_, time) | Cue::Sequence(_, time) => self.state.time(time),
             _ => state.time,
         };
         Alternative {

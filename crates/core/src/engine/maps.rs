@@ -7,7 +7,7 @@ use super::hands::{LeadState, both, freed, on_devices};
 use super::motion::{Mode, Motion};
 use super::state::{ActionState, Level, State};
 use crate::base::{ActionId, AlternativeId, Id, IdSet, MapId, ReadId, SchemeId, Table, Vector};
-use crate::plan::{Map, MapKind, Plan, Trigger};
+use crate::plan::{Cue, Map, MapKind, Plan};
 use std::cmp::Reverse;
 
 /// Which maps are open, and what lives in them.
@@ -327,7 +327,7 @@ impl State {
     /// Steps that fired before a sequence lives don't count for it.
     fn forget_fires_before(&mut self, plan: &Plan, action: ActionId) {
         for id in plan.actions[action].alternatives.iter() {
-            if let Trigger::Sequence(steps, _) = plan.alternatives[id].trigger {
+            if let Cue::Sequence(steps, _) = plan.alternatives[id].cue {
                 self.skip_fires(id, steps.of(&plan.listed));
             }
         }
@@ -442,8 +442,7 @@ impl State {
 
     /// The alternatives of what lives that wait, `repeat` aside.
     pub fn waits(&self, plan: &Plan) -> bool {
-        let repeats =
-            |id: AlternativeId| matches!(plan.alternatives[id].trigger, Trigger::Repeat(..));
+        let repeats = |id: AlternativeId| matches!(plan.alternatives[id].cue, Cue::Repeat(..));
         !self.timers.waiting().all(repeats)
     }
 }

@@ -6,6 +6,7 @@
 #![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
+mod cue;
 mod episode;
 mod evaluate;
 mod event;
@@ -20,12 +21,11 @@ mod sequence;
 mod state;
 mod timers;
 mod transfer;
-mod trigger;
 mod usage;
 mod wait;
 
 pub use event::{Cause, Event, EventKind, Notice};
-pub use frame::{Phase, Reading};
+pub use frame::{EpisodeState, Reading};
 pub use inside::{Alternative, Episode, Inside, Touch};
 pub use state::{Level, Stage};
 
@@ -158,7 +158,7 @@ impl Engine {
         }
     }
 
-    /// Whether nothing is due any more: no trigger waits for its time (`repeat` and `while`
+    /// Whether nothing is due any more: no cue waits for its time (`repeat` and `while`
     /// aside), and no step moves on its own.
     pub fn is_settled(&self) -> bool {
         !self.state.waits(&self.plan) && self.state.moving.is_empty()

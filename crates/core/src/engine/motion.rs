@@ -26,7 +26,7 @@ pub(super) struct Motion {
 /// How an evaluation treats what steps keep.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum Mode {
-    /// A raw event or a trigger's time: everything takes its input in.
+    /// A raw event or a cue's time: everything takes its input in.
     Event,
     /// A look at moving steps, on a whole millisecond.
     Look,

@@ -26,26 +26,26 @@ struct Episode {
 }
 
 impl State {
-    /// Goes on to `at`, through all that is due by then in phases up to `through`. A time before
+    /// Goes on to `at`, through all that is due by then, up to `through`. A time before
     /// the present one counts as the present one.
     pub fn advance(&mut self, plan: &Plan, at: Time, through: When, tell: Tell<'_>) {
         self.begin_frame();
         self.mode = Mode::Event;
         loop {
-            let timer = self.timers.first().map(|(due, phase, _)| (due, phase));
+            let timer = self.timers.first().map(|(due, when, _)| (due, when));
             let look = (!self.moving.is_empty()).then_some((self.next_look, When::Look));
-            let Some((due, phase)) = [timer, look].into_iter().flatten().min() else { break };
-            if (due, phase) > (at, through) {
+            let Some((due, when)) = [timer, look].into_iter().flatten().min() else { break };
+            if (due, when) > (at, through) {
                 break;
             }
-            if phase == When::Look {
+            if when == When::Look {
                 self.now = self.now.max(due);
                 self.look(plan, tell);
                 continue;
             }
             self.go_to(plan, due);
-            while let Some((next, of_phase, alternative)) = self.timers.first() {
-                if (next, of_phase) != (due, phase) {
+            while let Some((next, of, alternative)) = self.timers.first() {
+                if (next, of) != (due, when) {
                     break;
                 }
                 self.timers.cancel(alternative);

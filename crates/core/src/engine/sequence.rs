@@ -5,7 +5,7 @@ use super::event::{Cause, EventKind};
 use super::state::{Stage, State};
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, ParamId, Stretch, Table, Time, Vector};
-use crate::plan::{Plan, Trigger};
+use crate::plan::{Cue, Plan};
 
 /// What all sequences remember: for each of their steps, the fires of its action that were taken
 /// in, and when the step was done.
@@ -22,7 +22,7 @@ impl Sequences {
         let mut len = 0;
         let starts = plan.alternatives.iter().map(|alternative| {
             let start = len;
-            if let Trigger::Sequence(steps, _) = alternative.trigger {
+            if let Cue::Sequence(steps, _) = alternative.cue {
                 len += steps.of(&plan.listed).len() as u32;
             }
             start

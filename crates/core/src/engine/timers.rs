@@ -1,4 +1,4 @@
-//! Triggers that wait for their time: a heap with one place for each alternative, so that it never
+//! Cues that wait for their time: a heap with one place for each alternative, so that it never
 //! grows.
 
 use crate::base::{AlternativeId, Id, Table, Time};
@@ -6,11 +6,11 @@ use crate::base::{AlternativeId, Id, Table, Time};
 /// When within an instant something is due.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(super) enum When {
-    /// Triggers that reach their time: before raw events.
+    /// Cues that reach their time: before raw events.
     Reach,
     /// The look at moving steps.
     Look,
-    /// Triggers that run out of time: after raw events.
+    /// Cues that run out of time: after raw events.
     RunOut,
 }
 
@@ -46,8 +46,8 @@ impl Timers {
     /// The alternative that is due first, and when.
     pub fn first(&self) -> Option<(Time, When, AlternativeId)> {
         let id = self.at(0)?;
-        let (due, phase) = self.due[id];
-        Some((due, phase, id))
+        let (due, when) = self.due[id];
+        Some((due, when, id))
     }
 
     /// When `id` is due, if it waits.
@@ -61,9 +61,9 @@ impl Timers {
     }
 
     /// Lets `id` wait until `due`, in place of what it waited for.
-    pub fn set(&mut self, id: AlternativeId, due: Time, phase: When) {
+    pub fn set(&mut self, id: AlternativeId, due: Time, when: When) {
         self.cancel(id);
-        self.due[id] = (due, phase);
+        self.due[id] = (due, when);
         let end = self.len;
         self.len += 1;
         self.put(end, id);
@@ -146,9 +146,9 @@ mod tests {
             let id = AlternativeId::new((seed >> 40) as usize % 50);
             if seed & (1 << 30) == 0 {
                 let due = Time::from_nanos((seed >> 33) % 20);
-                let phase = if seed & 1 == 0 { When::Reach } else { When::RunOut };
-                timers.set(id, due, phase);
-                slow.insert(id, (due, phase));
+                let when = if seed & 1 == 0 { When::Reach } else { When::RunOut };
+                timers.set(id, due, when);
+                slow.insert(id, (due, when));
             } else {
                 timers.cancel(id);
                 slow.remove(&id);

@@ -8,7 +8,7 @@ use crate::base::{BindingId, Id, OpId, Vector};
 use crate::plan::{Code, Plan};
 
 impl Engine {
-    /// What `binding` and its action's shape give when the composite that the binding begins with
+    /// What `binding` and its action's shape give when the combination that the binding begins with
     /// would give `raw`: with everything that moves on its own arrived, what toggles off before,
     /// every `+` counting, and `travel` as what it adds up to in a second.
     ///
@@ -31,7 +31,7 @@ impl Engine {
 }
 
 impl State {
-    /// Has the controls behind an operation report what makes its composite give `raw`.
+    /// Has the controls behind an operation report what makes its combination give `raw`.
     fn give(&mut self, plan: &Plan, op: OpId, raw: Vector) {
         match plan.ops[op].code {
             Code::Whole(read) => self.hands.reads[read] = raw,

@@ -10,7 +10,7 @@
 use super::hands::TIE;
 use super::state::{Level, State};
 use crate::base::{ActionId, BindingId, Id, IdRange, Kind, OpId, ReadId, Table, Vector};
-use crate::plan::{Blend, Code, Contact, ControlKind, Gather, Plan, Trigger};
+use crate::plan::{Blend, Code, Contact, ControlKind, Cue, Gather, Plan};
 
 /// How much nearer to a level than this would be too near: rounding must not decide.
 const MARGIN: f64 = 1e-9;
@@ -56,16 +56,16 @@ pub(super) fn bands(plan: &Plan) -> Table<ReadId, Band> {
 fn sole_binding(plan: &Plan, id: ReadId) -> Option<BindingId> {
     let read = &plan.reads[id];
     let action = &plan.actions[read.action];
-    let mut triggers = action.alternatives.iter().map(|id| plan.alternatives[id].trigger);
+    let mut cues = action.alternatives.iter().map(|id| plan.alternatives[id].cue);
     let is_plain = matches!(action.kind, Kind::Switch | Kind::Plane | Kind::Space)
-        && action.blend == Blend::Strongest
+        && action.blend == Blend::Greatest
         && !(action.has_guards || action.has_change || action.works_at_ticks)
         && action.memories.is_empty()
         && action.motions.is_empty()
         && action.pluses.is_empty()
         && action.read_by.is_empty()
         && action.yields_to.is_empty()
-        && !triggers.any(|trigger| matches!(trigger, Trigger::Sequence(..)));
+        && !cues.any(|cue| matches!(cue, Cue::Sequence(..)));
     let bindings = read.bindings.of(&plan.read_bindings);
     let &[binding] = bindings else { return None };
     // Of several controls the one that is furthest counts: also that is more for more.

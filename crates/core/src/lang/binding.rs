@@ -2,7 +2,7 @@
 
 use super::cursor::{Cursor, Parsed};
 use super::lexer::TokenKind;
-use super::tree::{Arg, ArgValue, Binding, Composite, Condition, Head, Part, Step};
+use super::tree::{Arg, ArgValue, Binding, Combination, Condition, Head, Part, Step};
 
 /// `sum { "|" step }`
 pub(super) fn binding(cursor: &mut Cursor<'_>) -> Parsed<Binding> {
@@ -35,7 +35,7 @@ fn sum(cursor: &mut Cursor<'_>) -> Parsed<Head> {
     Ok(Head::Sum(parts, start.to(cursor.last_span())))
 }
 
-/// `control | composite | "(" binding ")"`
+/// `control | combination | "(" binding ")"`
 fn atom(cursor: &mut Cursor<'_>) -> Parsed<Head> {
     if cursor.peek_mark('(') {
         let open = cursor.next();
@@ -44,14 +44,14 @@ fn atom(cursor: &mut Cursor<'_>) -> Parsed<Head> {
         return Ok(Head::Group(Box::new(inner)));
     }
     if cursor.peek_word().is_some() && cursor.then_mark('(') {
-        return Ok(Head::Composite(cursor.nested(composite)?));
+        return Ok(Head::Combination(cursor.nested(combination)?));
     }
-    Ok(Head::Control(cursor.expect_word("a control such as `key.KeyE`")?))
+    Ok(Head::Control(cursor.expect_word("a control such as `key.KeyT`")?))
 }
 
 /// `name "(" part { "," part } { "," option } ")"`
-fn composite(cursor: &mut Cursor<'_>) -> Parsed<Composite> {
-    let name = cursor.expect_word("a composite")?;
+fn combination(cursor: &mut Cursor<'_>) -> Parsed<Combination> {
+    let name = cursor.expect_word("a combination")?;
     cursor.expect_mark('(')?;
     let (mut parts, mut options) = (Vec::new(), Vec::new());
     loop {
@@ -78,7 +78,7 @@ fn composite(cursor: &mut Cursor<'_>) -> Parsed<Composite> {
     }
     let close = cursor.expect_mark(')')?;
     let span = name.span.to(close.span);
-    Ok(Composite { name, parts, options, span })
+    Ok(Combination { name, parts, options, span })
 }
 
 /// `name { argument } [ condition ]`, or `"@" preset [ condition ]`

@@ -14,10 +14,10 @@ pub(super) fn fire(cursor: &mut Cursor<'_>) -> Parsed<Fire> {
     Ok(Fire { alternatives })
 }
 
-/// `trigger { guard }`
+/// `cue { guard }`
 fn alternative(cursor: &mut Cursor<'_>) -> Parsed<Alternative> {
     let (start, at) = (cursor.peek().span, cursor.value_start());
-    let trigger = cursor.expect_word("a trigger")?;
+    let cue = cursor.expect_word("a cue")?;
     let list = if cursor.peek_mark('(') { Some(list(cursor)?) } else { None };
     let args = args(cursor, &["or", "with", "without", "when", "unless"])?;
     let (text, span) = (cursor.written_since(at), start.to(cursor.last_span()));
@@ -30,7 +30,7 @@ fn alternative(cursor: &mut Cursor<'_>) -> Parsed<Alternative> {
         })?;
         guards.push(Guard { word, span: start.to(name.span), name });
     }
-    Ok(Alternative { trigger, args, list, text, span, guards })
+    Ok(Alternative { cue, args, list, text, span, guards })
 }
 
 /// `"(" action { "," action } ")"`

@@ -93,8 +93,8 @@ impl Lexer<'_> {
         let (rule, span) = (Rule::Syntax, self.span(start));
         let message = format!("`{}` has no meaning in an expression", first.escape_debug());
         let help = match first {
-            '[' | '{' => "composites take parentheses: `pair(key.KeyA, key.KeyD)`",
-            '&' => "controls held together are joined by `+`: `key.Shift + key.KeyE`",
+            '[' | '{' => "combinations take parentheses: `pair(key.KeyA, key.KeyD)`",
+            '&' => "controls held together are joined by `+`: `key.Shift + key.KeyT`",
             ';' => "steps are parted by `|`, parts by `,`",
             _ => "expressions hold controls, numbers, names and the marks | + ( ) , = @",
         };

@@ -13,7 +13,7 @@ mod tree;
 
 pub use print::print_steps;
 pub use tree::{
-    Alternative, Arg, ArgValue, Binding, Composite, Condition, Fire, Guard, GuardWord, Head,
+    Alternative, Arg, ArgValue, Binding, Combination, Condition, Fire, Guard, GuardWord, Head,
     Number, Part, Step, Unit, Word,
 };
 
@@ -23,7 +23,7 @@ use cursor::Cursor;
 
 /// Reads a binding: `four(key.KeyW, …) | scale 0.5`. `None` when it has a fault of form.
 pub fn parse_binding(text: &Quoted, findings: &mut Findings) -> Option<Binding> {
-    Cursor::new(text, findings).whole("a binding such as \"key.KeyE\"", binding::binding)
+    Cursor::new(text, findings).whole("a binding such as \"key.KeyT\"", binding::binding)
 }
 
 /// Reads a chain of steps: `deadzone 0.1 | curve 1.6`. `None` when it has a fault of form.
@@ -33,5 +33,5 @@ pub fn parse_steps(text: &Quoted, findings: &mut Findings) -> Option<Vec<Step>> 
 
 /// Reads a fire rule: `press or hold 0.8s`. `None` when it has a fault of form.
 pub fn parse_fire(text: &Quoted, findings: &mut Findings) -> Option<Fire> {
-    Cursor::new(text, findings).whole("a trigger such as \"press\"", fire::fire)
+    Cursor::new(text, findings).whole("a cue such as \"press\"", fire::fire)
 }

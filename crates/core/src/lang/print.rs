@@ -1,7 +1,7 @@
 //! Trees as text in canonical form: what reads back as the same tree.
 
 use super::tree::{
-    Alternative, Arg, ArgValue, Binding, Composite, Condition, Fire, GuardWord, Head, Part, Step,
+    Alternative, Arg, ArgValue, Binding, Combination, Condition, Fire, GuardWord, Head, Part, Step,
 };
 use std::fmt::{self, Display, Formatter};
 
@@ -36,14 +36,14 @@ impl Display for Head {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         match self {
             Self::Control(word) => f.write_str(&word.text),
-            Self::Composite(composite) => composite.fmt(f),
+            Self::Combination(combination) => combination.fmt(f),
             Self::Sum(parts, _) => joined(f, parts, " + "),
             Self::Group(inner) => write!(f, "({inner})"),
         }
     }
 }
 
-impl Display for Composite {
+impl Display for Combination {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         write!(f, "{}(", self.name.text)?;
         joined(f, &self.parts, ", ")?;
@@ -102,7 +102,7 @@ impl Display for Fire {
 
 impl Display for Alternative {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
-        f.write_str(&self.trigger.text)?;
+        f.write_str(&self.cue.text)?;
         if let Some(list) = &self.list {
             let names: Vec<&str> = list.iter().map(|word| word.text.as_str()).collect();
             write!(f, "({})", names.join(", "))?;

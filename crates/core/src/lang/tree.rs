@@ -47,7 +47,7 @@ pub struct Number {
 /// What a binding starts from, and the steps behind it.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Binding {
-    /// A control, a composite or a sum.
+    /// A control, a combination or a sum.
     pub head: Head,
     /// The steps, from left to right.
     pub steps: Vec<Step>,
@@ -61,7 +61,7 @@ pub enum Head {
     /// A control by name.
     Control(Word),
     /// `name(part, …)`.
-    Composite(Composite),
+    Combination(Combination),
     /// `A + B`.
     Sum(Vec<Head>, Span),
     /// `( … )`.
@@ -73,7 +73,7 @@ impl Head {
     pub fn span(&self) -> Span {
         match self {
             Self::Control(word) => word.span,
-            Self::Composite(composite) => composite.span,
+            Self::Combination(combination) => combination.span,
             Self::Sum(_, span) => *span,
             Self::Group(binding) => binding.span,
         }
@@ -82,7 +82,7 @@ impl Head {
 
 /// `name(part, …, option=word)`.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Composite {
+pub struct Combination {
     /// `pair`, `four`, …
     pub name: Word,
     /// The parts in the order written.
@@ -93,7 +93,7 @@ pub struct Composite {
     pub span: Span,
 }
 
-/// One part of a composite.
+/// One part of a combination.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Part {
     /// `up` in `up=key.KeyW`.
@@ -128,7 +128,7 @@ pub struct Condition {
     pub span: Span,
 }
 
-/// One thing behind a step's or trigger's name.
+/// One thing behind a step's or cue's name.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Arg {
     /// `full` in `full=0.96`.
@@ -157,18 +157,18 @@ pub struct Fire {
     pub alternatives: Vec<Alternative>,
 }
 
-/// A trigger with its guards.
+/// A cue with its guards.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Alternative {
-    /// The trigger's name.
-    pub trigger: Word,
+    /// The cue's name.
+    pub cue: Word,
     /// What follows its name.
     pub args: Vec<Arg>,
     /// The actions of a `sequence(…)`.
     pub list: Option<Vec<Word>>,
-    /// The trigger as written, without its guards.
+    /// The cue as written, without its guards.
     pub text: String,
-    /// Where the trigger is, without its guards.
+    /// Where the cue is, without its guards.
     pub span: Span,
     /// What else must be so.
     pub guards: Vec<Guard>,

@@ -96,7 +96,7 @@ pub struct Map {
     pub actions: Vec<ActionId>,
 }
 
-/// Something the player can do.
+/// One deed of the game, named for what is meant by it.
 #[derive(Clone, Debug)]
 pub struct Action {
     /// Its name.
@@ -171,7 +171,7 @@ pub struct Binding {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Alternative {
     /// The condition.
-    pub trigger: Trigger,
+    pub cue: Cue,
     /// What else must be so.
     pub guards: Vec<Guard>,
     /// As written, without guards.
@@ -193,7 +193,7 @@ pub enum Guard {
 
 /// When an action fires.
 #[derive(Clone, Debug, PartialEq)]
-pub enum Trigger {
+pub enum Cue {
     /// Once, when it goes down.
     Press,
     /// Once, when it comes up.
@@ -236,7 +236,7 @@ impl Action {
     pub fn names(&self) -> Vec<ActionId> {
         let mut named = self.yields_to.clone();
         for alternative in &self.fire {
-            if let Trigger::Sequence { steps, .. } = &alternative.trigger {
+            if let Cue::Sequence { steps, .. } = &alternative.cue {
                 named.extend(steps);
             }
             for guard in &alternative.guards {

@@ -1,10 +1,10 @@
 //! The plan as text, for looking and for golden tests.
 
-use super::{Action, Code, Param, Plan};
-use crate::base::{Id, IdRange, OpId, ParamId, ReadId, shortest};
+use super::{Action, Code, Plan};
+use crate::base::{Id, IdRange, Kind, OpId, ReadId, shortest};
 use std::fmt;
 
-/// One paragraph an action: its levels, each binding with its operations, its shape, its triggers.
+/// One paragraph an action: its levels, each binding with its operations, its shape, its cues.
 impl fmt::Display for Plan {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         for (id, action) in self.actions.entries() {
@@ -41,10 +41,6 @@ impl Plan {
         for id in ops.iter() {
             let name = |r: ReadId| self.read_name(r);
             write!(f, "    {} = ", id.index())?;
-            let number = |p: ParamId| match self.params[p] {
-                Param::Fixed(value) => shortest(value).to_string(),
-                Param::Named { named, .. } => self.names.named[named].clone(),
-            };
             match self.ops[id].code {
                 Code::Whole(c) => write!(f, "{}", name(c))?,
                 Code::Part(c, component) => write!(f, "{}.{}", name(c), component.letter())?,
@@ -65,21 +61,12 @@ impl Plan {
                     let holders: Vec<_> = holders.map(|op| op.index().to_string()).collect();
                     write!(f, "{} while {} are held", plus.last.index(), holders.join(", "))?;
                 }
-                Code::Greater(a, b) => write!(f, "greater {} {}", a.index(), b.index())?,
-                Code::Scale(p) => write!(f, "scale {}", number(p))?,
-                Code::Deadzone { low, full } => {
-                    write!(f, "deadzone {} {}", number(low), number(full))?;
+                Code::Greater(a, b) | Code::GreaterTurn(a, b) => {
+                    write!(f, "greater {} {}", a.index(), b.index())?;
                 }
-                Code::DeadzoneAxes { low, full } => {
-                    write!(f, "deadzone of axes {} {}", number(low), number(full))?;
-                }
-                Code::Curve(p) => write!(f, "curve {}", number(p))?,
-                Code::Cap(p) => write!(f, "cap {}", number(p))?,
-                other => write!(f, "{other:?}")?,
-            }
-            for condition in self.ops[id].conditions.of(&self.conditions) {
-                let word = if condition.unless { "unless" } else { "when" };
-                write!(f, " {word} {}", self.names.named[condition.named])?;
+                Code::Blended => f.write_str("blended")?,
+                // What each operation is given is its kind; three components show all there is.
+                _ => f.write_str(&self.step_text(id, Kind::Space).unwrap_or_default())?,
             }
             writeln!(f)?;
         }

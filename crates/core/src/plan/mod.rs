@@ -8,6 +8,7 @@
 mod dump;
 mod op;
 mod verify;
+mod written;
 
 pub use crate::base::{Blend, MapKind};
 pub use op::{Code, Condition, Op, Opposed, Param};
@@ -53,7 +54,7 @@ pub struct Plan {
     pub schemes_of_class: Box<[Box<[SchemeId]>]>,
     /// The settings and facts.
     pub named: Table<NamedId, Named>,
-    /// The numbers of operations and triggers.
+    /// The numbers of operations and cues.
     pub params: Table<ParamId, Param>,
     /// The conditions that operations share.
     pub conditions: Box<[Condition]>,
@@ -96,7 +97,7 @@ pub struct Named {
     pub default: f64,
     /// How many base units one of its own is.
     pub factor: f64,
-    /// The numbers of steps and triggers that it stands for.
+    /// The numbers of steps and cues that it stands for.
     pub params: Box<[ParamId]>,
     /// The actions that read it.
     pub readers: Box<[ActionId]>,
@@ -270,14 +271,14 @@ pub struct Alternative {
     /// The action it belongs to.
     pub action: ActionId,
     /// The condition.
-    pub trigger: Trigger,
+    pub cue: Cue,
     /// What else must be so.
     pub guards: Stretch,
 }
 
 /// When an alternative fires. Times are in seconds.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Trigger {
+pub enum Cue {
     /// Once, at going down.
     Press,
     /// Once, at coming up.
@@ -320,7 +321,7 @@ pub struct Names {
     pub actions: Table<ActionId, String>,
     /// `map.action@scheme#N`.
     pub bindings: Table<BindingId, String>,
-    /// Triggers as written.
+    /// Cues as written.
     pub alternatives: Table<AlternativeId, String>,
     /// Maps.
     pub maps: Table<MapId, String>,

@@ -199,7 +199,7 @@ pub enum Opposed {
     Pos,
 }
 
-/// A number that an operation or trigger takes.
+/// A number that an operation or cue takes.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Param {
     /// Always this.
@@ -221,6 +221,14 @@ impl Param {
         match self {
             Self::Fixed(value) => value,
             Self::Named { least, most, .. } => named.clamp(least, most),
+        }
+    }
+
+    /// The setting or fact that it follows.
+    pub fn named(self) -> Option<NamedId> {
+        match self {
+            Self::Fixed(_) => None,
+            Self::Named { named, .. } => Some(named),
         }
     }
 }

@@ -362,7 +362,7 @@ impl Reader<'_> {
         }
         if from.is_none() {
             let message = "the binding does not say what it reads";
-            let help = "write `{ from = \"key.KeyE\" }`";
+            let help = "write `{ from = \"key.KeyT\" }`";
             self.findings.push(Finding::new(Rule::Missing, value.span().into(), message, help));
         }
         Some(Binding { from: from?, rebind, label })

@@ -88,7 +88,7 @@ pub const BINDING: &[Key] = &[
     key("label", "what players read", Holds::Text),
 ];
 
-/// Words that steps and triggers use, and that no setting or fact may be called.
+/// Words that steps and cues use, and that no setting or fact may be called.
 pub const WORDS: &[&str] = &[
     "x",
     "y",
@@ -209,7 +209,7 @@ impl Counts {
     }
 }
 
-/// One number that a step, a trigger or a key takes. Both ends belong to the range, but for
+/// One number that a step, a cue or a key takes. Both ends belong to the range, but for
 /// `over`.
 #[derive(Clone, Copy, Debug)]
 pub struct Number {
@@ -312,7 +312,7 @@ pub const NAMED: Number = number("the value of a setting or fact", -1e9, 1e9, fa
 /// The down level of a switch that names none.
 pub const SWITCH_DOWN: f64 = 0.55;
 /// The down level of every other action that names none.
-pub const OTHER_DOWN: f64 = 0.001;
+pub const OTHER_DOWN: f64 = 0.002;
 /// The up level, as a share of the wake level, of an action that names none.
 pub const UP_SHARE: f64 = 0.8;
 
@@ -381,15 +381,18 @@ pub const MAP_KINDS: &[Vocable] =
 
 /// The ways to blend bindings.
 pub const BLENDS: &[Vocable] = &[
-    word("strongest", "strongest"),
+    word("greatest", "greatest"),
     word("oldest", "oldest"),
     word("newest", "newest"),
     word("last-change", "last-change"),
     word("sum", "sum"),
 ];
 
-/// The composites.
-pub const COMPOSITES: &[Vocable] = &[
+/// Words of former times, and what they are called now.
+pub const FORMER_WORDS: &[(&str, &str)] = &[("strongest", "greatest")];
+
+/// The combinations.
+pub const COMBINATIONS: &[Vocable] = &[
     word("pair", "pair(NEG, POS)"),
     word("four", "four(UP, LEFT, DOWN, RIGHT)"),
     word("join", "join(X, Y)"),
@@ -420,14 +423,14 @@ pub const STEPS: &[Vocable] = &[
     word("travel", "travel"),
 ];
 
-/// The triggers.
-pub const TRIGGERS: &[Vocable] = &[
+/// The cues.
+pub const CUES: &[Vocable] = &[
     word("press", "press"),
     word("release", "release"),
     word("while", "while"),
     word("change", "change"),
     word("hold", "hold 0.8s"),
-    word("tap", "tap 0.2s"),
+    word("tap", "tap 0.25s"),
     word("charge", "charge 0.6s"),
     word("taps", "taps 2 gap=0.3s"),
     word("repeat", "repeat 0.1s after=0.4s"),

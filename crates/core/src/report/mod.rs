@@ -20,7 +20,7 @@ pub enum Rule {
     UnknownName,
     /// A control that no device has.
     UnknownControl,
-    /// A step, trigger, composite or option that doesn't exist.
+    /// A step, cue, combination or option that doesn't exist.
     UnknownWord,
     /// A value of the wrong type or kind.
     WrongKind,

@@ -5,7 +5,7 @@ use super::fire::{self, Owner};
 use super::{Resolver, said};
 use crate::base::{Id, Kind, MapId, MapKind, SchemeId};
 use crate::lang::{self, Word};
-use crate::model::{Action, Binding, Blend, Chain, Levels, Trigger};
+use crate::model::{Action, Binding, Blend, Chain, Cue, Levels};
 use crate::profile::{self, table};
 use crate::report::{Rule, nearest};
 use crate::source::{Quoted, Span};
@@ -33,8 +33,7 @@ impl Resolver<'_> {
             .and_then(|map| map.kind.as_ref())
             .is_some_and(|kind| kind.value() == MapKind::Always.word());
         let in_pause = of_map.is_some_and(|map| map.in_pause);
-        let carries =
-            fire.iter().all(|one| matches!(one.trigger, Trigger::While | Trigger::Change));
+        let carries = fire.iter().all(|one| matches!(one.cue, Cue::While | Cue::Change));
         Some(Action {
             name: raw.name.text.clone(),
             map,
@@ -77,18 +76,18 @@ impl Resolver<'_> {
     }
 
     fn blend(&mut self, raw: &profile::Action, kind: Option<Kind>) -> Option<Blend> {
-        let Some(blend) = &raw.blend else { return Some(Blend::Strongest) };
+        let Some(blend) = &raw.blend else { return Some(Blend::Greatest) };
         match self.word(blend, table::BLENDS, "a blend")? {
             "oldest" => Some(Blend::Oldest),
             "newest" => Some(Blend::Newest),
             "last-change" => Some(Blend::LastChange),
             "sum" if kind == Some(Kind::Turn) => {
-                let help = "write `blend = \"strongest\"`, say";
+                let help = "write `blend = \"greatest\"`, say";
                 self.fault(Rule::WrongKind, blend.span(), "turns cannot be added", help);
                 None
             }
             "sum" => Some(Blend::Sum),
-            _ => Some(Blend::Strongest),
+            _ => Some(Blend::Greatest),
         }
     }
 

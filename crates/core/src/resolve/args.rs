@@ -1,4 +1,4 @@
-//! What stands behind the name of a step or trigger.
+//! What stands behind the name of a step or cue.
 
 use super::Resolver;
 use crate::lang::{Arg, ArgValue, Number as NumberTree, Unit, Word};
@@ -7,9 +7,9 @@ use crate::profile::table::{self, Counts};
 use crate::report::{Rule, nearest};
 use crate::source::Span;
 
-/// The arguments of one step or trigger, taken one by one.
+/// The arguments of one step or cue, taken one by one.
 pub(super) struct Args<'t> {
-    /// The step or trigger they belong to.
+    /// The step or cue they belong to.
     name: &'t Word,
     /// How it is written.
     form: &'static str,

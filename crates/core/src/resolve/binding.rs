@@ -1,8 +1,8 @@
-//! Bindings: composites, their parts, and the kinds that come out.
+//! Bindings: combinations, their parts, and the kinds that come out.
 
 use super::Resolver;
 use crate::base::{Kind, MapId, SchemeId};
-use crate::lang::{self, Composite, Part, Word};
+use crate::lang::{self, Combination, Part, Word};
 use crate::model::{Chain, Corner, Four, Head, Opposed, Pair};
 use crate::profile::table;
 use crate::report::{Finding, Rule, nearest};
@@ -18,11 +18,11 @@ pub(super) struct Scope {
     pub scheme: Option<SchemeId>,
     /// The map whose actions may be named without it.
     pub map: MapId,
-    /// The action's kind, where `onto` may give it; `None` inside composites.
+    /// The action's kind, where `onto` may give it; `None` inside combinations.
     pub action: Option<Kind>,
 }
 
-/// A composite's parts by name, in the order of `names`.
+/// A combination's parts by name, in the order of `names`.
 struct Parts {
     chains: Vec<(Chain, Span)>,
 }
@@ -44,7 +44,7 @@ impl Resolver<'_> {
         match head {
             lang::Head::Control(word) if word.text.starts_with("act.") => self.act(word, scope.map),
             lang::Head::Control(word) => self.control(word, scope.scheme),
-            lang::Head::Composite(composite) => self.composite(composite, scope),
+            lang::Head::Combination(combination) => self.combination(combination, scope),
             lang::Head::Group(binding) => {
                 let inner = self.chain(binding, scope)?;
                 let kind = inner.kind;
@@ -65,8 +65,9 @@ impl Resolver<'_> {
         }
     }
 
-    fn composite(&mut self, tree: &Composite, scope: Scope) -> Option<Chain> {
-        let name = self.look_up(&tree.name.text, tree.name.span, table::COMPOSITES, "a composite");
+    fn combination(&mut self, tree: &Combination, scope: Scope) -> Option<Chain> {
+        let name =
+            self.look_up(&tree.name.text, tree.name.span, table::COMBINATIONS, "a combination");
         let scope = Scope { action: None, ..scope };
         let Some(name) = name else {
             for part in &tree.parts {
@@ -99,7 +100,7 @@ impl Resolver<'_> {
     }
 
     /// `join` and `any`: parts that go side by side.
-    fn gathering(&mut self, tree: &Composite, name: &str, scope: Scope) -> Option<Chain> {
+    fn gathering(&mut self, tree: &Combination, name: &str, scope: Scope) -> Option<Chain> {
         for (option, _) in &tree.options {
             let message = format!("`{name}` has no `{}`", option.text);
             self.fault(Rule::UnknownWord, option.span, message, "take it out");
@@ -158,7 +159,7 @@ impl Resolver<'_> {
         Some(Chain { head, steps: Vec::new(), kind })
     }
 
-    fn options(&mut self, tree: &Composite, is_four: bool) -> Option<(Opposed, Corner)> {
+    fn options(&mut self, tree: &Combination, is_four: bool) -> Option<(Opposed, Corner)> {
         let (mut opposed, mut corner) = (Some(Opposed::Cancel), Some(Corner::Round));
         let mut seen: Vec<&str> = Vec::new();
         for (name, word) in &tree.options {
@@ -184,7 +185,7 @@ impl Resolver<'_> {
     }
 
     /// The parts in the order of `names`, each an axis.
-    fn parts(&mut self, tree: &Composite, names: &[&str], scope: Scope) -> Option<Parts> {
+    fn parts(&mut self, tree: &Combination, names: &[&str], scope: Scope) -> Option<Parts> {
         let mut slots: Vec<Option<(Option<Chain>, Span)>> = vec![None; names.len()];
         let mut sound = true;
         for (index, part) in tree.parts.iter().enumerate() {
@@ -220,7 +221,7 @@ impl Resolver<'_> {
     }
 
     /// One part's chain, which must be an axis.
-    fn part(&mut self, part: &Part, tree: &Composite, scope: Scope) -> Option<Chain> {
+    fn part(&mut self, part: &Part, tree: &Combination, scope: Scope) -> Option<Chain> {
         let chain = self.chain(&part.binding, scope)?;
         if chain.kind == Kind::Axis {
             return Some(chain);
@@ -240,7 +241,7 @@ impl Resolver<'_> {
         &mut self,
         part: &Part,
         index: usize,
-        tree: &Composite,
+        tree: &Combination,
         names: &[&str],
     ) -> Option<usize> {
         let Some(name) = &part.name else {
@@ -259,7 +260,7 @@ impl Resolver<'_> {
         found
     }
 
-    fn unknown_part(&mut self, name: &Word, tree: &Composite, names: &[&str]) {
+    fn unknown_part(&mut self, name: &Word, tree: &Combination, names: &[&str]) {
         let known = names.iter().copied().chain(["opposed", "corner"]);
         let help = match nearest(&name.text, known) {
             Some(near) => format!("did you mean `{near}=`?"),

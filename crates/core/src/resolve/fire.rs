@@ -1,21 +1,21 @@
-//! Fire rules: triggers, their numbers and guards.
+//! Fire rules: cues, their numbers and guards.
 
 use super::Resolver;
 use super::args::Args;
 use crate::base::{ActionId, Kind, MapId};
 use crate::lang::{self, GuardWord};
-use crate::model::{Alternative, Guard, Number, Trigger};
+use crate::model::{Alternative, Cue, Guard, Number};
 use crate::profile::{self, table};
 use crate::report::Rule;
 use crate::source::{Quoted, Span};
 
 /// The fire rule of an action that names none.
 pub(super) fn default_rule(kind: Kind) -> Vec<Alternative> {
-    let (trigger, text) = match kind {
-        Kind::Switch => (Trigger::Press, "press"),
-        Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => (Trigger::While, "while"),
+    let (cue, text) = match kind {
+        Kind::Switch => (Cue::Press, "press"),
+        Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => (Cue::While, "while"),
     };
-    vec![Alternative { trigger, guards: Vec::new(), text: text.to_owned() }]
+    vec![Alternative { cue, guards: Vec::new(), text: text.to_owned() }]
 }
 
 /// The action whose rule it is.
@@ -33,7 +33,7 @@ impl Resolver<'_> {
         let before = self.findings.len();
         let trees = &tree.alternatives;
         let all: Vec<_> = trees.iter().filter_map(|a| self.alternative(a, owner)).collect();
-        let sequence = trees.iter().find(|a| a.trigger.text == "sequence");
+        let sequence = trees.iter().find(|a| a.cue.text == "sequence");
         if let Some(sequence) = sequence {
             self.check_sequence(sequence.span, trees.len(), owner);
         }
@@ -56,11 +56,11 @@ impl Resolver<'_> {
 
     fn alternative(&mut self, tree: &lang::Alternative, owner: Owner<'_>) -> Option<Alternative> {
         let guards: Vec<_> = tree.guards.iter().map(|guard| self.guard(guard, owner.map)).collect();
-        let word = &tree.trigger;
-        let name = self.look_up(&word.text, word.span, table::TRIGGERS, "a trigger")?;
-        let form = table::TRIGGERS.iter().find(|t| t.name == name).map_or("", |t| t.form);
+        let word = &tree.cue;
+        let name = self.look_up(&word.text, word.span, table::CUES, "a cue")?;
+        let form = table::CUES.iter().find(|t| t.name == name).map_or("", |t| t.form);
         let mut args = Args::new(word, &tree.args, form);
-        let trigger = self.trigger(name, tree, &mut args, owner);
+        let cue = self.cue(name, tree, &mut args, owner);
         if tree.list.is_some() && name != "sequence" {
             let message = format!("`{name}` takes no list");
             self.fault(Rule::Syntax, tree.span, message, format!("write `{form}`"));
@@ -73,24 +73,24 @@ impl Resolver<'_> {
         };
         self.no_more(args, known);
         let guards = guards.into_iter().collect::<Option<_>>()?;
-        Some(Alternative { trigger: trigger?, guards, text: tree.text.clone() })
+        Some(Alternative { cue: cue?, guards, text: tree.text.clone() })
     }
 
-    fn trigger(
+    fn cue(
         &mut self,
         name: &str,
         tree: &lang::Alternative,
         args: &mut Args<'_>,
         owner: Owner<'_>,
-    ) -> Option<Trigger> {
+    ) -> Option<Cue> {
         match name {
-            "press" => Some(Trigger::Press),
-            "release" => Some(Trigger::Release),
-            "while" => Some(Trigger::While),
-            "change" => Some(Trigger::Change),
-            "hold" => self.duration(args, &table::HOLD).map(Trigger::Hold),
-            "tap" => self.duration(args, &table::TAP).map(Trigger::Tap),
-            "charge" => self.duration(args, &table::CHARGE).map(Trigger::Charge),
+            "press" => Some(Cue::Press),
+            "release" => Some(Cue::Release),
+            "while" => Some(Cue::While),
+            "change" => Some(Cue::Change),
+            "hold" => self.duration(args, &table::HOLD).map(Cue::Hold),
+            "tap" => self.duration(args, &table::TAP).map(Cue::Tap),
+            "charge" => self.duration(args, &table::CHARGE).map(Cue::Charge),
             "taps" => {
                 let count = match args.take() {
                     Some(arg) => self.count(arg, &table::TAPS),
@@ -100,7 +100,7 @@ impl Resolver<'_> {
                     }
                 };
                 let gap = self.named_duration(args, "gap", &table::TAPS_GAP);
-                Some(Trigger::Taps { count: count?, gap: gap? })
+                Some(Cue::Taps { count: count?, gap: gap? })
             }
             "repeat" => {
                 let every = self.duration(args, &table::REPEAT);
@@ -108,7 +108,7 @@ impl Resolver<'_> {
                     Some(arg) => Some(self.number(arg, &table::REPEAT_AFTER)?),
                     None => None,
                 };
-                Some(Trigger::Repeat { every: every?, after })
+                Some(Cue::Repeat { every: every?, after })
             }
             _ => {
                 let within = self.named_duration(args, "within", &table::SEQUENCE);
@@ -121,7 +121,7 @@ impl Resolver<'_> {
                     .map(|word| self.action_id(&word.text, word.span, owner.map))
                     .collect();
                 let steps: Option<Vec<_>> = steps.into_iter().collect();
-                Some(Trigger::Sequence { steps: steps?, within: within? })
+                Some(Cue::Sequence { steps: steps?, within: within? })
             }
         }
     }
@@ -165,8 +165,8 @@ impl Resolver<'_> {
     pub(super) fn yields(&mut self, owner: Owner<'_>, fire: &[Alternative]) -> Vec<ActionId> {
         let raw = &owner.raw.yields_to;
         let never = fire.iter().find(|alternative| {
-            use Trigger::{Change, Repeat, Sequence, While};
-            matches!(alternative.trigger, While | Change | Repeat { .. } | Sequence { .. })
+            use Cue::{Change, Repeat, Sequence, While};
+            matches!(alternative.cue, While | Change | Repeat { .. } | Sequence { .. })
         });
         if let (Some(alternative), Some(first)) = (never, raw.first()) {
             let word = alternative.text.split([' ', '(']).next().unwrap_or_default();

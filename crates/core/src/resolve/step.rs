@@ -376,8 +376,8 @@ impl Resolver<'_> {
             return None;
         };
         let Some(action) = action else {
-            let message = "`onto` stands only outside of composites";
-            let help = "put it behind the composite, or use a part without it";
+            let message = "`onto` stands only outside of combinations";
+            let help = "put it behind the combination, or use a part without it";
             self.fault(Rule::WrongKind, span, message, help);
             return None;
         };

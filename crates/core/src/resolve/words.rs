@@ -35,14 +35,17 @@ impl Resolver<'_> {
     }
 
     fn unknown_word_help(&self, text: &str, known: &'static [Vocable], what: &str) -> String {
+        if let Some((_, now)) = table::FORMER_WORDS.iter().find(|(former, _)| *former == text) {
+            return format!("write `{now}`");
+        }
         if let Some(near) = nearest(text, known.iter().map(|w| w.name)) {
             let form = known.iter().find(|w| w.name == near).map_or(near, |w| w.form);
             return format!("did you mean `{form}`?");
         }
         let elsewhere = [
             (table::STEPS, "a step, and stands behind `|`"),
-            (table::TRIGGERS, "a trigger, and stands in `fire`"),
-            (table::COMPOSITES, "a composite, and takes parts in parentheses"),
+            (table::CUES, "a cue, and stands in `fire`"),
+            (table::COMBINATIONS, "a combination, and takes parts in parentheses"),
         ];
         for (others, is) in elsewhere {
             if others.iter().any(|w| w.name == text) {

@@ -122,7 +122,7 @@ impl Reader<'_> {
                 let here = line.here();
                 let Some(text) = line.next().filter(|word| word.is_quoted) else {
                     let help = "write it as in the profile: `by \"hold 0.8s\"`";
-                    self.fault(Rule::Syntax, here, "the trigger is a text", help);
+                    self.fault(Rule::Syntax, here, "the cue is a text", help);
                     return None;
                 };
                 events.by = Some(text.text.to_owned());
@@ -130,7 +130,7 @@ impl Reader<'_> {
             count => {
                 let Some(count) = count.parse().ok().filter(|_| line.take("times")) else {
                     let message = format!("`{word}` is no condition of an event");
-                    let help = "write once, twice, 3 times, at T, before T, after T, because CAUSE or by \"TRIGGER\"";
+                    let help = "write once, twice, 3 times, at T, before T, after T, because CAUSE or by \"CUE\"";
                     self.fault(Rule::UnknownWord, span, message, help);
                     return None;
                 };

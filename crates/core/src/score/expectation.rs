@@ -85,6 +85,6 @@ pub struct Events {
     pub after: Option<Time>,
     /// Only those with this cause.
     pub because: Option<String>,
-    /// Only fires by this trigger, as written in the profile.
+    /// Only fires by this cue, as written in the profile.
     pub by: Option<String>,
 }

@@ -18,7 +18,7 @@ const AS_GREAT: f64 = 1e-9;
 pub struct Curve {
     /// The binding.
     pub binding: BindingId,
-    /// The kind of the raw value: what the composite gives that the binding begins with.
+    /// The kind of the raw value: what the combination gives that the binding begins with.
     pub raw: Kind,
     /// The kind of the action's value.
     pub gives: Kind,
@@ -86,7 +86,7 @@ impl Curve {
     }
 }
 
-/// The composite that a binding begins with.
+/// The combination that a binding begins with.
 #[derive(Clone, Copy)]
 struct Head {
     kind: Kind,

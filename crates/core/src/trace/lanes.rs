@@ -3,7 +3,7 @@
 use super::around::{Around, HELD};
 use crate::base::{ActionId, Id, Kind, Rate, Time, Vector};
 use crate::engine::{Cause, Engine, EventKind, Notice};
-use crate::plan::{Plan, Trigger};
+use crate::plan::{Cue, Plan};
 use crate::score::Score;
 use crate::take::{Input, Playing, Run, Watcher, What};
 use std::sync::Arc;
@@ -200,7 +200,7 @@ impl Lanes {
                     lane.spans.push((since, t, State::Pending));
                     lane.open = Some((t, State::Live));
                 }
-                let goes_on = plan.alternatives[by].trigger == Trigger::While;
+                let goes_on = plan.alternatives[by].cue == Cue::While;
                 if !goes_on || !lane.in_stretch {
                     lane.marks.push((t, Mark::Fire));
                 }

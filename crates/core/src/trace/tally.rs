@@ -2,7 +2,7 @@
 
 use crate::base::{ActionId, Id, Table, Time, Vector};
 use crate::engine::{Cause, Engine, EventKind, Notice};
-use crate::plan::{Code, Gather, Guard, Plan, Trigger};
+use crate::plan::{Code, Cue, Gather, Guard, Plan};
 use crate::take::{Input, Playing, Run, Watcher};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -124,11 +124,11 @@ pub enum FollowsRate {
 pub fn follows_rate(plan: &Plan, action: ActionId) -> Vec<FollowsRate> {
     let mut all = Vec::new();
     let spec = &plan.actions[action];
-    let triggers = || spec.alternatives.iter().map(|id| plan.alternatives[id].trigger);
-    if triggers().any(|trigger| trigger == Trigger::While) {
+    let cues = || spec.alternatives.iter().map(|id| plan.alternatives[id].cue);
+    if cues().any(|cue| cue == Cue::While) {
         all.push(FollowsRate::While);
     }
-    if triggers().any(|trigger| trigger == Trigger::Change) {
+    if cues().any(|cue| cue == Cue::Change) {
         all.push(FollowsRate::Change);
     }
     let ops = spec.bindings.iter().flat_map(|id| plan.bindings[id].ops.iter());
@@ -148,7 +148,7 @@ pub fn follows_rate(plan: &Plan, action: ActionId) -> Vec<FollowsRate> {
         }
     }
     for id in spec.alternatives.iter() {
-        if let Trigger::Sequence(steps, _) = plan.alternatives[id].trigger {
+        if let Cue::Sequence(steps, _) = plan.alternatives[id].cue {
             others.extend(steps.of(&plan.listed));
         }
         for guard in plan.alternatives[id].guards.of(&plan.guards) {

@@ -110,7 +110,7 @@ fn progress_is_that_of_the_alternative_that_is_furthest() {
 
 #[test]
 fn levels_wake_first_and_are_left_later() {
-    let trigger = |values: &[(&str, &str)]| -> String {
+    let pull = |values: &[(&str, &str)]| -> String {
         let line = |(t, v): &(&str, &str)| {
             format!("{{\"t\":{t},\"control\":\"pad.left-trigger\",\"value\":{v}}}\n")
         };
@@ -119,7 +119,7 @@ fn levels_wake_first_and_are_left_later() {
     case(
         "[map.quay.a]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger\"\nfire = \"press\"\n\
          levels = { wake = 0.2, down = 0.6, up = 0.1 }",
-        &trigger(&[
+        &pull(&[
             ("0.1", "0.15"),
             ("0.2", "0.2"),
             ("0.3", "0.1"),
@@ -178,7 +178,7 @@ fn what_is_open_at_the_end_is_stopped_and_carries_nothing() {
 }
 
 #[test]
-fn the_strongest_binding_wins_and_a_tie_stays_with_the_earlier() {
+fn the_greatest_binding_wins_and_a_tie_stays_with_the_earlier() {
     case(
         "[map.quay.a]\nvalue = \"axis\"\nfire = \"press\"\nbind.pad = \"pad.left-trigger\"\n\
          bind.desk = [\"key.KeyA\", \"key.KeyB\"]",
@@ -196,7 +196,7 @@ fn the_strongest_binding_wins_and_a_tie_stays_with_the_earlier() {
 
 /// Each: a plane's or axis' binding, reports, and the last value that was down.
 #[test]
-fn steps_and_composites_give_their_values() {
+fn steps_and_combinations_give_their_values() {
     let stick = |x: f64, y: f64| {
         format!("{{\"t\":0.1,\"control\":\"pad.left-stick\",\"value\":[{x},{y}]}}")
     };
@@ -344,7 +344,7 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
 #[test]
 fn game_code_reads_a_frame() {
     use harmonym_core::base::{Time, Vector};
-    use harmonym_core::engine::{Cause, Engine, Phase};
+    use harmonym_core::engine::{Cause, Engine, EpisodeState};
     let (_, plan) = load(&format!("{HEAD}{SWITCH}fire = \"press or hold 0.2s\""));
     let action = plan.find_action("quay.a").unwrap();
     let key = harmonym_core::controls::Catalogue::built_in().reported_id("key.KeyA").unwrap();
@@ -359,7 +359,7 @@ fn game_code_reads_a_frame() {
     engine.tick(at(100), quiet);
     let first = engine.read(action);
     assert_eq!((first.fired, first.woke, first.ended), (2, true, Some((true, Cause::Released))));
-    assert_eq!((first.phase, first.value.x, first.progress), (Phase::Live, 1.0, 1.0));
+    assert_eq!((first.state, first.value.x, first.progress), (EpisodeState::Live, 1.0, 1.0));
     assert_eq!((first.held, first.fired_for), (at(70), Some(at(70))));
     engine.tick(at(200), quiet);
     assert_eq!((engine.read(action).fired, engine.read(action).woke), (0, false));
@@ -367,7 +367,7 @@ fn game_code_reads_a_frame() {
     engine.report(at(50), key, Vector::axis(0.0), quiet);
     engine.tick(at(300), quiet);
     let last = engine.read(action);
-    assert_eq!((last.phase, last.value.x, last.held), (Phase::Rest, 0.0, Time::ZERO));
+    assert_eq!((last.state, last.value.x, last.held), (EpisodeState::Rest, 0.0, Time::ZERO));
     engine.reset();
     assert_eq!(engine.read(action).ended, None);
 }

@@ -4,7 +4,7 @@ use crate::interpreter::{Alternative, Episode, Interpreter, Told};
 use crate::motion::Mode;
 use crate::values::{V, len};
 use harmonym_core::base::{ActionId, Id, Kind};
-use harmonym_core::model::Trigger;
+use harmonym_core::model::Cue;
 
 impl Interpreter<'_> {
     pub fn levels(&mut self, id: ActionId, value: V) {
@@ -72,7 +72,7 @@ impl Interpreter<'_> {
     pub fn waits_for_press(&self, id: ActionId) -> bool {
         let Some(episode) = &self.acts[id.index()].episode else { return false };
         episode.alternatives.iter().zip(&self.action(id).fire).any(|(a, rule)| {
-            let taps = matches!(rule.trigger, Trigger::Taps { .. }) && !a.fired && a.kept.is_none();
+            let taps = matches!(rule.cue, Cue::Taps { .. }) && !a.fired && a.kept.is_none();
             a.is_open() && (!a.begun || taps)
         })
     }
@@ -84,13 +84,13 @@ impl Interpreter<'_> {
             return 1.0;
         }
         let shares = episode.alternatives.iter().zip(&self.action(id).fire).map(|(a, rule)| {
-            match &rule.trigger {
+            match &rule.cue {
                 _ if !a.is_open() || !a.begun => 0.0,
-                Trigger::Hold(_) | Trigger::Charge(_) if self.is_down(id) => {
+                Cue::Hold(_) | Cue::Charge(_) if self.is_down(id) => {
                     ((self.t - act.down_at) as f64 / a.time as f64).min(1.0)
                 }
-                Trigger::Taps { count, .. } => f64::from(a.presses) / self.number(*count).round(),
-                Trigger::Sequence { steps, .. } => f64::from(a.presses) / steps.len() as f64,
+                Cue::Taps { count, .. } => f64::from(a.presses) / self.number(*count).round(),
+                Cue::Sequence { steps, .. } => f64::from(a.presses) / steps.len() as f64,
                 _ => 0.0,
             }
         });

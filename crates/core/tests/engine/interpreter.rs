@@ -5,7 +5,7 @@
 use crate::motion::Mode;
 use crate::values::{Inputs, V, len};
 use harmonym_core::base::{ActionId, ControlId, Id, Kind};
-use harmonym_core::model::{Action, Head, Number, Profile, Trigger};
+use harmonym_core::model::{Action, Cue, Head, Number, Profile};
 use harmonym_core::take::{Input, What};
 use std::collections::BTreeMap;
 
@@ -180,12 +180,12 @@ impl<'a> Interpreter<'a> {
                     first = Some(first.map_or(due, |f| f.min(due)));
                 }
             }
-            let Some((t, phase)) = first else { return };
-            if t > until || (t == until && phase == 2 && !all) {
+            let Some((t, when)) = first else { return };
+            if t > until || (t == until && when == 2 && !all) {
                 return;
             }
             self.go_to(t);
-            if phase == 1 {
+            if when == 1 {
                 self.next_look = Some((t / 1_000_000 + 1) * 1_000_000);
                 self.inputs.mode = Mode::Look;
                 self.work_all();
@@ -194,7 +194,7 @@ impl<'a> Interpreter<'a> {
             }
             for id in self.order.clone() {
                 for i in 0..self.action(id).fire.len() {
-                    if self.open(id, i) && self.alternative(id, i).due == Some((t, phase == 2)) {
+                    if self.open(id, i) && self.alternative(id, i).due == Some((t, when == 2)) {
                         self.alternative(id, i).due = None;
                         self.time_came(id, i);
                     }
@@ -230,8 +230,7 @@ impl<'a> Interpreter<'a> {
                 let episode = &self.acts[id.index()].episode;
                 let waits = episode.iter().flat_map(|e| e.alternatives.iter().enumerate()).filter(
                     |(i, a)| {
-                        let repeats =
-                            matches!(self.action(id).fire[*i].trigger, Trigger::Repeat { .. });
+                        let repeats = matches!(self.action(id).fire[*i].cue, Cue::Repeat { .. });
                         a.is_open() && a.due.is_some() && !repeats
                     },
                 );
@@ -367,8 +366,7 @@ impl<'a> Interpreter<'a> {
         if !self.lives(id) {
             return;
         }
-        if let Some(Trigger::Sequence { steps, within }) =
-            self.action(id).fire.first().map(|a| &a.trigger)
+        if let Some(Cue::Sequence { steps, within }) = self.action(id).fire.first().map(|a| &a.cue)
         {
             self.sequence(id, steps, self.nanos(*within));
             return;

@@ -1,6 +1,8 @@
 //! The engine against engine.md: cases by hand, a second interpreter, and properties.
 
 mod cases;
+mod cues;
+mod cues_by_hand;
 mod episodes;
 mod harness;
 mod interpreter;
@@ -13,8 +15,6 @@ mod rates;
 mod shrink;
 mod switching;
 mod texts;
-mod triggers;
-mod triggers_by_hand;
 mod values;
 mod waiting;
 mod why;

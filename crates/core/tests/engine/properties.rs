@@ -7,7 +7,7 @@ use crate::shrink::smallest;
 use harmonym_core::base::{Id, Time, Vector};
 use harmonym_core::controls::Contact;
 use harmonym_core::engine::{Cause, Event, EventKind, Notice};
-use harmonym_core::plan::{Plan, Trigger};
+use harmonym_core::plan::{Cue, Plan};
 use harmonym_core::take::{Input, What};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
@@ -144,9 +144,9 @@ proptest! {
             let has_while = plan.actions[event.action]
                 .alternatives
                 .iter()
-                .any(|id| plan.alternatives[id].trigger == Trigger::While);
+                .any(|id| plan.alternatives[id].cue == Cue::While);
             let by_while = matches!(event.kind, EventKind::Fire(by, _)
-                if plan.alternatives[by].trigger == Trigger::While);
+                if plan.alternatives[by].cue == Cue::While);
             let by_force = matches!(event.kind.cause(), Some(
                 Cause::MapOff | Cause::Paused | Cause::Claimed | Cause::SchemeOff | Cause::Stopped
             ));

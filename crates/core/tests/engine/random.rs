@@ -321,7 +321,7 @@ fn step(kind: &str, ticks: Ticks) -> BoxedStrategy<String> {
 }
 
 fn fire(others: &[String]) -> impl Strategy<Value = String> + use<> {
-    let trigger = prop::sample::select(vec![
+    let cue = prop::sample::select(vec![
         "press",
         "release",
         "while",
@@ -350,7 +350,7 @@ fn fire(others: &[String]) -> impl Strategy<Value = String> + use<> {
     guards.extend(
         others.iter().flat_map(|other| [format!(" with {other}"), format!(" without {other}")]),
     );
-    let alternative = (trigger, prop::sample::select(guards)).prop_map(|(t, g)| format!("{t}{g}"));
+    let alternative = (cue, prop::sample::select(guards)).prop_map(|(t, g)| format!("{t}{g}"));
     prop::collection::vec(alternative, 0..4).prop_map(|all| match all.is_empty() {
         true => String::new(),
         false => format!("fire = \"{}\"\n", all.join(" or ")),
@@ -367,7 +367,7 @@ fn levels() -> impl Strategy<Value = &'static str> {
     ])
 }
 
-/// The lines of a take: moments that often meet ticks and the times of triggers.
+/// The lines of a take: moments that often meet ticks and the times of cues.
 pub fn take() -> impl Strategy<Value = String> {
     let bit = || prop::sample::select(vec!["0", "1"]);
     let controls = vec![

@@ -5,7 +5,7 @@ use crate::motion::Mode;
 use crate::values::{V, len};
 use harmonym_core::base::{ActionId, Component, ControlId, Id, MapId, MapKind, SchemeId};
 use harmonym_core::controls::{Contact, ControlKind};
-use harmonym_core::model::{Form, Trigger};
+use harmonym_core::model::{Cue, Form};
 
 impl Interpreter<'_> {
     pub fn lives(&self, id: ActionId) -> bool {
@@ -189,8 +189,8 @@ impl Interpreter<'_> {
             let uses = self.inputs.world.uses.iter().filter(|(_, one)| one.action == id);
             let paths: Vec<String> = uses.map(|(path, _)| path.clone()).collect();
             paths.iter().for_each(|path| self.inputs.world.mute(path, |_, _| true));
-            if let Some(Trigger::Sequence { steps, .. }) =
-                self.action(id).fire.first().map(|one| &one.trigger)
+            if let Some(Cue::Sequence { steps, .. }) =
+                self.action(id).fire.first().map(|one| &one.cue)
             {
                 for step in steps {
                     let fires = self.acts[step.index()].fires.len();

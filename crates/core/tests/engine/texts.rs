@@ -22,7 +22,7 @@ proptest! {
         let mut draft = Draft::new(&Source::new("t", profile.as_str()));
         draft.tidy();
         let tidied = draft.text().to_owned();
-        // Triggers are told as written: in the tidy one as it is written there.
+        // Cues are told as written: in the tidy one as it is written there.
         let dump = |plan: &Plan| plan.to_string().replace(' ', "");
         prop_assert_eq!(dump(&sound(&tidied)?), dump(&sound(&profile)?), "{}", tidied);
         draft.tidy();

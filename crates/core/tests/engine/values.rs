@@ -1,4 +1,4 @@
-//! The values of the second interpreter: controls, composites, steps and blends, by the formulas.
+//! The values of the second interpreter: controls, combinations, steps and blends, by the formulas.
 
 use crate::motion::{Mode, Move};
 use crate::world::World;
@@ -15,7 +15,7 @@ pub fn len(v: V) -> f64 {
     v[0].hypot(v[1]).hypot(v[2])
 }
 
-/// Everything that values come from, and what composites, steps and blends remember by place.
+/// Everything that values come from, and what combinations, steps and blends remember by place.
 pub struct Inputs<'a> {
     profile: &'a Profile,
     pub world: World<'a>,
@@ -329,16 +329,16 @@ impl<'a> Inputs<'a> {
             }
         }
         let place = |name: &String| bindings.iter().position(|(n, _, says)| n == name && *says);
-        let mut strongest: Option<usize> = None;
+        let mut greatest: Option<usize> = None;
         for (i, (_, value, says)) in bindings.iter().enumerate() {
             if *says
-                && strongest.is_none_or(|best: usize| len(*value) > len(bindings[best].1) + 1e-9)
+                && greatest.is_none_or(|best: usize| len(*value) > len(bindings[best].1) + 1e-9)
             {
-                strongest = Some(i);
+                greatest = Some(i);
             }
         }
         let won = match blend {
-            Blend::Strongest | Blend::Sum => strongest,
+            Blend::Greatest | Blend::Sum => greatest,
             Blend::Oldest => self.away.iter().find_map(place),
             Blend::Newest => self.away.iter().rev().find_map(place),
             Blend::LastChange => self.changed.iter().rev().find_map(place),

@@ -72,9 +72,9 @@ impl Words<'_> {
         }
     }
 
-    /// What an operation is called, with its present numbers where `numbers` gives them.
+    /// What an operation is called.
     fn op(&self, op: OpId) -> String {
-        super::stations::op_words(self.plan, op, None)
+        super::stations::op_words(self.plan, op, self.plan.actions[self.action].kind)
     }
 
     /// Where the action stands: a sentence without its full stop.
@@ -178,7 +178,7 @@ impl Words<'_> {
 
     fn lost(&self, lost: BindingId, gave: f64, winner: BindingId, with: f64) -> String {
         let why = match self.plan.actions[self.action].blend {
-            Blend::Strongest | Blend::Sum => "is stronger",
+            Blend::Greatest | Blend::Sum => "is greater",
             Blend::Oldest => "left 0 earlier",
             Blend::Newest => "left 0 later",
             Blend::LastChange => "changed later",

@@ -161,9 +161,14 @@ impl Lines {
     }
 
     fn step(&mut self, plan: &Plan, step: &Gave) {
-        let words = op_words(plan, step.op, Some(&step.numbers));
+        let words = op_words(plan, step.op, step.kind);
+        let named = step
+            .named
+            .iter()
+            .map(|(named, now)| format!(" ({} = {})", plan.names.named[*named], number(*now)));
         let skipped = if step.applies { "" } else { " (its condition does not hold)" };
-        self.add("", &format!("  {words}{skipped}"), &value(step.value, step.kind));
+        let says = format!("  {words}{}{skipped}", named.collect::<String>());
+        self.add("", &says, &value(step.value, step.kind));
     }
 }
 
@@ -182,7 +187,7 @@ fn blend(plan: &Plan, blend: Blend, at: &StationsAt, won: Option<BindingId>) -> 
         (Blend::Sum, _) => "sum of all bindings".to_owned(),
         (_, None) => "no binding is away from 0".to_owned(),
         (_, Some(id)) if at.bindings.len() == 1 => format!("{}, the only one", short(id)),
-        (Blend::Strongest, Some(id)) => format!("{} is the strongest", short(id)),
+        (Blend::Greatest, Some(id)) => format!("{} is the greatest", short(id)),
         (Blend::Oldest, Some(id)) => format!("{} left 0 first", short(id)),
         (Blend::Newest, Some(id)) => format!("{} left 0 last", short(id)),
         (Blend::LastChange, Some(id)) => format!("{} changed last", short(id)),
@@ -216,16 +221,9 @@ fn guard_words(plan: &Plan, guard: Guard) -> String {
     }
 }
 
-/// What an operation is called, with its present numbers where they are known.
-pub fn op_words(plan: &Plan, op: OpId, numbers: Option<&[f64]>) -> String {
+/// What an operation on a value of `kind` is called: a step as a profile writes it.
+pub fn op_words(plan: &Plan, op: OpId, kind: Kind) -> String {
     let code = plan.ops[op].code;
-    let with = |name: &str| match numbers {
-        Some(numbers) if !numbers.is_empty() => {
-            let all: Vec<_> = numbers.iter().map(|n| number(*n)).collect();
-            format!("{name} {}", all.join(" "))
-        }
-        _ => name.to_owned(),
-    };
     let part = |component: Component| component.letter();
     match code {
         Code::Whole(read) => control(plan, read),
@@ -240,36 +238,7 @@ pub fn op_words(plan: &Plan, op: OpId, numbers: Option<&[f64]>) -> String {
         Code::Greater(..) | Code::GreaterTurn(..) => "any".to_owned(),
         Code::Plus(_) => "+".to_owned(),
         Code::Blended => "blended".to_owned(),
-        Code::Flip(_) => "flip".to_owned(),
-        Code::Not(_) => "not".to_owned(),
-        Code::Toggle(_) => "toggle".to_owned(),
-        Code::SwitchAt { on, off, .. } if on == off => {
-            let on = numbers.and_then(|all| all.first());
-            on.map_or("switch-at".to_owned(), |on| format!("switch-at {}", number(*on)))
-        }
-        Code::SwitchAt { .. } => with("switch-at"),
-        Code::Scale(_) | Code::ScaleEach(_) => with("scale"),
-        Code::Deadzone { .. } => with("deadzone"),
-        Code::DeadzoneAxes { .. } => format!("{} by=axes", with("deadzone")),
-        Code::Curve(_) => with("curve"),
-        Code::Points(..) => with("curve"),
-        Code::Cap(_) => with("cap"),
-        Code::Clamp(..) => with("clamp"),
-        Code::Unit => "unit".to_owned(),
-        Code::Remap(..) => with("remap"),
-        Code::Onto(component) => format!("onto {}", part(component)),
-        Code::Pick(component) => format!("pick {}", part(component)),
-        Code::Length => "pick length".to_owned(),
-        Code::Order(order) => {
-            let letters: String = order.iter().map(|c| c.letter()).collect();
-            format!("order {letters}")
-        }
-        Code::Rotate(_, around) => format!("{} around {}", with("rotate"), part(around)),
-        Code::Ways { .. } => with("ways"),
-        Code::Notch(_) => with("notch"),
-        Code::Ease { .. } => with("ease"),
-        Code::Smooth(..) | Code::SmoothTurn(..) => with("smooth"),
-        Code::Travel(_) => "travel".to_owned(),
+        _ => plan.step_text(op, kind).unwrap_or_default(),
     }
 }
 

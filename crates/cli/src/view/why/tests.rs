@@ -80,12 +80,15 @@ fn each_standing_has_its_sentence() {
         (Standing::Opposed(e, w), "key.KeyW and key.KeyE are opposite and cancel out"),
         (
             Standing::Stopped(dead, 0.09, Some(0.1)),
-            "0.09 reached `deadzone`, which gives 0 up to 0.1: 0.01 is missing",
+            "0.09 reached `deadzone 0.1 full=0.96`, which gives 0 up to 0.1: 0.01 is missing",
         ),
-        (Standing::Stopped(dead, 0.09, None), "0.09 reached `deadzone`, which made 0 of it"),
+        (
+            Standing::Stopped(dead, 0.09, None),
+            "0.09 reached `deadzone 0.1 full=0.96`, which made 0 of it",
+        ),
         (
             Standing::Lost((first, 0.5), (second, 0.8)),
-            "quay.tie-knot@desk#1 gives 0.5, but quay.tie-knot@pad#1 is stronger and gives 0.8",
+            "quay.tie-knot@desk#1 gives 0.5, but quay.tie-knot@pad#1 is greater and gives 0.8",
         ),
         (Standing::CancelledOut, "its bindings add up to 0"),
         (Standing::UnderWake(0.3, 0.55), "it gives 0.3, and wakes from 0.55 on: 0.25 is missing"),

@@ -3,7 +3,7 @@
 use super::pairs::tell_pairs;
 use crate::check::gesture::{both, lateness};
 use crate::check::{Context, Level, Remark, Rule};
-use crate::model::Trigger;
+use crate::model::Cue;
 
 pub(super) const RULE: Rule = Rule {
     name: "double-fire",
@@ -26,16 +26,16 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             other.text
         );
         // The one that fires earlier waits until the other has given up.
-        let a_first = lateness(&one.trigger) <= lateness(&other.trigger);
+        let a_first = lateness(&one.cue) <= lateness(&other.cue);
         let (early, late, rule) = match a_first {
             true => (pair.a, pair.b, one),
             false => (pair.b, pair.a, other),
         };
         let waits = format!("in {}: `yields-to = [\"{}\"]`", name(early), name(late));
-        let help = match (one.text == other.text, &rule.trigger) {
+        let help = match (one.text == other.text, &rule.cue) {
             (true, _) => "give one of them another control, or another rule".to_owned(),
-            (false, Trigger::Press) => format!("{waits}, or `fire = \"tap 0.25s\"`"),
-            (false, Trigger::Repeat { .. }) => {
+            (false, Cue::Press) => format!("{waits}, or `fire = \"tap 0.25s\"`"),
+            (false, Cue::Repeat { .. }) => {
                 format!("give {} another control: `repeat` cannot wait", name(early))
             }
             (false, _) => waits,

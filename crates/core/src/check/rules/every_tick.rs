@@ -3,7 +3,7 @@
 use crate::base::Kind;
 use crate::check::Mend;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use crate::model::Trigger;
+use crate::model::Cue;
 
 pub(super) const RULE: Rule = Rule {
     name: "every-tick",
@@ -15,7 +15,7 @@ pub(super) const RULE: Rule = Rule {
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     for (id, action) in context.actions().filter(|(_, action)| action.kind == Kind::Switch) {
-        let Some(one) = action.fire.iter().find(|one| one.trigger == Trigger::While) else {
+        let Some(one) = action.fire.iter().find(|one| one.cue == Cue::While) else {
             continue;
         };
         let address = context.profile.address(id);

@@ -3,7 +3,7 @@
 use crate::base::Kind;
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use crate::model::{Form, Trigger};
+use crate::model::{Cue, Form};
 
 pub(super) const RULE: Rule = Rule {
     name: "hold-only",
@@ -15,7 +15,7 @@ pub(super) const RULE: Rule = Rule {
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     for (id, action) in context.actions().filter(|(_, action)| action.kind == Kind::Switch) {
-        let held = action.fire.iter().all(|one| one.trigger == Trigger::While);
+        let held = action.fire.iter().all(|one| one.cue == Cue::While);
         let mut steps =
             action.bindings.iter().flat_map(|b| all_steps(&b.chain)).chain(&action.shape);
         if !held || action.bindings.is_empty() || steps.any(|step| step.form == Form::Toggle) {

@@ -39,7 +39,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     }
 }
 
-/// The letters in composites of directions.
+/// The letters in combinations of directions.
 fn clusters(chain: &Chain, letters: &mut Vec<String>) {
     match &chain.head {
         Head::Pair(_) | Head::Four(_) => chain.for_each_head(&mut |head| {

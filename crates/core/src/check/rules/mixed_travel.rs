@@ -3,7 +3,7 @@
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Place, Remark, Rule};
 use crate::controls::ControlKind;
-use crate::model::{Binding, Form, Trigger};
+use crate::model::{Binding, Cue, Form};
 
 pub(super) const RULE: Rule = Rule {
     name: "mixed-travel",
@@ -17,7 +17,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     // Who only fires now and then reads no speed.
     let goes_on = |action: &crate::model::Action| {
         let mut fire = action.fire.iter();
-        fire.any(|one| matches!(one.trigger, Trigger::While | Trigger::Change))
+        fire.any(|one| matches!(one.cue, Cue::While | Cue::Change))
     };
     for (id, action) in context.actions().filter(|(_, action)| goes_on(action)) {
         let travels = |binding: &Binding| {

@@ -3,7 +3,7 @@
 use crate::base::{ActionId, shortest};
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use crate::model::{Action, Alternative, Form, Guard, Trigger};
+use crate::model::{Action, Alternative, Cue, Form, Guard};
 use std::collections::BTreeSet;
 
 pub(super) const RULE: Rule = Rule {
@@ -132,12 +132,12 @@ fn blocked(
             _ => {}
         }
     }
-    match &one.trigger {
-        Trigger::Sequence { steps, .. } => {
+    match &one.cue {
+        Cue::Sequence { steps, .. } => {
             let step = steps.iter().find(|step| never.contains(step))?;
             Some(format!("{} never fires", name(*step)))
         }
-        Trigger::Hold(_) | Trigger::Charge(_) if only_notches(context, id, action) => Some(
+        Cue::Hold(_) | Cue::Charge(_) if only_notches(context, id, action) => Some(
             "a notch of the wheel is let go at the moment it comes, and this asks for holding"
                 .to_owned(),
         ),

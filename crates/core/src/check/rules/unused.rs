@@ -5,7 +5,7 @@ use crate::check::Mend;
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Place, Remark, Rule};
 use crate::controls::Class;
-use crate::model::{Form, Guard, Number, Profile, Step, Trigger};
+use crate::model::{Cue, Form, Guard, Number, Profile, Step};
 use std::collections::BTreeSet;
 
 pub(super) const RULE: Rule = Rule {
@@ -86,7 +86,7 @@ fn class_place(class: Class) -> usize {
     }
 }
 
-/// The settings and facts that some step, guard or trigger names.
+/// The settings and facts that some step, guard or cue names.
 fn used_numbers(profile: &Profile) -> BTreeSet<NamedId> {
     let mut used = BTreeSet::new();
     let mut number = |n: &Number| {
@@ -102,7 +102,7 @@ fn used_numbers(profile: &Profile) -> BTreeSet<NamedId> {
             conditions.extend(step.conditions.iter().map(|condition| condition.named));
         }
         for one in &action.fire {
-            times(&one.trigger).into_iter().for_each(&mut number);
+            times(&one.cue).into_iter().for_each(&mut number);
             conditions.extend(one.guards.iter().filter_map(|guard| match guard {
                 Guard::When(named) | Guard::Unless(named) => Some(*named),
                 _ => None,
@@ -129,12 +129,12 @@ fn numbers(step: &Step) -> Vec<&Number> {
     }
 }
 
-fn times(trigger: &Trigger) -> Vec<&Number> {
-    match trigger {
-        Trigger::Hold(n) | Trigger::Tap(n) | Trigger::Charge(n) => vec![n],
-        Trigger::Taps { count, gap } => vec![count, gap],
-        Trigger::Repeat { every, after } => after.iter().chain([every]).collect(),
-        Trigger::Sequence { within, .. } => vec![within],
+fn times(cue: &Cue) -> Vec<&Number> {
+    match cue {
+        Cue::Hold(n) | Cue::Tap(n) | Cue::Charge(n) => vec![n],
+        Cue::Taps { count, gap } => vec![count, gap],
+        Cue::Repeat { every, after } => after.iter().chain([every]).collect(),
+        Cue::Sequence { within, .. } => vec![within],
         _ => Vec::new(),
     }
 }

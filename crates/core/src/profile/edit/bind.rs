@@ -48,7 +48,7 @@ impl Draft {
         Ok(bound)
     }
 
-    /// Puts another control in the place of one part of a composite (`up`, `neg`, `x`), in the
+    /// Puts another control in the place of one part of a combination (`up`, `neg`, `x`), in the
     /// first binding of a scheme that has it; what steps the part has stay.
     ///
     /// # Errors
@@ -162,10 +162,10 @@ impl Draft {
     }
 }
 
-/// Where the head of a composite's part stands.
+/// Where the head of a combination's part stands.
 fn part_span(head: &Head, part: &str) -> Option<Span> {
     match head {
-        Head::Composite(all) => {
+        Head::Combination(all) => {
             let names: &[&str] = match all.name.text.as_str() {
                 "pair" => &["neg", "pos"],
                 "four" => &["up", "left", "down", "right"],
@@ -230,7 +230,7 @@ fn gather_head(head: &Head, classes: &mut Vec<String>) {
             Some("char") => classes.push("key".to_owned()),
             Some(class) => classes.push(class.to_owned()),
         },
-        Head::Composite(all) => all.parts.iter().for_each(|part| gather(&part.binding, classes)),
+        Head::Combination(all) => all.parts.iter().for_each(|part| gather(&part.binding, classes)),
         Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, classes)),
         Head::Group(inner) => gather(inner, classes),
     }

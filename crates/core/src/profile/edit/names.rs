@@ -103,7 +103,7 @@ pub(super) enum Role {
     Step(Span),
     /// A condition of a step, with the step; whether it is `unless`.
     Condition { condition: Span, step: Span, unless: bool },
-    /// A number of a step or trigger, with the unit that is meant where none is said.
+    /// A number of a step or cue, with the unit that is meant where none is said.
     Number(&'static str),
     /// A step of a `sequence`, with how many there are.
     SequenceStep(usize),
@@ -236,7 +236,7 @@ impl<'a> Gatherer<'a> {
             for step in list {
                 self.action_word(step, Role::SequenceStep(count));
             }
-            self.args(&alternative.trigger.text, &alternative.args);
+            self.args(&alternative.cue.text, &alternative.args);
             for guard in &alternative.guards {
                 let role = Role::Guard(guard.span);
                 match guard.word {
@@ -259,8 +259,8 @@ impl<'a> Gatherer<'a> {
     fn head(&mut self, head: &Head, role: &Role) {
         match head {
             Head::Control(word) => self.control(word, role),
-            Head::Composite(composite) => {
-                composite.parts.iter().for_each(|part| self.binding(&part.binding, role));
+            Head::Combination(combination) => {
+                combination.parts.iter().for_each(|part| self.binding(&part.binding, role));
             }
             Head::Sum(parts, _) => parts.iter().for_each(|part| self.head(part, role)),
             Head::Group(inner) => self.binding(inner, role),
@@ -324,7 +324,7 @@ impl<'a> Gatherer<'a> {
         }
     }
 
-    /// The numbers of the step or trigger `of`.
+    /// The numbers of the step or cue `of`.
     fn args(&mut self, of: &str, args: &[Arg]) {
         for arg in args {
             let unit = match (of, &arg.name) {

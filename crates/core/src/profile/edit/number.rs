@@ -1,4 +1,4 @@
-//! Numbers inside of expressions, addressed by the step or trigger they belong to.
+//! Numbers inside of expressions, addressed by the step or cue they belong to.
 
 use super::address::find_action;
 use super::text::Splice;
@@ -7,7 +7,7 @@ use crate::lang::{self, Arg, ArgValue, Head, Step};
 use crate::report::{Findings, nearest};
 use crate::source::{Quoted, Span};
 
-/// A step or trigger with its numbers.
+/// A step or cue with its numbers.
 struct Word<'t> {
     name: &'t str,
     args: &'t [Arg],
@@ -16,7 +16,7 @@ struct Word<'t> {
 }
 
 impl Draft {
-    /// Sets a number of a step or trigger, if the address is that of one; tells whether it was.
+    /// Sets a number of a step or cue, if the address is that of one; tells whether it was.
     pub(super) fn set_number(
         &mut self,
         text: &str,
@@ -45,7 +45,7 @@ impl Draft {
         Ok(span.map(|span| self.text.slice(span).to_owned()).filter(|text| !text.is_empty()))
     }
 
-    /// What has to be written where for a number of a step or trigger, if the address is that of
+    /// What has to be written where for a number of a step or cue, if the address is that of
     /// one.
     fn number_splice(
         &self,
@@ -110,9 +110,9 @@ fn in_fire(text: &str, rule: &Quoted, keys: &[&str], value: &str) -> Result<Spli
     let fire = lang::parse_fire(rule, &mut Findings::new());
     let alternatives = fire.iter().flat_map(|fire| &fire.alternatives);
     let words: Vec<Word<'_>> = alternatives
-        .map(|one| Word { name: &one.trigger.text, args: &one.args, end: one.span.end })
+        .map(|one| Word { name: &one.cue.text, args: &one.args, end: one.span.end })
         .collect();
-    place(text, &words, keys, value, "trigger")
+    place(text, &words, keys, value, "cue")
 }
 
 fn words<'t>(steps: Vec<&'t Step>) -> Vec<Word<'t>> {
@@ -133,7 +133,7 @@ fn gather<'t>(binding: &'t lang::Binding, steps: &mut Vec<&'t Step>) {
 fn gather_head<'t>(head: &'t Head, steps: &mut Vec<&'t Step>) {
     match head {
         Head::Control(_) => {}
-        Head::Composite(all) => all.parts.iter().for_each(|part| gather(&part.binding, steps)),
+        Head::Combination(all) => all.parts.iter().for_each(|part| gather(&part.binding, steps)),
         Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, steps)),
         Head::Group(inner) => gather(inner, steps),
     }

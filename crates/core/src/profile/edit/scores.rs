@@ -41,7 +41,7 @@ pub fn renamed_in_score(
             if let Some(index) = by.map(|i| i + 1).filter(|&i| i < words.len()) {
                 let map = expected_map(raw, name);
                 let quoted = Quoted::new(source.text(), at(index), text(index).trim_matches('"'));
-                splices.extend(in_trigger(raw, &map, &quoted, thing, new));
+                splices.extend(in_cue(raw, &map, &quoted, thing, new));
             }
         } else if let Thing::Device(device) = thing
             && text(first + 1).split(['.', '#']).next() == Some(device)
@@ -104,8 +104,8 @@ fn expected(raw: &Profile, thing: &Thing, name: &str, new: &str) -> Option<Strin
     }
 }
 
-/// The same for a trigger in quotes.
-fn in_trigger(
+/// The same for a cue in quotes.
+fn in_cue(
     raw: &Profile,
     map: &str,
     text: &Quoted,

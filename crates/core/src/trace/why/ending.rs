@@ -4,7 +4,7 @@ use super::record::Record;
 use super::stations::{Blocked, blocked};
 use crate::base::{ActionId, AlternativeId, ControlId, MapId, SchemeId, Time};
 use crate::engine::{Cause, Event, EventKind, Inside, Notice, Stage};
-use crate::plan::{Guard, Trigger};
+use crate::plan::{Cue, Guard};
 
 /// What lies behind the cause of an end.
 #[derive(Clone, Debug, PartialEq)]
@@ -170,14 +170,14 @@ impl Ending {
     fn gap(inside: &Inside<'_>, by: AlternativeId) -> Option<Self> {
         let plan = inside.plan();
         let state = inside.alternative(by);
-        match plan.alternatives[by].trigger {
-            Trigger::Taps(needed, _) => Some(Self::Gap {
+        match plan.alternatives[by].cue {
+            Cue::Taps(needed, _) => Some(Self::Gap {
                 count: state.count,
                 needed: inside.number(needed).round() as u32,
                 limit: state.time,
                 late: None,
             }),
-            Trigger::Sequence(steps, _) => {
+            Cue::Sequence(steps, _) => {
                 let steps = steps.of(&plan.listed);
                 let count = state.count as usize;
                 let next = *steps.get(count)?;

@@ -6,7 +6,7 @@ use crate::base::{
     AT_REST, ActionId, AlternativeId, BindingId, Blend, ControlId, Id, OpId, SchemeId, Time,
 };
 use crate::engine::{Inside, Level, Stage};
-use crate::plan::{Code, Guard, Plan, Trigger};
+use crate::plan::{Code, Cue, Guard, Plan};
 
 /// Where an action stands. Magnitudes are those of its kind; an angle is in radians.
 #[derive(Clone, Debug, PartialEq)]
@@ -77,14 +77,13 @@ impl Standing {
     pub(super) fn of(inside: &Inside<'_>, action: ActionId, record: &Record) -> Self {
         let plan = inside.plan();
         let spec = &plan.actions[action];
-        let sequence =
-            spec.alternatives.iter().next().map(|id| (id, plan.alternatives[id].trigger));
+        let sequence = spec.alternatives.iter().next().map(|id| (id, plan.alternatives[id].cue));
         if !inside.lives(action) {
             let open = spec.maps.of(&plan.listed_maps).iter().any(|&map| inside.is_open(map));
             let closed = || Self::Closed(record.closed_since(plan, action));
             return if open { Self::Paused(record.changed) } else { closed() };
         }
-        if let Some((id, Trigger::Sequence(steps, _))) = sequence {
+        if let Some((id, Cue::Sequence(steps, _))) = sequence {
             let steps = steps.of(&plan.listed);
             let done = if inside.episode(action).awake { inside.alternative(id).count } else { 0 };
             let due = inside.alternative(id).due;
@@ -115,8 +114,8 @@ fn awake(inside: &Inside<'_>, action: ActionId) -> Standing {
     let spec = &plan.actions[action];
     let episode = inside.episode(action);
     let fired = |id: &AlternativeId| inside.alternative(*id).fired;
-    let next = |id: AlternativeId| match plan.alternatives[id].trigger {
-        Trigger::Repeat(..) => inside.alternative(id).due,
+    let next = |id: AlternativeId| match plan.alternatives[id].cue {
+        Cue::Repeat(..) => inside.alternative(id).due,
         _ => None,
     };
     if episode.live {
@@ -157,15 +156,15 @@ fn awaits(inside: &Inside<'_>, action: ActionId, id: AlternativeId) -> Option<Aw
     }
     let is_down = inside.episode(action).level == Level::Down;
     let held = inside.now().since(inside.episode(action).down_at);
-    Some(match plan.alternatives[id].trigger {
-        Trigger::While | Trigger::Change | Trigger::Repeat(..) if !failing.is_empty() => {
+    Some(match plan.alternatives[id].cue {
+        Cue::While | Cue::Change | Cue::Repeat(..) if !failing.is_empty() => {
             Awaits::Guards(failing)
         }
         _ if state.stage != Stage::Open => return None,
-        Trigger::Hold(_) => Awaits::Reaching(held, state.time, state.due?),
-        Trigger::Charge(_) => Awaits::Charging(held, state.time),
-        Trigger::Tap(_) => Awaits::LettingGoBy(state.due?),
-        Trigger::Taps(count, _) => {
+        Cue::Hold(_) => Awaits::Reaching(held, state.time, state.due?),
+        Cue::Charge(_) => Awaits::Charging(held, state.time),
+        Cue::Tap(_) => Awaits::LettingGoBy(state.due?),
+        Cue::Taps(count, _) => {
             Awaits::Press(state.count, inside.number(count).round() as u32, state.due)
         }
         _ if is_down => Awaits::LettingGo,

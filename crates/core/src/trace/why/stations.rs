@@ -2,7 +2,7 @@
 
 use super::record::Record;
 use crate::base::{
-    ActionId, BindingId, ControlId, Id, IdRange, Kind, LeadId, OpId, PlusId, Time, Vector,
+    ActionId, BindingId, ControlId, Id, IdRange, Kind, LeadId, NamedId, OpId, PlusId, Time, Vector,
 };
 use crate::engine::{Alternative, Episode, Inside, Stage};
 use crate::plan::{Code, Guard, Plan};
@@ -38,8 +38,8 @@ pub struct ControlAt {
 pub struct Gave {
     /// The operation.
     pub op: OpId,
-    /// Its numbers at that moment, in the order of [`Code::params`].
-    pub numbers: Vec<f64>,
+    /// The settings and facts that its numbers follow, and what each was worth, in its own unit.
+    pub named: Vec<(NamedId, f64)>,
     /// Whether its conditions hold; if not, it passed its input on.
     pub applies: bool,
     /// The value.
@@ -229,10 +229,11 @@ fn gave(inside: &Inside<'_>, ops: IdRange<OpId>, blended: Kind, last: Kind) -> V
         let code = plan.ops[id].code;
         let kind = kind_after(plan, code, kinds.last().copied().unwrap_or(blended), &of, last);
         kinds.push(kind);
-        let numbers = code.params().into_iter().flat_map(IdRange::iter);
+        let params = code.params().into_iter().flat_map(IdRange::iter);
+        let named = params.filter_map(|param| plan.params[param].named());
         all.push(Gave {
             op: id,
-            numbers: numbers.map(|param| inside.number(param)).collect(),
+            named: named.map(|named| (named, inside.worth(named))).collect(),
             applies: inside.applies(id),
             value: inside.value(id),
             kind,

@@ -1,9 +1,9 @@
-//! The triggers of the second interpreter: presses, letting go, times, guards, yielding, sequences.
+//! The cues of the second interpreter: presses, letting go, times, guards, yielding, sequences.
 
 use crate::interpreter::{Alternative, Episode, Interpreter};
 use crate::values::V;
 use harmonym_core::base::{ActionId, Id, Kind};
-use harmonym_core::model::{Guard, Number, Trigger};
+use harmonym_core::model::{Cue, Guard, Number};
 
 impl Interpreter<'_> {
     pub fn press(&mut self, id: ActionId, i: usize) {
@@ -12,18 +12,18 @@ impl Interpreter<'_> {
         }
         let first = !std::mem::replace(&mut self.alternative(id, i).begun, true);
         let value = self.value_told(id);
-        let trigger = self.action(id).fire[i].trigger.clone();
-        match trigger {
-            Trigger::Press if first => self.attempt_or_end(id, i, value),
-            Trigger::Change if first => self.attempt_change(id, i, value),
-            Trigger::Hold(time) if first => self.wait(id, i, time, false),
-            Trigger::Tap(time) if first => self.wait(id, i, time, true),
-            Trigger::Charge(time) if first => self.alternative(id, i).time = self.nanos(time),
-            Trigger::Repeat { every, after } if first => {
+        let cue = self.action(id).fire[i].cue.clone();
+        match cue {
+            Cue::Press if first => self.attempt_or_end(id, i, value),
+            Cue::Change if first => self.attempt_change(id, i, value),
+            Cue::Hold(time) if first => self.wait(id, i, time, false),
+            Cue::Tap(time) if first => self.wait(id, i, time, true),
+            Cue::Charge(time) if first => self.alternative(id, i).time = self.nanos(time),
+            Cue::Repeat { every, after } if first => {
                 let _ = self.attempt(id, i, value);
                 self.wait(id, i, after.unwrap_or(every), false);
             }
-            Trigger::Taps { count, gap } => {
+            Cue::Taps { count, gap } => {
                 let a = self.alternative(id, i);
                 if a.fired || a.kept.is_some() {
                     return;
@@ -49,13 +49,13 @@ impl Interpreter<'_> {
 
     pub fn time_came(&mut self, id: ActionId, i: usize) {
         let value = self.value_told(id);
-        match self.action(id).fire[i].trigger {
-            Trigger::Hold(_) => self.attempt_or_end(id, i, value),
-            Trigger::Repeat { every, .. } => {
+        match self.action(id).fire[i].cue {
+            Cue::Hold(_) => self.attempt_or_end(id, i, value),
+            Cue::Repeat { every, .. } => {
                 let _ = self.attempt(id, i, value);
                 self.wait(id, i, every, false);
             }
-            Trigger::Tap(_) => self.over(id, i, "too-long"),
+            Cue::Tap(_) => self.over(id, i, "too-long"),
             _ => {
                 self.over(id, i, "gap");
                 self.act(id).run.clear();
@@ -84,27 +84,27 @@ impl Interpreter<'_> {
                 continue;
             }
             let a = self.alternative(id, i).clone();
-            match self.action(id).fire[i].trigger {
-                Trigger::Press => self.over(id, i, "released"),
-                Trigger::Release | Trigger::Tap(_) => self.last_attempt(id, i, last),
-                Trigger::Charge(_) if held >= a.time => self.last_attempt(id, i, last),
-                Trigger::Hold(_) if a.fired => self.over(id, i, "released"),
-                Trigger::Hold(_) | Trigger::Charge(_) => self.over(id, i, "too-short"),
-                Trigger::While if a.on => {
+            match self.action(id).fire[i].cue {
+                Cue::Press => self.over(id, i, "released"),
+                Cue::Release | Cue::Tap(_) => self.last_attempt(id, i, last),
+                Cue::Charge(_) if held >= a.time => self.last_attempt(id, i, last),
+                Cue::Hold(_) if a.fired => self.over(id, i, "released"),
+                Cue::Hold(_) | Cue::Charge(_) => self.over(id, i, "too-short"),
+                Cue::While if a.on => {
                     if !a.stretch_fired {
                         self.fire(id, i, last, None);
                     }
                     self.over(id, i, "released");
                 }
-                Trigger::While => self.over(id, i, "guard"),
-                Trigger::Change => {
+                Cue::While => self.over(id, i, "guard"),
+                Cue::Change => {
                     self.attempt_change(id, i, [0.0; 3]);
                     let fired = self.alternative(id, i).fired;
                     self.over(id, i, if fired { "released" } else { "guard" });
                 }
-                Trigger::Taps { .. } if a.fired => self.over(id, i, "released"),
-                Trigger::Taps { .. } | Trigger::Sequence { .. } => {}
-                Trigger::Repeat { .. } => {
+                Cue::Taps { .. } if a.fired => self.over(id, i, "released"),
+                Cue::Taps { .. } | Cue::Sequence { .. } => {}
+                Cue::Repeat { .. } => {
                     self.over(id, i, if a.fired { "released" } else { "guard" });
                 }
             }
@@ -153,7 +153,7 @@ impl Interpreter<'_> {
 
     pub fn changes(&mut self, id: ActionId) {
         for i in 0..self.action(id).fire.len() {
-            let is_change = self.action(id).fire[i].trigger == Trigger::Change;
+            let is_change = self.action(id).fire[i].cue == Cue::Change;
             if is_change && self.is_down(id) && self.open(id, i) {
                 let value = self.value_told(id);
                 let apart = |seen: V| (0..3).any(|c| (seen[c] - value[c]).abs() > 1e-6);
@@ -175,7 +175,7 @@ impl Interpreter<'_> {
             return;
         }
         for i in 0..self.action(id).fire.len() {
-            if self.action(id).fire[i].trigger != Trigger::While {
+            if self.action(id).fire[i].cue != Cue::While {
                 continue;
             }
             let (holds, a) = (self.guards(id, i), self.alternative(id, i).clone());
@@ -207,7 +207,7 @@ impl Interpreter<'_> {
             return;
         }
         for i in 0..self.action(id).fire.len() {
-            if self.action(id).fire[i].trigger != Trigger::While || !self.guards(id, i) {
+            if self.action(id).fire[i].cue != Cue::While || !self.guards(id, i) {
                 continue;
             }
             if self.act(id).episode.is_none() {

@@ -1,4 +1,4 @@
-//! The triggers, guards and yielding of the design, moment by moment, at 10 ticks a second.
+//! The cues, guards and yielding of the design, moment by moment, at 10 ticks a second.
 
 use crate::cases::{SWITCH, case, taps};
 
@@ -121,7 +121,7 @@ fn a_tap_yields_to_two_taps_until_the_gap_has_passed() {
 }
 
 #[test]
-fn guards_are_looked_at_when_the_trigger_would_fire() {
+fn guards_are_looked_at_when_the_cue_would_fire() {
     case(
         &format!("[fact.calm]\n{SWITCH}fire = \"hold 0.2s when calm or release unless calm\""),
         &format!(
@@ -235,7 +235,7 @@ fn blends_choose_among_the_bindings() {
     ]
     .concat();
     for (blend, values) in [
-        ("strongest", [0.4, 0.7, 0.7, 0.5]),
+        ("greatest", [0.4, 0.7, 0.7, 0.5]),
         ("oldest", [0.4, 0.4, 0.5, 0.5]),
         ("newest", [0.4, 0.7, 0.7, 0.5]),
         ("last-change", [0.4, 0.7, 0.5, 0.0]),

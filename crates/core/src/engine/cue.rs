@@ -1,11 +1,11 @@
-//! Triggers: what each alternative does when the control goes down, comes up, or its time comes.
+//! Cues: what each alternative does when the control goes down, comes up, or its time comes.
 
 use super::Tell;
 use super::event::{Cause, EventKind};
 use super::state::{Level, Stage, State};
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, Kind, ParamId, Time, Vector};
-use crate::plan::{Guard, Plan, Trigger};
+use crate::plan::{Cue, Guard, Plan};
 
 /// What came of an attempt to fire.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -26,13 +26,13 @@ impl State {
     /// The action went down: alternatives that wait for that begin, or count a press.
     pub fn go_down(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
         for id in plan.actions[action].alternatives.iter() {
-            let trigger = plan.alternatives[id].trigger;
-            match (self.alternatives[id].stage, trigger) {
+            let cue = plan.alternatives[id].cue;
+            match (self.alternatives[id].stage, cue) {
                 (Stage::Idle, _) => {
                     self.alternatives[id].stage = Stage::Open;
-                    self.begin(plan, id, trigger, tell);
+                    self.begin(plan, id, cue, tell);
                 }
-                (Stage::Open, Trigger::Taps(count, gap)) => {
+                (Stage::Open, Cue::Taps(count, gap)) => {
                     self.count_press(plan, id, count, gap, tell);
                 }
                 _ => {}
@@ -42,30 +42,30 @@ impl State {
         self.end_if_over(plan, action, tell);
     }
 
-    fn begin(&mut self, plan: &Plan, id: AlternativeId, trigger: Trigger, tell: Tell<'_>) {
+    fn begin(&mut self, plan: &Plan, id: AlternativeId, cue: Cue, tell: Tell<'_>) {
         let value = self.value_now(plan, plan.alternatives[id].action);
-        match trigger {
-            Trigger::Press => self.attempt_or_end(plan, id, value, tell),
-            Trigger::Change => {
+        match cue {
+            Cue::Press => self.attempt_or_end(plan, id, value, tell),
+            Cue::Change => {
                 self.attempt_change(plan, id, value, tell);
             }
-            Trigger::Hold(time) => self.wait(id, time, When::Reach),
-            Trigger::Tap(time) => self.wait(id, time, When::RunOut),
-            Trigger::Charge(time) => self.alternatives[id].time = self.time(time),
-            Trigger::Taps(count, gap) => self.count_press(plan, id, count, gap, tell),
-            Trigger::Repeat(_, after) => {
+            Cue::Hold(time) => self.wait(id, time, When::Reach),
+            Cue::Tap(time) => self.wait(id, time, When::RunOut),
+            Cue::Charge(time) => self.alternatives[id].time = self.time(time),
+            Cue::Taps(count, gap) => self.count_press(plan, id, count, gap, tell),
+            Cue::Repeat(_, after) => {
                 self.attempt(plan, id, value, tell);
                 self.wait(id, after, When::Reach);
             }
-            Trigger::Release | Trigger::While | Trigger::Sequence(..) => {}
+            Cue::Release | Cue::While | Cue::Sequence(..) => {}
         }
     }
 
     /// Lets an alternative wait from now on.
-    fn wait(&mut self, id: AlternativeId, time: ParamId, phase: When) {
+    fn wait(&mut self, id: AlternativeId, time: ParamId, when: When) {
         let time = self.time(time);
         self.alternatives[id].time = time;
-        self.timers.set(id, self.now + time, phase);
+        self.timers.set(id, self.now + time, when);
     }
 
     fn count_press(
@@ -97,14 +97,14 @@ impl State {
             return;
         }
         let value = self.value_now(plan, action);
-        match plan.alternatives[id].trigger {
-            Trigger::Hold(_) => self.attempt_or_end(plan, id, value, tell),
-            Trigger::Repeat(every, _) => {
+        match plan.alternatives[id].cue {
+            Cue::Hold(_) => self.attempt_or_end(plan, id, value, tell),
+            Cue::Repeat(every, _) => {
                 self.attempt(plan, id, value, tell);
                 self.wait(id, every, When::Reach);
             }
-            Trigger::Tap(_) => self.over(plan, id, Cause::TooLong),
-            Trigger::Taps(..) | Trigger::Sequence(..) => self.over(plan, id, Cause::Gap),
+            Cue::Tap(_) => self.over(plan, id, Cause::TooLong),
+            Cue::Taps(..) | Cue::Sequence(..) => self.over(plan, id, Cause::Gap),
             _ => {}
         }
         self.end_if_over(plan, action, tell);
@@ -139,27 +139,27 @@ impl State {
             _ => state.last_down,
         };
         let or_released = |cause: Cause| if fired { Cause::Released } else { cause };
-        match plan.alternatives[id].trigger {
-            Trigger::Press => self.over(plan, id, Cause::Released),
-            Trigger::Release | Trigger::Tap(_) => self.last_attempt(plan, id, last_down, tell),
-            Trigger::Charge(_) if self.now.since(state.down_at) >= self.alternatives[id].time => {
+        match plan.alternatives[id].cue {
+            Cue::Press => self.over(plan, id, Cause::Released),
+            Cue::Release | Cue::Tap(_) => self.last_attempt(plan, id, last_down, tell),
+            Cue::Charge(_) if self.now.since(state.down_at) >= self.alternatives[id].time => {
                 self.last_attempt(plan, id, last_down, tell);
             }
-            Trigger::Charge(_) => self.over(plan, id, Cause::TooShort),
-            Trigger::Hold(_) => self.over(plan, id, or_released(Cause::TooShort)),
-            Trigger::While if self.alternatives[id].on => {
+            Cue::Charge(_) => self.over(plan, id, Cause::TooShort),
+            Cue::Hold(_) => self.over(plan, id, or_released(Cause::TooShort)),
+            Cue::While if self.alternatives[id].on => {
                 self.end_stretch(plan, id, last_down, tell);
                 self.over(plan, id, Cause::Released);
             }
-            Trigger::While => self.over(plan, id, Cause::Guard),
-            Trigger::Change => {
+            Cue::While => self.over(plan, id, Cause::Guard),
+            Cue::Change => {
                 let fires = self.attempt_change(plan, id, Vector::ZERO, tell);
                 let cause = if fires { Cause::Released } else { or_released(Cause::Guard) };
                 self.over(plan, id, cause);
             }
-            Trigger::Taps(..) if fired => self.over(plan, id, Cause::Released),
-            Trigger::Repeat(..) => self.over(plan, id, or_released(Cause::Guard)),
-            Trigger::Taps(..) | Trigger::Sequence(..) => {}
+            Cue::Taps(..) if fired => self.over(plan, id, Cause::Released),
+            Cue::Repeat(..) => self.over(plan, id, or_released(Cause::Guard)),
+            Cue::Taps(..) | Cue::Sequence(..) => {}
         }
     }
 
@@ -289,7 +289,7 @@ impl State {
         }
         for id in plan.actions[action].alternatives.iter() {
             let state = &self.alternatives[id];
-            if plan.alternatives[id].trigger != Trigger::Change || state.stage != Stage::Open {
+            if plan.alternatives[id].cue != Cue::Change || state.stage != Stage::Open {
                 continue;
             }
             let value = self.value_now(plan, action);
@@ -319,7 +319,7 @@ impl State {
             return;
         }
         for id in plan.actions[action].alternatives.iter() {
-            if plan.alternatives[id].trigger != Trigger::While {
+            if plan.alternatives[id].cue != Cue::While {
                 continue;
             }
             let holds = self.guards_hold(plan, id);
@@ -365,7 +365,7 @@ impl State {
             return;
         }
         for id in plan.actions[action].alternatives.iter() {
-            let is_while = plan.alternatives[id].trigger == Trigger::While;
+            let is_while = plan.alternatives[id].cue == Cue::While;
             if !is_while || !self.guards_hold(plan, id) {
                 continue;
             }
@@ -402,7 +402,7 @@ impl State {
     pub fn waits_for_a_press(&self, plan: &Plan, action: ActionId) -> bool {
         plan.actions[action].alternatives.iter().any(|id| {
             let state = &self.alternatives[id];
-            let is_taps = matches!(plan.alternatives[id].trigger, Trigger::Taps(..));
+            let is_taps = matches!(plan.alternatives[id].cue, Cue::Taps(..));
             match state.stage {
                 Stage::Idle => true,
                 Stage::Open => is_taps && !state.fired && state.kept.is_none(),
