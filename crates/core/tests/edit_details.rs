@@ -252,10 +252,11 @@ fn rows_say_what_a_profile_says_and_add_what_it_lacks() {
     assert_eq!(one.text(), TEXT);
     let row =
         |map: &str, action: &str| Row { map: map.into(), action: action.into(), ..Row::default() };
-    let horn = Row { value: "switch".into(), binding: "pad.west".into(), ..row("tug", "horn") };
+    let whistle =
+        Row { value: "switch".into(), binding: "pad.west".into(), ..row("tug", "whistle") };
     assert_eq!(
-        one.take_row(&horn).map_err(|e| format!("{e:?}")),
-        Ok(Done::Added(vec!["tug.horn".into(), "tug.horn@pad#1".into()]))
+        one.take_row(&whistle).map_err(|e| format!("{e:?}")),
+        Ok(Done::Added(vec!["tug.whistle".into(), "tug.whistle@pad#1".into()]))
     );
     let changed = Row { fire: "press".into(), ..row("quay", "tie-knot") };
     assert_eq!(

@@ -14,17 +14,17 @@ const ODD: &[&str] = &[
      # How to get on.\n[map.quay.walk]\nvalue = \"plane\"\nbind.desk = [ # two hands\n  \
      \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\", # left\n  'four(key.ArrowUp, key.ArrowLeft, key.ArrowDown, key.ArrowRight)'\n]\n\
      bind.pad = \"pad.left-stick | @stick\"   # right\n\n[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n\
-     fire = \"hold 0.5s with walk\"\n\n\n# ---- the tug ----\n\n[map.tug]\nalso = [\"quay.hail\"]\n\n[map.tug.horn]\nvalue = 'switch'\n\
+     fire = \"hold 0.5s with walk\"\n\n\n# ---- the tug ----\n\n[map.tug]\nalso = [\"quay.hail\"]\n\n[map.tug.whistle]\nvalue = 'switch'\n\
      bind.pad = 'pad.south'\nyields-to = [\"quay.hail\"]\n# the end",
     // Dots, braces, no empty lines, spaces anywhere.
     "harmonym=1\nscheme.desk.devices=[\"key\",\"mouse\"]\nscheme.pad = {devices = ['pad']}\nsetting.pace = { default = 1.0, range = [0.5, 2] }\n\
      preset.stick = \"deadzone 0.1 | scale pace\"\n  [ map . quay ]\n  start = true\n  walk = { value = \"plane\", bind = { desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\", pad = [\"pad.left-stick | @stick\"] } }\n\
      \x20 hail.value = \"switch\"\n  hail.bind.desk = \"key.KeyH\"\n  hail.fire = \"hold 0.5s with walk\"\n[map.tug]\nalso = [ \"quay.hail\" ]\n\
-     [map.tug.horn]\nvalue = \"switch\"\n[map.tug.horn.bind]\npad = [\n\t\"pad.south\",\n]\n",
+     [map.tug.whistle]\nvalue = \"switch\"\n[map.tug.whistle.bind]\npad = [\n\t\"pad.south\",\n]\n",
     // Quoted keys, tables in another order, texts over several lines.
     "harmonym = 1\n[map.\"quay\".walk.bind]\n\"desk\" = '''four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)'''\n'pad' = \"pad.left-stick | @stick\"\n\
      [map.quay.walk]\nvalue = \"plane\"\nabout = \"\"\"\nGet on,\n  [map.fake]\n# no comment\nwith care\"\"\"\n\n[map.quay]\n\"start\" = true\n\
-     [map.quay.hail]\nvalue = \"switch\"\nbind = { desk = \"key.KeyH\" }\nfire = \"hold 0.5s with walk\"\n\n[map.tug.horn]\nvalue = \"switch\"\nbind.pad = \"pad.south\"\n\n\
+     [map.quay.hail]\nvalue = \"switch\"\nbind = { desk = \"key.KeyH\" }\nfire = \"hold 0.5s with walk\"\n\n[map.tug.whistle]\nvalue = \"switch\"\nbind.pad = \"pad.south\"\n\n\
      [map.tug]\nalso = [\"quay.hail\"]\n\n[preset]\nstick = \"deadzone 0.1 | scale \\u0070ace\"\n\n[setting.pace]\ndefault = 1.0\nrange = [\n  0.5,\n  2,\n]\n\n[scheme]\ndesk = { devices = [\"key\", \"mouse\"] }\npad.devices = [\"pad\"]\n",
 ];
 
@@ -124,8 +124,8 @@ fn what_is_there_and_back_is_byte_for_byte_what_it_was() {
             let twice = changed(&once, |d| d.remove(&thing.address(), false));
             assert_eq!(twice, text, "{thing:?}\n{once}");
         }
-        let once = changed(&text, |d| bind(d, "tug.horn", "key.KeyB"));
-        let twice = changed(&once, |d| d.unbind("tug.horn@desk#1"));
+        let once = changed(&text, |d| bind(d, "tug.whistle", "key.KeyB"));
+        let twice = changed(&once, |d| d.unbind("tug.whistle@desk#1"));
         assert_eq!(twice, text, "{once}");
         let once = changed(&text, |d| d.set("quay.walk.levels.down", &["0.3".to_owned()]));
         let twice = changed(&once, |d| d.remove("quay.walk.levels", false));
@@ -154,7 +154,7 @@ fn lists_grow_and_shrink_as_they_are_laid_out() {
     let less = changed(&less, |d| d.unbind("quay.walk@desk"));
     assert!(!less.contains("two hands") && less.contains("value = \"plane\"\nbind.pad"), "{less}");
     let second = &texts()[4];
-    let grown = changed(second, |d| bind(d, "tug.horn", "pad.north"));
+    let grown = changed(second, |d| bind(d, "tug.whistle", "pad.north"));
     assert!(grown.contains("pad = [\n\t\"pad.south\",\n\t\"pad.north\",\n]"), "{grown}");
     let grown = changed(second, |d| bind(d, "quay.walk", "pad.dpad"));
     assert!(grown.contains("pad = [\"pad.left-stick | @stick\", \"pad.dpad\"] } }"), "{grown}");
@@ -175,7 +175,7 @@ fn what_still_names_a_thing_keeps_it_or_goes_with_it() {
             let refused = draft(&text).remove(address, false).expect_err(address);
             let told = refused.message.matches("t:").count();
             assert_eq!(told, places, "{address}: {}", refused.message);
-            if address != "scheme.pad" || !text.contains("[map.tug.horn]\nvalue") {
+            if address != "scheme.pad" || !text.contains("[map.tug.whistle]\nvalue") {
                 changed(&text, |d| d.remove(address, true));
             }
         }
@@ -302,12 +302,12 @@ proptest! {
         for (edit, on, number) in edits {
             let mut one = draft(&text);
             let value = format!("0.{number:02}");
-            let action = ["quay.walk", "quay.hail", "tug.horn", "quay.walk", "tug.horn"][on];
+            let action = ["quay.walk", "quay.hail", "tug.whistle", "quay.walk", "tug.whistle"][on];
             let fields = vec![("value".to_owned(), Value::Text("switch".to_owned()))];
             let done = match edit {
                 0 => one.set(&format!("{action}.about"), &[format!("No. {number}")]),
                 1 => one.set(&format!("{action}.levels.down"), &[format!("0.{}", 60 + number % 30)]),
-                2 => bind(&mut one, "tug.horn", &format!("key.F{}", 1 + number % 24)),
+                2 => bind(&mut one, "tug.whistle", &format!("key.F{}", 1 + number % 24)),
                 3 => one.add_action(&format!("tug.act-{number}"), &fields).map(|_| ()),
                 4 => one.set("quay.hail.fire.hold", &[format!("{value}s")]),
                 5 => one.add(&Thing::Map(format!("map-{number}")), &Vec::new()),

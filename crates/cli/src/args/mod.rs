@@ -76,7 +76,7 @@ pub enum TestFormat {
 /// What a new profile begins with.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
 pub enum Starter {
-    /// One map with one action, and comments that say what goes where
+    /// One map with three actions, and comments that say what goes where
     Blank,
     /// The whole demo, Lantern Quay
     Quay,

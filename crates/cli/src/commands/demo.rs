@@ -66,7 +66,7 @@ const PLAYED: &[(&str, &str)] = &[
     ),
     (
         "ring-the-bell.score",
-        "Control and E ring the bell. Meanwhile E ties no knot, even when Control is let go first.",
+        "Control and T ring the bell. Meanwhile T ties no knot, even when Control is let go first.",
     ),
     ("quick-press.score", "5 ms between two frames fire all the same, seen at the next tick."),
 ];

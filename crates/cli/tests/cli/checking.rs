@@ -198,7 +198,7 @@ fn claims_layers_and_always_maps_decide_what_meets() {
     for (rest, rules) in [
         // Another solo map is never open with it.
         (
-            "[map.tug]\n[map.tug.horn]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
+            "[map.tug]\n[map.tug.whistle]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
             &["never-opens"][..],
         ),
         // A layer claims what it binds.
@@ -225,7 +225,7 @@ fn claims_layers_and_always_maps_decide_what_meets() {
             &[],
         ),
         (
-            "[map.tug]\nalso = [\"quay.hail\"]\nkind = \"layer\"\nstart = true\n[map.tug.horn]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
+            "[map.tug]\nalso = [\"quay.hail\"]\nkind = \"layer\"\nstart = true\n[map.tug.whistle]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n",
             &["double-fire"],
         ),
     ] {

@@ -14,7 +14,7 @@ bind.pad = "pad.left-stick"
 value = "axis"
 bind.desk = "pair(key.KeyA, key.KeyD)"
 fire = "press or  release"
-[map.tug.horn]
+[map.tug.whistle]
 value = "switch"
 bind.desk = "key.KeyA"
 fire = "hold 0.6s"

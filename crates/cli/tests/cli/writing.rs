@@ -17,16 +17,16 @@ const GAME: &[&str] = &[
     "harmonym add action tug.engine --value axis --about 'Ahead and astern'",
     "harmonym bind tug.engine 'pair(key.KeyS, key.KeyW)' 'pair(pad.left-trigger, pad.right-trigger)'",
     "harmonym bind engine 'touch.drag | pick y | scale -20'",
-    "harmonym add action tug.horn --value switch --fire 'repeat 0.4s'",
-    "harmonym bind horn key.KeyH pad.west touch.down",
-    "harmonym set tug.horn.fire.repeat 0.5s",
-    "harmonym set horn.fire.repeat.after 0.8s",
+    "harmonym add action tug.whistle --value switch --fire 'repeat 0.4s'",
+    "harmonym bind whistle key.KeyH pad.west touch.down",
+    "harmonym set tug.whistle.fire.repeat 0.5s",
+    "harmonym set whistle.fire.repeat.after 0.8s",
     "harmonym add setting gaze-speed --default 1 --range 0.2 4",
     "harmonym add preset eased 'ease rise=4/s'",
     "harmonym set tug.engine.shape '@eased | scale gaze-speed'",
     "harmonym add map menu --starter menu --kind layer",
     "harmonym rename setting.gaze-speed engine-power",
-    "harmonym copy tug.horn bell",
+    "harmonym copy tug.whistle bell",
     "harmonym set tug.bell@desk#1 key.KeyB",
     "harmonym unbind tug.bell@pad",
     "harmonym tidy",
@@ -53,7 +53,7 @@ bind.pad = \"pair(pad.left-trigger, pad.right-trigger)\"
 bind.slate = \"touch.drag | pick y | scale -20\"
 shape = \"@eased | scale engine-power\"
 
-[map.tug.horn]
+[map.tug.whistle]
 value = \"switch\"
 bind.desk = \"key.KeyH\"
 bind.pad = \"pad.west\"

@@ -320,7 +320,7 @@ fn the_scheme_in_use_is_that_of_the_device_used_last() {
 #[test]
 fn only_the_open_map_hears_and_a_score_may_open_another() {
     let text =
-        format!("{HEAD}{SWITCH}[map.tug.horn]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"");
+        format!("{HEAD}{SWITCH}[map.tug.whistle]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"");
     let (_, plan) = load(&text);
     let source = harmonym_core::source::Source::new("s", "start tug\nat 0.1s down key.KeyA");
     let mut findings = harmonym_core::report::Findings::new();
@@ -337,7 +337,7 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
     }
     run.finish(&mut log);
     let told = lines(&plan, &log);
-    assert!(told.iter().any(|l| l.contains("tug.horn fire")), "{told:?}");
+    assert!(told.iter().any(|l| l.contains("tug.whistle fire")), "{told:?}");
     assert!(!told.iter().any(|l| l.contains(" a ")), "{told:?}");
 }
 
