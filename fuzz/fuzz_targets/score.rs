@@ -1,6 +1,6 @@
 //! Scores for the demo.
 #![no_main]
-use harmonym_core::plan::Plan;
+use harmonym_runtime::plan::Plan;
 use libfuzzer_sys::fuzz_target;
 use std::sync::{Arc, LazyLock};
 

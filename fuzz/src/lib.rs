@@ -1,12 +1,12 @@
 //! What the fuzz targets share: whatever is written is refused at a place, or runs to its end.
 
-use harmonym_core::base::{Rate, Time};
-use harmonym_core::engine::Notice;
-use harmonym_core::plan::Plan;
-use harmonym_core::report::Findings;
-use harmonym_core::score;
-use harmonym_core::source::Source;
-use harmonym_core::take::{Input, Reader, Playing, Run, Watcher};
+use harmonym_runtime::base::{Rate, Time};
+use harmonym_runtime::engine::Notice;
+use harmonym_runtime::plan::Plan;
+use harmonym_lang::report::Findings;
+use harmonym_lab::score;
+use harmonym_lang::source::Source;
+use harmonym_lab::take::{Input, Reader, Playing, Run, Watcher};
 use std::sync::Arc;
 
 const DEMO: &str = include_str!("../../demo/harmonym.toml");
@@ -36,14 +36,14 @@ impl Watcher for Finite {
 
 /// The demo's plan.
 pub fn demo() -> Arc<Plan> {
-    let (_, plan) = harmonym_core::load(&Source::new("demo", DEMO)).expect("sound");
+    let (_, plan) = harmonym_lang::load(&Source::new("demo", DEMO)).expect("sound");
     Arc::new(plan)
 }
 
 /// Reads a profile; if it is sound, hands play on it.
 pub fn profile(text: &str) {
     let source = Source::new("harmonym.toml", text);
-    match harmonym_core::load(&source) {
+    match harmonym_lang::load(&source) {
         Ok((_, plan)) => take(HANDS, &Arc::new(plan)),
         Err(findings) => {
             assert!(!findings.is_empty());

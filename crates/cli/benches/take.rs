@@ -29,7 +29,7 @@ fn write_take(path: &Path, events: u32) {
     let mut file = std::io::BufWriter::new(File::create(path).expect("a temporary file"));
     writeln!(file, "{{\"take\":1,\"title\":\"Circles\"}}").expect("room");
     for i in 0..events {
-        let t = harmonym_core::base::Time::from_millis(u64::from(i));
+        let t = harmonym_runtime::base::Time::from_millis(u64::from(i));
         let angle = f64::from(i) / 700.0;
         let line = match i % 10 {
             0 => format!("\"control\":\"key.KeyH\",\"value\":{}", i / 10 % 2),

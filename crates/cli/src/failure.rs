@@ -1,8 +1,8 @@
 //! Why a command did not end with exit code 0.
 
-use harmonym_core::report::Finding;
-use harmonym_core::source::Source;
-use harmonym_core::take::Fault;
+use harmonym_lab::take::Fault;
+use harmonym_lang::report::Finding;
+use harmonym_lang::source::Source;
 use std::path::Path;
 
 /// Why a command did not end with exit code 0.

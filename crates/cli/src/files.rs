@@ -1,13 +1,12 @@
 //! Reading and writing files.
 
 use crate::failure::Failure;
-use crate::output::Output;
-use harmonym_core::compile::compile;
-use harmonym_core::controls::Layout;
-use harmonym_core::model::Profile;
-use harmonym_core::plan::Plan;
-use harmonym_core::report::{Finding, Rule};
-use harmonym_core::source::{Source, Span};
+use harmonym_lang::compile::compile;
+use harmonym_lang::model::Profile;
+use harmonym_lang::report::{Finding, Rule};
+use harmonym_lang::source::{Source, Span};
+use harmonym_runtime::controls::Layout;
+use harmonym_runtime::plan::Plan;
 use std::fs;
 use std::io::Write;
 use std::path::{Path, PathBuf};
@@ -35,16 +34,9 @@ impl Loaded {
     }
 }
 
-/// Reads, resolves and compiles the profile at `path`, or the nearest one.
-pub fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, Failure> {
-    let path = profile_path(path)?;
-    output.detail(&format!("reading {}", path.display()))?;
-    load(read_text(&path)?)
-}
-
 /// Resolves and compiles a profile that was read.
 pub fn load(source: Source) -> Result<Loaded, Failure> {
-    match harmonym_core::load(&source) {
+    match harmonym_lang::load(&source) {
         Ok((profile, plan)) => Ok(Loaded { source, profile, plan: Arc::new(plan) }),
         Err(findings) => Err(Failure::Findings(Box::new(source), findings)),
     }

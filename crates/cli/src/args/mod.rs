@@ -6,7 +6,7 @@ pub use write::{Add, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy};
 
 use clap::{Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;
-use harmonym_core::check::Level;
+use harmonym_lab::check::Level;
 use std::path::PathBuf;
 
 /// The heading of what every command takes.
@@ -289,7 +289,7 @@ pub struct CompareArgs {
     #[arg(long, value_name = "HZ,HZ", conflicts_with = "rate")]
     pub rates: Option<String>,
     /// Values no farther apart than this are the same
-    #[arg(long, value_name = "NUMBER", default_value_t = crate::commands::TOLERANCE)]
+    #[arg(long, value_name = "NUMBER", default_value_t = harmonym_lab::compare::TOLERANCE)]
     pub tolerance: f64,
     /// Draw both runs over each other as well: .svg or .png
     #[arg(short, long, value_name = "FILE")]

@@ -3,23 +3,22 @@
 use super::hands::Hands;
 use super::rates;
 use crate::args::CompareArgs;
+use crate::commands::load_profile;
 use crate::draw::time::{Picture, Shown};
 use crate::draw::{Form, save};
 use crate::failure::Failure;
-use crate::files::{Loaded, load, load_profile, read_text};
+use crate::files::{Loaded, load, read_text};
 use crate::output::Output;
 use crate::view::table::table;
-use harmonym_core::base::{Time, shortest};
-use harmonym_core::plan::Plan;
-use harmonym_core::profile::edit::Draft;
-use harmonym_core::source::Source;
-use harmonym_core::trace::{Change, Difference, Lanes, Mark, compare};
+use harmonym_lab::compare::{Change, Difference, compare};
+use harmonym_lab::edit::with_changes;
+use harmonym_lab::trace::{Lanes, Mark};
+use harmonym_runtime::base::{Time, shortest};
+use harmonym_runtime::plan::Plan;
 use std::path::Path;
 
 /// What two runs are called, where nothing else is said.
 pub const NAMES: [&str; 2] = ["before", "after"];
-/// Values no farther apart than this are the same, where nothing else is said.
-pub const TOLERANCE: f64 = 1e-6;
 
 pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Result<(), Failure> {
     let form = args.output.as_deref().map(|path| Form::of(path, &[Form::Svg, Form::Png]));
@@ -69,15 +68,7 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
 
 /// The same profile with some things set otherwise: `ADDRESS=VALUE`.
 pub fn changed(ours: &Loaded, changes: &[String]) -> Result<Loaded, Failure> {
-    let mut draft = Draft::new(&ours.source);
-    for change in changes {
-        let Some((address, value)) = change.split_once('=') else {
-            let help = "write --set quay.tie-knot.fire.hold=0.6s";
-            return Err(Failure::new(format!("`{change}` sets nothing"), help));
-        };
-        draft.set(address.trim(), &[value.trim().to_owned()])?;
-    }
-    load(Source::new(ours.source.name(), draft.text()))
+    load(with_changes(&ours.source, changes)?)
 }
 
 /// Tells what differs between two runs, and whether anything does.

@@ -1,14 +1,16 @@
 //! `controls`: the catalogue, searched by any word, and where each control is bound.
 
 use crate::args::Format;
+use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::{Loaded, load_profile};
+use crate::files::Loaded;
 use crate::output::Output;
 use crate::view::shown::{self, Start};
 use crate::view::table::table;
-use harmonym_core::compile::uses::{Touch, reached};
-use harmonym_core::controls::{Catalogue, Class, Entry};
-use harmonym_core::report::nearest;
+use harmonym_lang::compile::uses::{Touch, reached};
+use harmonym_lang::report::nearest;
+use harmonym_runtime::base::Class;
+use harmonym_runtime::controls::{Catalogue, Entry};
 use serde::Serialize;
 use std::path::Path;
 use std::sync::Arc;

@@ -3,15 +3,16 @@
 use super::compare::changed;
 use super::show::{Found, find};
 use crate::args::CurveArgs;
+use crate::commands::load_profile;
 use crate::draw::chart::{Panel, curves};
 use crate::draw::{Form, save};
 use crate::failure::Failure;
-use crate::files::{Loaded, load_profile};
+use crate::files::Loaded;
 use crate::output::Output;
+use crate::output::style::Ink;
 use crate::view::curve::{Named, chart, readings};
-use crate::view::style::Ink;
-use harmonym_core::base::{ActionId, Id};
-use harmonym_core::trace::Curve;
+use harmonym_lab::trace::Curve;
+use harmonym_runtime::base::{ActionId, Id};
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &CurveArgs, output: &mut Output) -> Result<(), Failure> {

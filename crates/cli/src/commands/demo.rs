@@ -1,22 +1,21 @@
 //! `demo`: Lantern Quay from start to end, with nothing set up.
 
-use super::compare;
 use super::hands::{About, Hands};
 use super::play::{Options, play_score};
 use super::render::read_score;
 use super::test::{tell, try_source};
+use super::{check, compare};
 use crate::failure::Failure;
 use crate::files::{self, write_new};
 use crate::output::Output;
+use crate::output::style::Ink;
 use crate::view::profile;
-use crate::view::style::Ink;
 use crate::view::why::told;
-use harmonym_core::base::{ActionId, Id};
-use harmonym_core::check::check;
-use harmonym_core::source::Source;
-use harmonym_core::trace::why::why;
-use harmonym_core::trace::{Lanes, opened};
-use std::collections::BTreeSet;
+use harmonym_lab::check::Review;
+use harmonym_lab::explain::why;
+use harmonym_lab::trace::Lanes;
+use harmonym_lang::source::Source;
+use harmonym_runtime::base::{ActionId, Id};
 use std::fs;
 use std::path::Path;
 
@@ -77,16 +76,9 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let text = profile::glance(&loaded.profile, output.look);
     output.write(|out| out.push_str(&text))?;
     heading(output, "2. What the checker finds", "harmonym check")?;
-    let mut open = BTreeSet::new();
-    for (name, _) in SCORES {
-        open.extend(opened(&read_score(source(name), &loaded.plan)?.1));
-    }
-    let found = match check(&loaded.profile, &open).len() {
-        0 => String::new(),
-        count => format!(", {count} findings"),
-    };
-    let counts = profile::counts(&loaded.profile);
-    output.line(&format!("{}: no faults{found} ({counts})", loaded.source.name()))?;
+    let scores = SCORES.iter().map(|(name, _)| source(name)).collect();
+    let review = Review::new(loaded.source.clone(), &loaded.profile, &loaded.plan, scores);
+    output.line(&check::summary(&loaded, &review))?;
     for (number, (name, look_at)) in PLAYED.iter().enumerate() {
         let title = format!("{}. Hands become actions", number + 3);
         // The knots are drawn in time, the others are told event by event.
@@ -105,7 +97,12 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let (_, score) = read_score(source("tie-a-knot.score"), &loaded.plan)?;
     let (ours, theirs) = (&loaded.plan, &theirs.plan);
     let runs = (&Lanes::of(ours, &score), &Lanes::of(theirs, &score));
-    compare::tell((runs.0, ours), (runs.1, theirs), (compare::TOLERANCE, compare::NAMES), output)?;
+    compare::tell(
+        (runs.0, ours),
+        (runs.1, theirs),
+        (harmonym_lab::compare::TOLERANCE, compare::NAMES),
+        output,
+    )?;
     let title = format!("{}. Why nothing came of it", PLAYED.len() + 4);
     heading(output, &title, "harmonym why tie-knot scores/ring-the-bell.score")?;
     let (_, score) = read_score(source("ring-the-bell.score"), &loaded.plan)?;

@@ -21,14 +21,15 @@ mod uses;
 mod why;
 mod write;
 
-pub use compare::TOLERANCE;
 #[cfg(test)]
 pub use demo::SCORES;
 
 use crate::args::{Args, Command};
 use crate::failure::Failure;
+use crate::files::{self, Loaded};
 use crate::output::Output;
-use harmonym_core::base::{Decimal, Time};
+use harmonym_runtime::base::{Decimal, Time};
+use std::path::Path;
 
 /// Does what was asked for.
 pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
@@ -63,6 +64,13 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
         Command::Completions { shell } => completions::run(*shell, output),
     }
+}
+
+/// Reads, resolves and compiles the profile at `path`, or the nearest one.
+fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, Failure> {
+    let path = files::profile_path(path)?;
+    output.detail(&format!("reading {}", path.display()))?;
+    files::load(files::read_text(&path)?)
 }
 
 /// A time of an option: `2.5s`, `80ms`.

@@ -6,9 +6,9 @@ use crate::failure::Failure;
 use crate::files::{PROFILE, load, write_new};
 use crate::output::Output;
 use clap::ValueEnum;
-use harmonym_core::profile::edit::{Draft, Thing};
-use harmonym_core::report::nearest;
-use harmonym_core::source::Source;
+use harmonym_lab::edit::{Draft, Thing};
+use harmonym_lang::report::nearest;
+use harmonym_lang::source::Source;
 use std::fs;
 use std::path::Path;
 

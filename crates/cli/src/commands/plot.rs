@@ -4,12 +4,12 @@ use super::hands::Hands;
 use super::play::chosen;
 use super::time;
 use crate::args::PlotArgs;
+use crate::commands::load_profile;
 use crate::draw::time::{Picture, Shown};
 use crate::draw::{Form, page, save};
 use crate::failure::Failure;
-use crate::files::load_profile;
 use crate::output::Output;
-use harmonym_core::base::Time;
+use harmonym_runtime::base::Time;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &PlotArgs, output: &mut Output) -> Result<(), Failure> {

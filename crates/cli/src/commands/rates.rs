@@ -6,15 +6,13 @@ use crate::args::PlayArgs;
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
-use crate::view::style::Ink;
+use crate::output::style::Ink;
 use crate::view::why::number;
 use comfy_table::{ContentArrangement, Table, presets};
-use harmonym_core::base::{ActionId, Id, Rate, Time};
-use harmonym_core::engine::Cause;
-use harmonym_core::plan::Plan;
-use harmonym_core::take::Playing;
-use harmonym_core::trace::{FollowsRate, Outcome, follows_rate, outcome};
-use std::path::Path;
+use harmonym_lab::survey::{AcrossRates, ByRate, FollowsRate, Outcome, RateRow, outcome};
+use harmonym_lab::take::Playing;
+use harmonym_runtime::base::{Id, Kind, Rate, Vector};
+use harmonym_runtime::plan::Plan;
 
 /// Rates as asked for: `20,60,144`.
 pub fn parse(text: &str) -> Result<Vec<Rate>, Failure> {
@@ -47,8 +45,37 @@ pub fn run(
     let title = hands.about.title.as_deref().unwrap_or("Untitled");
     let title = output.look.paint(Ink::Strong, title);
     output.line(&format!("{title}, at {} ticks a second", listed(&names)))?;
-    let compared = Compared { plan: &plan, rates: &names, runs: &runs };
-    compared.tell(&shown, &args.hands.input, output)
+    let across = AcrossRates::new(&plan, &runs, |id| shown[id.index()]);
+    if !across.rows.is_empty() {
+        let text = table(&plan, &names, &across.rows, output.look.width);
+        output.write(|out| out.push_str(&text))?;
+    }
+    let rest = if across.rows.is_empty() { "Nothing differs" } else { "Nothing else differs" };
+    output.line(&match across.same {
+        (0, _) => format!("{rest}."),
+        (events, actions) => {
+            let word = if actions == 1 { "action" } else { "actions" };
+            format!(
+                "{rest}: {events} events of {actions} {word} come at the same moments, for the \
+                 same causes."
+            )
+        }
+    })?;
+    if let Some(later) = &across.later {
+        let counts: Vec<String> = later.iter().map(usize::to_string).collect();
+        output.line(&format!(
+            "After the last input came {} events: a run ends at a tick.",
+            listed(&counts)
+        ))?;
+    }
+    for action in across.unexplained {
+        output.remark(&format!(
+            "note: {} follows the rate on {}, and nothing in it should: please report it",
+            plan.names.actions[action],
+            args.hands.input.display()
+        ))?;
+    }
+    Ok(())
 }
 
 fn listed(names: &[String]) -> String {
@@ -58,142 +85,65 @@ fn listed(names: &[String]) -> String {
     }
 }
 
-struct Compared<'a> {
-    plan: &'a Plan,
-    rates: &'a [String],
-    runs: &'a [Outcome],
+/// The table of what depends on the rate, or nothing.
+fn table(plan: &Plan, rates: &[String], rows: &[RateRow], width: usize) -> String {
+    let mut table = Table::new();
+    table
+        .load_style(presets::NOTHING)
+        .set_content_arrangement(ContentArrangement::Dynamic)
+        .set_width(u16::try_from(width).unwrap_or(100));
+    let mut head = vec!["action".to_owned(), "what".to_owned()];
+    head.extend(rates.iter().cloned());
+    head.push("why".to_owned());
+    table.set_header(head);
+    let mut before = None;
+    for row in rows {
+        let name = plan.names.actions[row.action].clone();
+        let is_next = before.replace((row.action, matches!(row.what, ByRate::Events(..))))
+            == Some((row.action, true));
+        let mut cells = Vec::new();
+        match &row.what {
+            ByRate::Events(what, counts, moved) => {
+                let reasons = row.reasons.iter().map(|one| reason(plan, *one));
+                let why = reasons.collect::<Vec<_>>().join("; ");
+                // What is one action's stands together under its name.
+                cells.push(if is_next { String::new() } else { name });
+                cells.push(match moved {
+                    true => format!("{what}, other moments"),
+                    false => format!("{what}s"),
+                });
+                cells.extend(counts.iter().map(usize::to_string));
+                cells.push(if is_next { String::new() } else { why });
+            }
+            ByRate::Sums(sums, same) => {
+                cells.extend([name, "adds up to".to_owned()]);
+                cells.extend(sums.iter().map(|sum| sum_text(*sum, plan.actions[row.action].kind)));
+                cells.push(match same {
+                    true => "the same in all: each tick takes its share".to_owned(),
+                    false => "what came after the last tick is missing".to_owned(),
+                });
+            }
+        }
+        table.add_row(cells);
+    }
+    for column in table.column_iter_mut() {
+        column.set_padding((0, 2));
+    }
+    let text = table.to_string();
+    text.lines().map(|line| format!("{}\n", line.trim_end())).collect()
 }
 
-/// One event, as it must be at every rate: when, what, and why if it is an end.
-type Told = (Time, &'static str, Option<Cause>);
+fn sum_text(sum: Vector, kind: Kind) -> String {
+    let parts = sum.shown(kind).into_iter().take(kind.components().min(3));
+    parts.map(|v| number((v * 1e3).round() / 1e3)).collect::<Vec<_>>().join(", ")
+}
 
-impl Compared<'_> {
-    fn events(&self, run: &Outcome, action: ActionId) -> Vec<Told> {
-        let own = run.events.iter().filter(|(_, of, ..)| *of == action);
-        own.map(|&(t, _, what, cause)| (t, what, cause)).collect()
-    }
-
-    fn tell(&self, shown: &[bool], file: &Path, output: &mut Output) -> Result<(), Failure> {
-        let mut table = Table::new();
-        table
-            .load_style(presets::NOTHING)
-            .set_content_arrangement(ContentArrangement::Dynamic)
-            .set_width(u16::try_from(output.look.width).unwrap_or(100));
-        let mut head = vec!["action".to_owned(), "what".to_owned()];
-        head.extend(self.rates.iter().cloned());
-        head.push("why".to_owned());
-        table.set_header(head);
-        let (mut same_events, mut same_actions, mut rows) = (0, 0, 0);
-        let mut strange = Vec::new();
-        for &action in self.plan.by_file.iter().filter(|id| shown[id.index()]) {
-            let all: Vec<Vec<Told>> =
-                self.runs.iter().map(|run| self.events(run, action)).collect();
-            let differs = all.iter().any(|one| *one != all[0]);
-            let reasons = follows_rate(self.plan, action);
-            if !differs && !all[0].is_empty() {
-                same_events += all[0].len();
-                same_actions += 1;
-            }
-            if differs && reasons.is_empty() {
-                strange.push(action);
-            }
-            if differs {
-                let why: Vec<_> = reasons.iter().map(|one| self.reason(*one)).collect();
-                self.rows(&mut table, action, &all, &why.join("; "));
-                rows += 1;
-            }
-            rows += usize::from(self.sums(&mut table, action));
-        }
-        for column in table.column_iter_mut() {
-            column.set_padding((0, 2));
-        }
-        if rows > 0 {
-            let text = table.to_string();
-            let lines = text.lines().map(|line| format!("{}\n", line.trim_end()));
-            let text: String = lines.collect();
-            output.write(|out| out.push_str(&text))?;
-        }
-        let nothing = if rows > 0 { "Nothing else differs" } else { "Nothing differs" };
-        let actions = if same_actions == 1 { "action" } else { "actions" };
-        output.line(&match same_events {
-            0 => format!("{nothing}."),
-            _ => format!(
-                "{nothing}: {same_events} events of {same_actions} {actions} come at the same \
-                 moments, for the same causes."
-            ),
-        })?;
-        if self.runs.iter().any(|run| run.later != self.runs[0].later) {
-            let counts: Vec<_> = self.runs.iter().map(|run| run.later.to_string()).collect();
-            output.line(&format!(
-                "After the last input came {} events: a run ends at a tick.",
-                listed(&counts)
-            ))?;
-        }
-        for action in strange {
-            output.remark(&format!(
-                "note: {} follows the rate on {}, and nothing in it should: please report it",
-                self.plan.names.actions[action],
-                file.display()
-            ))?;
-        }
-        Ok(())
-    }
-
-    /// How often each thing happened that did not happen equally often, or not at the same moments.
-    fn rows(&self, table: &mut Table, action: ActionId, all: &[Vec<Told>], why: &str) {
-        let mut name = self.plan.names.actions[action].clone();
-        let mut why = why.to_owned();
-        for what in ["wake", "fire", "lapse", "rest"] {
-            let of = |one: &Vec<Told>| -> Vec<Told> {
-                one.iter().copied().filter(|(_, kind, _)| *kind == what).collect()
-            };
-            let first = of(&all[0]);
-            if all.iter().all(|one| of(one) == first) {
-                continue;
-            }
-            let counts: Vec<usize> = all.iter().map(|one| of(one).len()).collect();
-            let moved = counts.iter().all(|count| *count == counts[0]);
-            let what = if moved { format!("{what}, other moments") } else { format!("{what}s") };
-            let mut row = vec![std::mem::take(&mut name), what];
-            row.extend(counts.iter().map(usize::to_string));
-            row.push(std::mem::take(&mut why));
-            table.add_row(row);
-        }
-    }
-
-    /// What values at ticks add up to, which is the same at every rate; tells whether there is any.
-    fn sums(&self, table: &mut Table, action: ActionId) -> bool {
-        let kind = self.plan.actions[action].kind;
-        let sums: Vec<String> = self
-            .runs
-            .iter()
-            .map(|run| {
-                let sum = run.tallies[action].sum;
-                let parts = sum.shown(kind).into_iter().take(kind.components().min(3));
-                parts.map(|v| number((v * 1e3).round() / 1e3)).collect::<Vec<_>>().join(", ")
-            })
-            .collect();
-        if self.runs.iter().all(|run| run.tallies[action].sum.magnitude() == 0.0) {
-            return false;
-        }
-        let why = match sums.iter().all(|sum| *sum == sums[0]) {
-            true => "the same in all: each tick takes its share",
-            false => "what came after the last tick is missing",
-        };
-        let mut row = vec![self.plan.names.actions[action].clone(), "adds up to".to_owned()];
-        row.extend(sums.iter().cloned());
-        row.push(why.to_owned());
-        table.add_row(row);
-        true
-    }
-
-    fn reason(&self, reason: FollowsRate) -> String {
-        match reason {
-            FollowsRate::While => "`while` fires at every tick".to_owned(),
-            FollowsRate::Change => "`change` compares its value at ticks".to_owned(),
-            FollowsRate::Travel => "`travel` gives its share at ticks".to_owned(),
-            FollowsRate::Movement => "movement is added up from tick to tick".to_owned(),
-            FollowsRate::Other(other) => format!("it follows {}", self.plan.names.actions[other]),
-        }
+fn reason(plan: &Plan, reason: FollowsRate) -> String {
+    match reason {
+        FollowsRate::While => "`while` fires at every tick".to_owned(),
+        FollowsRate::Change => "`change` compares its value at ticks".to_owned(),
+        FollowsRate::Travel => "`travel` gives its share at ticks".to_owned(),
+        FollowsRate::Movement => "movement is added up from tick to tick".to_owned(),
+        FollowsRate::Other(other) => format!("it follows {}", plan.names.actions[other]),
     }
 }

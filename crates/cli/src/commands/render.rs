@@ -1,13 +1,14 @@
 //! `render`: a score as a take.
 
+use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::{load_profile, read_text, write_atomically};
+use crate::files::{read_text, write_atomically};
 use crate::output::Output;
-use harmonym_core::plan::Plan;
-use harmonym_core::report::Findings;
-use harmonym_core::score::{self, Score};
-use harmonym_core::source::Source;
-use harmonym_core::take::{write_header, write_input};
+use harmonym_lab::score::{self, Score};
+use harmonym_lab::take::{write_header, write_input};
+use harmonym_lang::report::Findings;
+use harmonym_lang::source::Source;
+use harmonym_runtime::plan::Plan;
 use std::path::Path;
 
 pub fn run(

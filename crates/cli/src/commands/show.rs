@@ -1,14 +1,14 @@
 //! `show`: the profile at a glance, one map, one action.
 
 use crate::args::Format;
+use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::load_profile;
 use crate::output::Output;
 use crate::view::shown::Start;
 use crate::view::{action, profile, shown};
-use harmonym_core::base::{ActionId, MapId};
-use harmonym_core::model::Profile;
-use harmonym_core::report::nearest;
+use harmonym_lang::model::Profile;
+use harmonym_lang::report::nearest;
+use harmonym_runtime::base::{ActionId, MapId};
 use std::path::Path;
 
 pub fn run(

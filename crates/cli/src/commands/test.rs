@@ -2,26 +2,19 @@
 
 use super::render::read_score;
 use crate::args::TestFormat;
+use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::{Loaded, load_profile, read_text};
+use crate::files::{Loaded, read_text};
 use crate::output::Output;
-use crate::view::findings::write_expectation;
+use crate::output::style::Ink;
+use crate::view::findings::{self, write_expectation};
 use crate::view::lanes::{self, Style};
-use crate::view::style::Ink;
-use crate::view::tests;
-use harmonym_core::score::{Outcome, Score, try_score};
-use harmonym_core::source::Source;
-use harmonym_core::trace::Lanes;
+use crate::view::tests::{self, Tried};
+use harmonym_lab::score::try_score;
+use harmonym_lab::trace::Lanes;
+use harmonym_lang::source::Source;
 use std::fs;
 use std::path::{Path, PathBuf};
-
-/// One score that was run, or could not be.
-pub struct Tried {
-    pub path: PathBuf,
-    pub source: Source,
-    pub score: Score,
-    pub outcomes: Vec<Outcome>,
-}
 
 pub fn run(
     file: Option<&Path>,
@@ -36,7 +29,7 @@ pub fn run(
             Ok(one) => tried.push(one),
             Err(failure) => {
                 output.flush()?;
-                output.failure(&failure);
+                output.error(|out, look| findings::write_failure(out, &failure, look));
                 faulty += 1;
             }
         }

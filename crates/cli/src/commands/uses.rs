@@ -1,14 +1,15 @@
 //! `uses`: what a control reaches, by map and scheme, and what claims it.
 
 use crate::args::Format;
+use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::{Loaded, load_profile};
+use crate::files::Loaded;
 use crate::output::Output;
+use crate::output::style::Ink;
 use crate::view::shown::{self, Start};
-use crate::view::style::Ink;
 use crate::view::table::table;
-use harmonym_core::compile::uses::{Claim, Reach, Touch, reached};
-use harmonym_core::report::nearest;
+use harmonym_lang::compile::uses::{Claim, Reach, Touch, reached};
+use harmonym_lang::report::nearest;
 use serde::Serialize;
 use std::path::Path;
 

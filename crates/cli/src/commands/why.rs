@@ -4,13 +4,13 @@ use super::hands::Hands;
 use super::show::{Found, find};
 use super::time;
 use crate::args::{Format, WhyArgs};
+use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::load_profile;
 use crate::output::Output;
-use crate::view::style::{Ink, wrapped};
+use crate::output::style::{Ink, wrapped};
 use crate::view::why::{Words, json, stations, told};
-use harmonym_core::base::{BindingId, Id};
-use harmonym_core::trace::why::why;
+use harmonym_lab::explain::why;
+use harmonym_runtime::base::{BindingId, Id};
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(), Failure> {

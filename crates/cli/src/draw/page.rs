@@ -2,9 +2,9 @@
 
 use super::time::{Picture, Shown};
 use crate::failure::Failure;
-use harmonym_core::base::{Component, Kind, Time, Vector};
-use harmonym_core::plan::{ControlKind, Plan};
-use harmonym_core::trace::{ControlLane, Lane, Mark, State};
+use harmonym_lab::trace::{ControlLane, Lane, Mark, State};
+use harmonym_runtime::base::{Component, ControlKind, Kind, Time, Vector};
+use harmonym_runtime::plan::Plan;
 use minijinja::{Environment, context};
 use serde::Serialize;
 
@@ -212,9 +212,9 @@ impl Seen {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use harmonym_core::source::Source;
-    use harmonym_core::take::{Playing, Reader};
-    use harmonym_core::trace::Lanes;
+    use harmonym_lab::take::{Playing, Reader};
+    use harmonym_lab::trace::Lanes;
+    use harmonym_lang::source::Source;
     use std::sync::Arc;
 
     const PROFILE: &str = "harmonym = 1\nscheme.pad.devices = [\"pad\"]\n[map.quay]\nstart = true\n\
@@ -224,11 +224,11 @@ mod tests {
 
     /// The page of some hands, and the run in it.
     fn page(title: &str, lines: impl Iterator<Item = String>) -> (String, serde_json::Value) {
-        let (_, plan) = harmonym_core::load(&Source::new("t", PROFILE)).expect("sound");
+        let (_, plan) = harmonym_lang::load(&Source::new("t", PROFILE)).expect("sound");
         let plan = Arc::new(plan);
         let (mut reader, _) = Reader::new("{\"take\":1}", &plan).expect("a header");
         let inputs: Vec<_> = lines.filter_map(|line| reader.line(&line).expect("a line")).collect();
-        let rate = harmonym_core::base::Rate::DEFAULT;
+        let rate = harmonym_runtime::base::Rate::DEFAULT;
         let lanes = Lanes::of_inputs(&plan, Playing { start: None, rate, scheme: None }, inputs);
         let runs = [Shown { lanes: &lanes, plan: &plan }];
         let (from, to) = (Time::ZERO, lanes.end);

@@ -1,13 +1,13 @@
 //! One action's whole way from controls to events, a line a station.
 
 use super::profile::{guard_words, rule};
-use super::style::{Ink, Look};
-use harmonym_core::base::{ActionId, Component, Kind, shortest};
-use harmonym_core::controls::Reads;
-use harmonym_core::model::{
+use crate::output::style::{Ink, Look};
+use harmonym_lang::model::{
     Action, Alternative, Blend, By, Chain, Corner, Cue, Form, Head, Number, Opposed, Pick, Profile,
     Step,
 };
+use harmonym_runtime::base::{ActionId, Component, Kind, shortest};
+use harmonym_runtime::controls::Reads;
 
 /// One line of a way: a station, and what happens there.
 pub struct Station {

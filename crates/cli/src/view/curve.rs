@@ -1,9 +1,9 @@
 //! Curves in the terminal: raw values against shaped ones.
 
-use super::style::{Ink, Look};
 use super::why::number;
-use harmonym_core::base::Kind;
-use harmonym_core::trace::Curve;
+use crate::output::style::{Ink, Look};
+use harmonym_lab::trace::Curve;
+use harmonym_runtime::base::Kind;
 use ratatui::buffer::Buffer;
 use ratatui::layout::{Constraint, Rect};
 use ratatui::style::{Color, Modifier, Style};

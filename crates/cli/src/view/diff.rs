@@ -1,6 +1,6 @@
 //! What changes in a file, as a unified diff.
 
-use super::style::{Ink, Look};
+use crate::output::style::{Ink, Look};
 use similar::TextDiff;
 use std::fmt::Write as _;
 

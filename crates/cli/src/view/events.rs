@@ -1,9 +1,9 @@
 //! Events as rows for a person.
 
-use super::style::{Ink, Look, fit};
-use harmonym_core::base::{ActionId, Id, Kind, Time, Vector};
-use harmonym_core::engine::{Cause, Event, EventKind, Notice};
-use harmonym_core::plan::{Cue, Plan};
+use crate::output::style::{Ink, Look, fit};
+use harmonym_runtime::base::{ActionId, Id, Kind, Time, Vector};
+use harmonym_runtime::engine::{Cause, Event, EventKind, Notice};
+use harmonym_runtime::plan::{Cue, Plan};
 
 /// Rows about one run; fires of `while` at successive ticks become one row.
 pub struct Rows<'a> {

@@ -1,11 +1,11 @@
 //! Faults with the line they are in, the part underlined, and what to write instead.
 
-use super::style::Look;
-use crate::commands::check::Told;
 use crate::failure::Failure;
+use crate::output::style::Look;
 use annotate_snippets::{Annotation, AnnotationKind, Level, Origin, Renderer, Snippet};
-use harmonym_core::report::Finding;
-use harmonym_core::source::{Source, Span};
+use harmonym_lab::check::Diagnostic;
+use harmonym_lang::report::Finding;
+use harmonym_lang::source::{Source, Span};
 use std::fmt::Write as _;
 
 /// A line longer than this is shown around its fault only.
@@ -86,16 +86,16 @@ pub fn write_findings(out: &mut String, source: &Source, findings: &[Finding], l
 }
 
 /// Writes one thing that the checker tells.
-pub fn write_told(out: &mut String, source: &Source, told: &Told, look: Look) {
+pub fn write_diagnostic(out: &mut String, source: &Source, told: &Diagnostic, look: Look) {
     let place = source.place(told.span.start);
     let line = source.line(place.line);
     let within = |at: usize| at.clamp(line.start, line.end) - line.start;
     let span = Span::new(within(told.span.start), within(told.span.end));
     let excerpts = [(place.line, excerpt(source.slice(line), span), None)];
     let level = match told.level {
-        harmonym_core::check::Level::Error => Level::ERROR,
-        harmonym_core::check::Level::Warning => Level::WARNING,
-        harmonym_core::check::Level::Note => Level::NOTE,
+        harmonym_lab::check::Level::Error => Level::ERROR,
+        harmonym_lab::check::Level::Warning => Level::WARNING,
+        harmonym_lab::check::Level::Note => Level::NOTE,
     };
     let title = Title { level, id: Some(&told.rule), text: &told.message };
     let place = (place.line, place.column);

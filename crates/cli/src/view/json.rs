@@ -1,12 +1,12 @@
 //! JSON Lines.
 
-use crate::commands::check::Told;
-use harmonym_core::base::{Kind, Rate, Time, Vector, shortest};
-use harmonym_core::engine::{Engine, Event, EventKind, Notice};
-use harmonym_core::plan::Plan;
-use harmonym_core::report::Finding;
-use harmonym_core::source::{Source, Span};
-use harmonym_core::take::End;
+use harmonym_lab::check::Diagnostic;
+use harmonym_lab::take::End;
+use harmonym_lang::report::Finding;
+use harmonym_lang::source::{Source, Span};
+use harmonym_runtime::base::{Kind, Rate, Time, Vector, shortest};
+use harmonym_runtime::engine::{Engine, Event, EventKind, Notice};
+use harmonym_runtime::plan::Plan;
 use std::fmt::Write;
 
 /// Lines about one run. Every line is written to memory, which does not fail.
@@ -84,7 +84,7 @@ impl Lines<'_> {
         out: &mut String,
         engine: &Engine,
         t: Time,
-        shown: impl Fn(harmonym_core::base::ActionId) -> bool,
+        shown: impl Fn(harmonym_runtime::base::ActionId) -> bool,
     ) {
         let mut before = "{";
         let in_order = self.plan.by_file.iter().copied();
@@ -133,7 +133,7 @@ pub fn write_finding(out: &mut String, source: &Source, finding: &Finding) {
 }
 
 /// One thing that the checker tells, as a line.
-pub fn write_told(out: &mut String, source: &Source, told: &Told) {
+pub fn write_diagnostic(out: &mut String, source: &Source, told: &Diagnostic) {
     let _ = write!(out, "{{\"rule\":\"{}\",\"level\":\"{}\"", told.rule, told.level.word());
     if let Some(address) = &told.address {
         let _ = write!(out, ",\"address\":{}", quoted(address));

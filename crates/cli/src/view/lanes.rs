@@ -1,10 +1,10 @@
 //! Time lanes: one row an action, a ruler above, values as small curves below their row.
 
-use super::style::{Ink, Look, fit};
-use harmonym_core::base::{ActionId, Time};
-use harmonym_core::engine::Cause;
-use harmonym_core::plan::Plan;
-use harmonym_core::trace::{Lane, Lanes, Mark, State};
+use crate::output::style::{Ink, Look, fit};
+use harmonym_lab::trace::{Lane, Lanes, Mark, State};
+use harmonym_runtime::base::{ActionId, Time};
+use harmonym_runtime::engine::Cause;
+use harmonym_runtime::plan::Plan;
 
 /// The signs of a lane, the heights of a curve from 0 up.
 struct Signs {

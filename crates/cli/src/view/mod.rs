@@ -10,7 +10,6 @@ pub mod lanes;
 pub mod profile;
 pub mod sarif;
 pub mod shown;
-pub mod style;
 pub mod summary;
 pub mod sweep;
 pub mod table;

@@ -1,9 +1,9 @@
 //! The profile at a glance, and one map as a table.
 
-use super::style::{Ink, Look, wrapped};
 use super::table::table;
-use harmonym_core::base::{ActionId, Id, MapId, MapKind};
-use harmonym_core::model::{Action, Cue, Guard, Map, Named, Profile};
+use crate::output::style::{Ink, Look, wrapped};
+use harmonym_lang::model::{Action, Cue, Guard, Map, Named, Profile};
+use harmonym_runtime::base::{ActionId, Id, MapId, MapKind};
 
 /// A setting or fact in a line.
 fn named_words(named: &Named) -> String {

@@ -1,9 +1,8 @@
 //! SARIF 2.1.0 (OASIS): findings for code hosts and editors.
 
-use crate::commands::check::{Gathered, Told};
-use harmonym_core::check::{Level, RULES};
-use harmonym_core::report::Finding;
-use harmonym_core::source::{Source, Span};
+use harmonym_lab::check::{Diagnostic, Level, RULES, Review};
+use harmonym_lang::report::Finding;
+use harmonym_lang::source::{Source, Span};
 use serde_sarif::sarif::{
     ArtifactLocation, Location, Message, MultiformatMessageString, PhysicalLocation, Region,
     ReportingConfiguration, ReportingDescriptor, Result as SarifResult, ResultLevel, Run, Sarif,
@@ -12,8 +11,8 @@ use serde_sarif::sarif::{
 use std::collections::BTreeMap;
 
 /// What was found in a profile and its scores.
-pub fn of_told(gathered: &Gathered) -> String {
-    let results = gathered.told.iter().map(|told| of_one(gathered.source(told), told));
+pub fn of_review(review: &Review) -> String {
+    let results = review.diagnostics.iter().map(|one| of_one(review.source(one), one));
     log(results.collect())
 }
 
@@ -26,7 +25,7 @@ pub fn of_faults(source: &Source, faults: &[Finding]) -> String {
     log(results.collect())
 }
 
-fn of_one(source: &Source, told: &Told) -> SarifResult {
+fn of_one(source: &Source, told: &Diagnostic) -> SarifResult {
     let what = told.address.as_deref().unwrap_or(&told.message);
     let texts = (told.message.as_str(), told.help.as_str());
     result(source, &told.rule, told.level, texts, told.span, what)

@@ -1,10 +1,10 @@
 //! What came of each action in a run, counted.
 
-use super::style::{Ink, Look, wrapped};
 use super::table::table;
-use harmonym_core::base::{ActionId, Id, MapId, MapKind, Time};
-use harmonym_core::engine::{Cause, Event, EventKind};
-use harmonym_core::plan::{Map, Plan};
+use crate::output::style::{Ink, Look, wrapped};
+use harmonym_runtime::base::{ActionId, Id, MapId, MapKind, Time};
+use harmonym_runtime::engine::{Cause, Event, EventKind};
+use harmonym_runtime::plan::{Map, Plan};
 use std::collections::BTreeMap;
 
 /// Counts of each action; as long as the profile, not as the run.

@@ -1,29 +1,24 @@
 //! What came of many values of one number.
 
 use super::shown::{Start, line};
-use super::style::{Ink, Look};
 use super::table::table;
 use super::why::number;
-use harmonym_core::engine::Cause;
-use harmonym_core::trace::Tally;
+use crate::output::style::{Ink, Look};
+use harmonym_lab::survey::{Swept, Tally};
+use harmonym_runtime::engine::Cause;
+use harmonym_runtime::plan::Plan;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
 /// How wide a bar is at most.
 const BAR: usize = 20;
 
-/// One action, with a tally for each value.
-pub struct Swept<'a> {
-    pub name: &'a str,
-    pub tallies: Vec<Tally>,
-}
-
 /// A table for each action; each value with whether it is the present one.
 pub fn text(
-    address: &str,
-    files: &str,
+    plan: &Plan,
+    (address, files): (&str, &str),
     values: &[(String, bool)],
-    swept: &[Swept<'_>],
+    swept: &[Swept],
     look: Look,
 ) -> String {
     let (Some((first, _)), Some((last, _))) = (values.first(), values.last()) else {
@@ -51,7 +46,7 @@ pub fn text(
         });
         let heads = ["  value", "fires", "", "lapses", "ends"];
         let rows = table(look, heads, rows.collect());
-        let name = look.paint(Ink::Strong, one.name);
+        let name = look.paint(Ink::Strong, &plan.names.actions[one.action]);
         text.push_str(&format!("\n{name}\n{rows}"));
     }
     if values.iter().any(|(_, is_present)| *is_present) && !swept.is_empty() {
@@ -83,14 +78,20 @@ struct ValueLine<'a> {
 }
 
 /// The same as JSON Lines.
-pub fn json(out: &mut String, address: &str, values: &[(String, bool)], swept: &[Swept<'_>]) {
+pub fn json(
+    out: &mut String,
+    plan: &Plan,
+    address: &str,
+    values: &[(String, bool)],
+    swept: &[Swept],
+) {
     line(out, &Start::new("sweep", Some(address)));
     for one in swept {
         for ((value, present), tally) in values.iter().zip(&one.tallies) {
             let word = |(cause, count): (&Cause, &usize)| (cause.word(), *count);
             let causes = tally.causes.iter().map(word).collect();
             let Tally { wakes, fires, lapses, .. } = *tally;
-            let (action, present) = (one.name, *present);
+            let (action, present) = (plan.names.actions[one.action].as_str(), *present);
             let kind = "value";
             let row = ValueLine { kind, value, present, action, wakes, fires, lapses, causes };
             line(out, &row);

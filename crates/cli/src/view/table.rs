@@ -1,6 +1,6 @@
 //! Tables without lines: columns parted by space.
 
-use super::style::{Ink, Look};
+use crate::output::style::{Ink, Look};
 use comfy_table::{ContentArrangement, Table, presets};
 
 /// Rows under headings, as wide as the terminal at most.

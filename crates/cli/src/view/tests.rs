@@ -1,8 +1,17 @@
 //! What came of expectations, for programs.
 
-use crate::commands::test::Tried;
-use harmonym_core::score::{Expectation, Outcome};
+use harmonym_lab::score::{Expectation, Outcome, Score};
+use harmonym_lang::source::Source;
 use std::fmt::Write;
+use std::path::PathBuf;
+
+/// One score that was run, or could not be.
+pub struct Tried {
+    pub path: PathBuf,
+    pub source: Source,
+    pub score: Score,
+    pub outcomes: Vec<Outcome>,
+}
 
 /// Every expectation with its score and outcome.
 fn all(tried: &[Tried]) -> impl Iterator<Item = (&Tried, &Expectation, &Outcome)> {

@@ -17,7 +17,7 @@ fn the_demo_is_clean_and_every_rule_is_explained() {
     let folder = Folder::with_demo();
     let out = harmonym(&folder, "harmonym check --fail-on note").expect_done();
     assert_eq!(out, "harmonym.toml: no faults (5 maps, 25 actions, 54 bindings)\n");
-    for rule in harmonym_core::check::RULES {
+    for rule in harmonym_lab::check::RULES {
         let page =
             harmonym(&folder, &format!("harmonym check --explain {}", rule.name)).expect_done();
         assert!(page.starts_with(&format!("{} ({})\n", rule.name, rule.level.word())), "{page}");

@@ -1,5 +1,6 @@
 //! The built program, driven on files in a temporary folder.
 
+mod arrows;
 mod checking;
 mod commands;
 mod faults;

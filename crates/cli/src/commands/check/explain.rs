@@ -2,9 +2,9 @@
 
 use crate::failure::Failure;
 use crate::output::Output;
-use crate::view::style::{Ink, wrapped};
-use harmonym_core::check::{RULES, Rule};
-use harmonym_core::report::nearest;
+use crate::output::style::{Ink, wrapped};
+use harmonym_lab::check::{RULES, Rule};
+use harmonym_lang::report::nearest;
 
 /// A rule's name with its two profiles.
 macro_rules! example {

@@ -7,14 +7,12 @@ mod watch;
 use super::write::Desk;
 use crate::args::{CheckArgs, CheckFormat};
 use crate::failure::Failure;
+use crate::files::Loaded;
 use crate::output::Output;
 use crate::view::{findings, json, profile, sarif};
 use gather::gather;
-use harmonym_core::check::{Level, Mend};
-use std::collections::BTreeSet;
+use harmonym_lab::check::{self, Level, Review};
 use std::path::Path;
-
-pub use gather::{Gathered, Told};
 
 pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
     if let Some(rule) = &args.explain {
@@ -27,7 +25,7 @@ pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result
         mend(file, args, output)?;
     }
     match gather(file, output) {
-        Ok(gathered) => tell(&gathered, args, output),
+        Ok((loaded, review)) => tell(&loaded, &review, args, output),
         Err(Failure::Findings(source, all)) => match args.format {
             CheckFormat::Text => Err(Failure::Findings(source, all)),
             format => {
@@ -49,63 +47,51 @@ pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result
     }
 }
 
-fn tell(gathered: &Gathered, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
+fn tell(
+    loaded: &Loaded,
+    review: &Review,
+    args: &CheckArgs,
+    output: &mut Output,
+) -> Result<(), Failure> {
+    let all = &review.diagnostics;
     match args.format {
         CheckFormat::Json => output.write(|out| {
-            gathered
-                .told
-                .iter()
-                .for_each(|told| json::write_told(out, gathered.source(told), told));
+            all.iter().for_each(|one| json::write_diagnostic(out, review.source(one), one));
         })?,
-        CheckFormat::Sarif => output.line(&sarif::of_told(gathered))?,
+        CheckFormat::Sarif => output.line(&sarif::of_review(review))?,
         CheckFormat::Text => {
             let look = output.look;
-            for told in &gathered.told {
-                output.write(|out| findings::write_told(out, gathered.source(told), told, look))?;
+            for one in all {
+                output.write(|out| {
+                    findings::write_diagnostic(out, review.source(one), one, look);
+                })?;
             }
-            output.line(&summary(gathered))?;
+            output.line(&summary(loaded, review))?;
         }
     }
-    let fails = gathered.told.iter().any(|told| told.level >= args.fail_on.level());
+    let fails = all.iter().any(|one| one.level >= args.fail_on.level());
     if fails { Err(Failure::FellShort) } else { Ok(()) }
 }
 
 /// What was found, in a line.
-fn summary(gathered: &Gathered) -> String {
-    let of = |level: Level| gathered.told.iter().filter(|told| told.level == level).count();
+pub fn summary(loaded: &Loaded, review: &Review) -> String {
     let words = [(Level::Error, "error"), (Level::Warning, "warning"), (Level::Note, "note")];
-    let counts = words.iter().filter(|(level, _)| of(*level) > 0).map(|(level, word)| {
-        let count = of(*level);
-        format!("{count} {word}{}", if count == 1 { "" } else { "s" })
-    });
+    let counts = words.map(|(level, word)| (review.count(level), word));
+    let counts = counts
+        .iter()
+        .filter(|(count, _)| *count > 0)
+        .map(|(count, word)| format!("{count} {word}{}", if *count == 1 { "" } else { "s" }));
     let found: Vec<String> = std::iter::once("no faults".to_owned()).chain(counts).collect();
-    let counts = profile::counts(&gathered.loaded.profile);
-    format!("{}: {} ({counts})", gathered.loaded.source.name(), found.join(", "))
+    let counts = profile::counts(&loaded.profile);
+    format!("{}: {} ({counts})", loaded.source.name(), found.join(", "))
 }
 
-/// Mends one thing after the other, each time checking anew, and writes the outcome.
+/// Mends what can be mended safely, and writes the outcome.
 fn mend(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
-    const MOST: usize = 500;
     let mut desk = Desk::open(file, output)?;
-    let mut tried: BTreeSet<String> = BTreeSet::new();
-    let mut mended = 0;
-    for _ in 0..MOST {
-        let gathered = gather::of_text(desk.path(), desk.draft.text(), output)?;
-        let next = gathered.told.iter().find(|told| {
-            !told.mend.is_empty() && !tried.contains(&format!("{}{}", told.rule, told.message))
-        });
-        let Some(told) = next else { break };
-        tried.insert(format!("{}{}", told.rule, told.message));
-        let mut draft = desk.draft.clone();
-        let done = told.mend.iter().all(|change| match change {
-            Mend::Set(address, value) => draft.set(address, std::slice::from_ref(value)).is_ok(),
-            Mend::Remove(address) => draft.remove(address, false).is_ok(),
-        });
-        if done && gather::of_text(desk.path(), draft.text(), output).is_ok() {
-            desk.draft = draft;
-            mended += 1;
-        }
-    }
+    let scores = gather::score_texts(desk.path(), output)?;
+    let name = desk.path().display().to_string();
+    let mended = check::mend(&mut desk.draft, &name, &scores);
     if mended == 0 {
         return output.remark("there is nothing that can be mended safely");
     }

@@ -5,6 +5,7 @@ use crate::failure::Failure;
 use crate::files::profile_path;
 use crate::output::Output;
 use crate::view::findings;
+use harmonym_lab::check::Diagnostic;
 use notify::{RecursiveMode, Watcher};
 use std::collections::BTreeSet;
 use std::io::{self, IsTerminal};
@@ -64,31 +65,31 @@ fn once(
     if before.is_some() && io::stdout().is_terminal() {
         output.write(|out| out.push_str("\u{1b}[2J\u{1b}[H"))?;
     }
-    let gathered = match gather(file, output) {
+    let (loaded, review) = match gather(file, output) {
         Ok(gathered) => gathered,
         Err(failure) => {
             output.flush()?;
-            output.failure(&failure);
+            output.error(|out, look| findings::write_failure(out, &failure, look));
             return Ok(BTreeSet::new());
         }
     };
-    let key = |told: &super::Told| format!("{} {:?} {}", told.rule, told.address, told.message);
-    let now: BTreeSet<String> = gathered.told.iter().map(key).collect();
+    let key = |told: &Diagnostic| format!("{} {:?} {}", told.rule, told.address, told.message);
+    let now: BTreeSet<String> = review.diagnostics.iter().map(key).collect();
     let look = output.look;
-    let is_new = |told: &super::Told| before.is_none_or(|before| !before.contains(&key(told)));
-    for told in gathered.told.iter().filter(|told| is_new(told)) {
-        output.write(|out| findings::write_told(out, gathered.source(told), told, look))?;
+    let is_new = |told: &Diagnostic| before.is_none_or(|before| !before.contains(&key(told)));
+    for told in review.diagnostics.iter().filter(|told| is_new(told)) {
+        output.write(|out| findings::write_diagnostic(out, review.source(told), told, look))?;
     }
-    for told in gathered.told.iter().filter(|told| !is_new(told)) {
-        let place = gathered.source(told).place(told.span.start);
-        let name = gathered.source(told).name();
+    for told in review.diagnostics.iter().filter(|told| !is_new(told)) {
+        let place = review.source(told).place(told.span.start);
+        let name = review.source(told).name();
         output.line(&format!("still: {name}:{}: {} ({})", place.line, told.message, told.rule))?;
     }
     let gone = before.map_or(0, |before| before.iter().filter(|one| !now.contains(*one)).count());
-    let new = gathered.told.iter().filter(|told| is_new(told)).count();
+    let new = review.diagnostics.iter().filter(|told| is_new(told)).count();
     let line = match before {
-        None => super::summary(&gathered),
-        Some(_) => format!("{}; {new} new, {gone} gone", super::summary(&gathered)),
+        None => super::summary(&loaded, &review),
+        Some(_) => format!("{}; {new} new, {gone} gone", super::summary(&loaded, &review)),
     };
     output.line(&line)?;
     Ok(now)

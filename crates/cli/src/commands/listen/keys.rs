@@ -4,7 +4,7 @@ use crossterm::event::{
     Event, KeyCode, KeyEvent, KeyEventKind, KeyEventState, KeyModifiers, MediaKeyCode,
     ModifierKeyCode, MouseButton, MouseEventKind,
 };
-use harmonym_core::controls::{Catalogue, Layout};
+use harmonym_runtime::controls::{Catalogue, Layout};
 
 /// What an event is to somebody who waits for a press.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -145,7 +145,7 @@ fn code(key: &KeyEvent, layout: Layout) -> Option<String> {
         KeyCode::Char(c) => {
             let control = Catalogue::built_in().key_of(c.to_lowercase().next()?, layout)?;
             let name =
-                &Catalogue::built_in().reported()[harmonym_core::base::Id::index(control)].name;
+                &Catalogue::built_in().reported()[harmonym_runtime::base::Id::index(control)].name;
             return name.strip_prefix("key.").map(str::to_owned);
         }
         KeyCode::F(n) => return (1..=24).contains(&n).then(|| format!("F{n}")),

@@ -5,16 +5,16 @@ mod keys;
 use super::time;
 use super::write::Desk;
 use crate::args::{Dry, Listen};
+use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::load_profile;
 use crate::output::Output;
 use crossterm::event::{
     self, DisableMouseCapture, EnableMouseCapture, Event, KeyCode, KeyEventKind,
     KeyboardEnhancementFlags, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
 };
 use crossterm::{execute, terminal};
-use harmonym_core::base::Kind;
-use harmonym_core::controls::{Catalogue, Layout};
+use harmonym_runtime::base::Kind;
+use harmonym_runtime::controls::{Catalogue, Layout};
 use keys::{Ear, Heard};
 use std::io::{self, IsTerminal};
 use std::path::Path;

@@ -5,7 +5,7 @@ use crate::args::{Add, Dry};
 use crate::commands::new::map_of;
 use crate::failure::Failure;
 use crate::output::Output;
-use harmonym_core::profile::edit::{Draft, Fields, Thing, Value};
+use harmonym_lab::edit::{Draft, Fields, Thing, Value};
 use std::path::Path;
 
 /// The fields that were said.

@@ -5,8 +5,8 @@ use crate::failure::Failure;
 use crate::files::{self, Held};
 use crate::output::Output;
 use crate::view::diff;
-use harmonym_core::profile::edit::Draft;
-use harmonym_core::source::{Source, Span};
+use harmonym_lab::edit::Draft;
+use harmonym_lang::source::{Source, Span};
 use std::path::{Path, PathBuf};
 
 /// A profile under change, with the other files that change with it.

@@ -11,7 +11,7 @@ use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
 use crate::failure::Failure;
 use crate::files::read_text;
 use crate::output::Output;
-use harmonym_core::profile::edit::{Address, BindError, Refused, Thing, renamed_in_score};
+use harmonym_lab::edit::{Address, BindError, Refused, Thing, renamed_in_score};
 use std::fs;
 use std::path::{Path, PathBuf};
 

@@ -1,7 +1,7 @@
 //! Values in time as curves; of what falls into one pixel the least and the greatest stay.
 
 use super::ruler::Ruler;
-use harmonym_core::base::Time;
+use harmonym_runtime::base::Time;
 
 /// Where values are.
 #[derive(Clone, Copy, Debug)]

@@ -1,8 +1,8 @@
 //! One action's lane: bars, marks and labels.
 
 use super::{Anchor, Done, Pen, Shade, Stage, text_width};
-use harmonym_core::base::Time;
-use harmonym_core::trace::{Lane, Mark, State};
+use harmonym_lab::trace::{Lane, Mark, State};
+use harmonym_runtime::base::Time;
 
 /// Marks nearer than this are one.
 const APART: f64 = 7.0;

@@ -10,9 +10,9 @@ mod tests;
 
 use super::Canvas;
 use super::pen::{Anchor, Pen, Shade, fit, text_width};
-use harmonym_core::base::{ActionId, Id, Time};
-use harmonym_core::plan::Plan;
-use harmonym_core::trace::{Lane, Lanes};
+use harmonym_lab::trace::{Lane, Lanes};
+use harmonym_runtime::base::{ActionId, Id, Time};
+use harmonym_runtime::plan::Plan;
 use plotters::drawing::IntoDrawingArea;
 use row::{Row, rows};
 use ruler::Ruler;

@@ -3,9 +3,9 @@
 use super::curve::{self, Scale};
 use super::{Done, MARGIN, Picture, Shown, Stage, lane, scale_ends};
 use crate::draw::pen::{Anchor, Pen, Shade, fit, text_width};
-use harmonym_core::base::{Component, Kind, Time, Vector};
-use harmonym_core::plan::{ControlKind, Plan};
-use harmonym_core::trace::{ControlLane, Lane};
+use harmonym_lab::trace::{ControlLane, Lane};
+use harmonym_runtime::base::{Component, ControlKind, Kind, Time, Vector};
+use harmonym_runtime::plan::Plan;
 
 /// The sizes of names: of actions, of the map above them, of everything else.
 const NAME: f64 = 11.5;

@@ -1,7 +1,7 @@
 //! Time from left to right.
 
 use super::{Anchor, Done, Pen, Shade};
-use harmonym_core::base::Time;
+use harmonym_runtime::base::Time;
 
 /// The steps of a ruler over a minute, in seconds.
 const LONG_STEPS: [f64; 8] = [60.0, 120.0, 300.0, 600.0, 1200.0, 1800.0, 3600.0, 7200.0];

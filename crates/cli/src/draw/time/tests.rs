@@ -2,18 +2,18 @@
 
 use super::super::glyphs::{self, Weight};
 use super::*;
-use harmonym_core::base::Rate;
-use harmonym_core::report::Findings;
-use harmonym_core::score;
-use harmonym_core::source::Source;
-use harmonym_core::take::Playing;
+use harmonym_lab::score;
+use harmonym_lab::take::Playing;
+use harmonym_lang::report::Findings;
+use harmonym_lang::source::Source;
+use harmonym_runtime::base::Rate;
 use std::fmt::Write as _;
 use std::sync::Arc;
 
 const DEMO: &str = include_str!("../../../../../demo/harmonym.toml");
 
 fn load(text: &str) -> Arc<Plan> {
-    let loaded = harmonym_core::load(&Source::new("t", text));
+    let loaded = harmonym_lang::load(&Source::new("t", text));
     Arc::new(loaded.unwrap_or_else(|faults| panic!("{faults:#?}")).1)
 }
 

@@ -10,11 +10,11 @@ pub use sentence::{Words, number};
 pub use stations::{Station, stations};
 
 use super::shown::{Start, line};
-use super::style::{Ink, Look};
 use super::table::table;
-use harmonym_core::base::{ActionId, Time};
-use harmonym_core::plan::Plan;
-use harmonym_core::trace::why::{Miss, Standing, Story, Tale};
+use crate::output::style::{Ink, Look};
+use harmonym_lab::explain::{Miss, Standing, Story, Tale};
+use harmonym_runtime::base::{ActionId, Time};
+use harmonym_runtime::plan::Plan;
 use serde::Serialize;
 use serde_json::value::RawValue;
 

@@ -1,9 +1,9 @@
 //! Reasons as sentences, with by how much.
 
-use harmonym_core::base::{ActionId, AlternativeId, BindingId, OpId, Time};
-use harmonym_core::engine::Cause;
-use harmonym_core::plan::{Blend, Guard, Plan};
-use harmonym_core::trace::why::{Awaits, Blocked, Ending, Miss, Moment, Standing, Story, Tale};
+use harmonym_lab::explain::{Awaits, Blocked, Ending, Miss, Moment, Standing, Story, Tale};
+use harmonym_runtime::base::{ActionId, AlternativeId, BindingId, Blend, OpId, Time};
+use harmonym_runtime::engine::Cause;
+use harmonym_runtime::plan::{Guard, Plan};
 
 /// What words need: the names.
 #[derive(Clone, Copy)]

@@ -1,11 +1,11 @@
 //! Every station of an action at a moment, a line each.
 
 use super::sentence::{Words, number, seconds};
-use crate::view::style::{Ink, Look, fit};
-use harmonym_core::base::{BindingId, Component, Kind, OpId, ReadId, Vector};
-use harmonym_core::engine::{Level, Stage};
-use harmonym_core::plan::{Action, Blend, Code, Guard, Plan};
-use harmonym_core::trace::why::{Blocked, Gave, StationsAt};
+use crate::output::style::{Ink, Look, fit};
+use harmonym_lab::explain::{Blocked, Gave, StationsAt};
+use harmonym_runtime::base::{BindingId, Blend, Component, Kind, OpId, ReadId, Vector};
+use harmonym_runtime::engine::{Level, Stage};
+use harmonym_runtime::plan::{Action, Code, Guard, Plan};
 use serde::Serialize;
 
 /// The column of values begins here.

@@ -1,16 +1,16 @@
 //! Every reason has a sentence, with its numbers and by how much.
 
 use super::*;
-use harmonym_core::base::BindingId;
-use harmonym_core::engine::Cause;
-use harmonym_core::plan::{Code, Guard};
-use harmonym_core::source::Source;
-use harmonym_core::trace::why::{Awaits, Blocked, Ending, Standing};
+use harmonym_lab::explain::{Awaits, Blocked, Ending, Standing};
+use harmonym_lang::source::Source;
+use harmonym_runtime::base::BindingId;
+use harmonym_runtime::engine::Cause;
+use harmonym_runtime::plan::{Code, Guard};
 
 const DEMO: &str = include_str!("../../../../../demo/harmonym.toml");
 
 fn plan() -> Plan {
-    harmonym_core::load(&Source::new("t", DEMO)).expect("a sound profile").1
+    harmonym_lang::load(&Source::new("t", DEMO)).expect("a sound profile").1
 }
 
 fn ms(time: u64) -> Time {

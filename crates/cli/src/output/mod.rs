@@ -1,0 +1,154 @@
+//! Where output goes: data to stdout, remarks, faults and progress to stderr.
+
+pub mod style;
+
+use crate::args::Color;
+use crate::failure::Failure;
+use anstream::AutoStream;
+use indicatif::{ProgressBar, ProgressStyle};
+use std::io::{self, IsTerminal, Write};
+use std::time::{Duration, Instant};
+use style::Look;
+
+/// Written out whenever so much has gathered.
+const CHUNK: usize = 32 * 1024;
+/// Work that takes longer than this shows a progress bar.
+const LONG: Duration = Duration::from_millis(400);
+
+pub struct Output {
+    /// How stdout looks.
+    pub look: Look,
+    /// The columns of the terminal, 100 without one.
+    pub columns: usize,
+    stderr: Look,
+    quiet: bool,
+    verbose: bool,
+    pending: String,
+    progress: Option<Progress>,
+}
+
+/// A bar that appears only when the work turns out long.
+struct Progress {
+    bar: ProgressBar,
+    since: Instant,
+    shown: bool,
+}
+
+impl Output {
+    pub fn new(color: Color, quiet: bool, verbose: bool) -> Self {
+        let choice = match color {
+            Color::Auto => None,
+            Color::Always => Some(true),
+            Color::Never => Some(false),
+        };
+        let is_colored = |auto: anstream::ColorChoice| {
+            choice.unwrap_or(!matches!(auto, anstream::ColorChoice::Never))
+        };
+        let width = terminal_size::terminal_size().map_or(100, |(width, _)| usize::from(width.0));
+        let look = |auto| Look { color: is_colored(auto), width: width.clamp(40, 100) };
+        Self {
+            look: look(AutoStream::choice(&io::stdout())),
+            columns: width.max(40),
+            stderr: look(AutoStream::choice(&io::stderr())),
+            quiet,
+            verbose,
+            pending: String::new(),
+            progress: None,
+        }
+    }
+
+    /// A line of data.
+    pub fn line(&mut self, text: &str) -> Result<(), Failure> {
+        self.write(|pending| {
+            pending.push_str(text.trim_end());
+            pending.push('\n');
+        })
+    }
+
+    /// Data, written by `write`.
+    pub fn write(&mut self, write: impl FnOnce(&mut String)) -> Result<(), Failure> {
+        write(&mut self.pending);
+        if self.pending.len() >= CHUNK { self.flush() } else { Ok(()) }
+    }
+
+    /// Hands over all data that has gathered.
+    pub fn flush(&mut self) -> Result<(), Failure> {
+        let write = || {
+            let mut stdout = io::stdout().lock();
+            stdout.write_all(self.pending.as_bytes()).and_then(|()| stdout.flush())
+        };
+        let written = match self.progress.as_ref().filter(|p| p.shown && io::stdout().is_terminal())
+        {
+            Some(progress) => progress.bar.suspend(write),
+            None => write(),
+        };
+        self.pending.clear();
+        written.map_err(|error| match error.kind() {
+            io::ErrorKind::BrokenPipe => Failure::ClosedPipe,
+            _ => Failure::new(format!("cannot write the output: {error}"), "see where it goes"),
+        })
+    }
+
+    /// A remark beside the data.
+    pub fn remark(&mut self, text: &str) -> Result<(), Failure> {
+        if !self.quiet {
+            // What was printed before it is seen before it.
+            self.flush()?;
+            let _ = writeln!(io::stderr(), "{text}");
+        }
+        Ok(())
+    }
+
+    /// A remark that only `--verbose` shows.
+    pub fn detail(&mut self, text: &str) -> Result<(), Failure> {
+        if self.verbose { self.remark(text) } else { Ok(()) }
+    }
+
+    /// What is told of faults, written by `write` as stderr looks.
+    pub fn error(&mut self, write: impl FnOnce(&mut String, Look)) {
+        let mut text = String::new();
+        write(&mut text, self.stderr);
+        let _ = io::stderr().lock().write_all(text.as_bytes());
+    }
+
+    /// Begins to read so many bytes.
+    pub fn begin(&mut self, length: u64) {
+        self.begin_as(length, "{wide_bar} {binary_bytes} of {binary_total_bytes}, {eta} left");
+    }
+
+    /// Begins so many runs.
+    pub fn begin_runs(&mut self, count: u64) {
+        self.begin_as(count, "{wide_bar} {pos} of {len} runs, {eta} left");
+    }
+
+    fn begin_as(&mut self, length: u64, form: &str) {
+        if self.quiet || !io::stderr().is_terminal() {
+            return;
+        }
+        let bar = ProgressBar::hidden();
+        bar.set_length(length);
+        if let Ok(style) = ProgressStyle::with_template(form) {
+            bar.set_style(style.progress_chars("━╾─"));
+        }
+        self.progress = Some(Progress { bar, since: Instant::now(), shown: false });
+    }
+
+    /// Tells that so many steps are done.
+    pub fn advance(&mut self, done: u64) {
+        let Some(progress) = &mut self.progress else { return };
+        if !progress.shown && progress.since.elapsed() > LONG {
+            progress.shown = true;
+            progress.bar.set_draw_target(indicatif::ProgressDrawTarget::stderr());
+        }
+        if progress.shown {
+            progress.bar.set_position(done);
+        }
+    }
+
+    /// Ends the work that was begun.
+    pub fn end(&mut self) {
+        if let Some(progress) = self.progress.take() {
+            progress.bar.finish_and_clear();
+        }
+    }
+}

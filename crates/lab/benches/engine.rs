@@ -1,0 +1,189 @@
+//! The engine against the same twenty actions written by hand; its cost as a profile grows; and
+//! how long compiling takes. All in one run, told as ratios.
+//! `cargo bench -p harmonym-lab --bench engine`
+
+mod by_hand;
+mod profiles;
+
+use by_hand::ByHand;
+use harmonym_lang::profile;
+use harmonym_lang::report::Findings;
+use harmonym_lang::source::Source;
+use harmonym_runtime::base::{Contact, ControlId, Rate, Time, Vector};
+use harmonym_runtime::controls::{Catalogue, Layout};
+use harmonym_runtime::engine::{Engine, EpisodeState, Notice};
+use harmonym_runtime::plan::Plan;
+use std::hint::black_box;
+use std::sync::Arc;
+use std::time::{Duration, Instant};
+
+/// A raw report.
+#[allow(missing_docs, reason = "as they say")]
+pub struct Report {
+    pub t: Time,
+    pub control: ControlId,
+    pub value: Vector,
+}
+
+const ROUNDS: usize = 5;
+
+/// The shortest of a few rounds.
+fn time(mut work: impl FnMut()) -> Duration {
+    let mut round = || {
+        let start = Instant::now();
+        work();
+        start.elapsed()
+    };
+    (0..ROUNDS).map(|_| round()).min().unwrap_or_default()
+}
+
+/// A thousand reports a second: sticks that circle, a trigger, and keys that go down and up.
+fn hands(seconds: u64) -> Vec<Report> {
+    let catalogue = Catalogue::built_in();
+    let id = |name: &str| catalogue.reported_id(name).expect("a control");
+    let keys: Vec<ControlId> =
+        profiles::KEYS.iter().map(|name| id(&format!("key.{name}"))).collect();
+    let (left, right) = (id("pad.left-stick"), id("pad.right-stick"));
+    let (trigger, south) = (id("pad.right-trigger"), id("pad.south"));
+    let mut down = vec![false; keys.len()];
+    let mut seed = 1_u64;
+    let reports = (0..seconds * 1000).map(|i| {
+        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+        let angle = i as f64 / 700.0;
+        let round = |v: f64| (v * 1000.0).round() / 1000.0;
+        let circle = Vector::new(round(angle.cos()), round(angle.sin()));
+        let (control, value) = match i % 10 {
+            0 | 5 => {
+                let key = (seed >> 33) as usize % keys.len();
+                down[key] = !down[key];
+                (keys[key], Vector::axis(f64::from(u8::from(down[key]))))
+            }
+            1 => (trigger, Vector::axis(round(angle.sin().abs()))),
+            2 => (south, Vector::axis(f64::from(u8::from(i / 10 % 40 < 7)))),
+            3 | 6 | 8 => (right, circle),
+            _ => (left, circle),
+        };
+        Report { t: Time::from_nanos(i * 1_000_000), control, value }
+    });
+    reports.collect()
+}
+
+/// Plays reports at 60 ticks a second; a reader looks at every action at each tick.
+fn play(engine: &mut Engine, reports: &[Report], look: bool) -> u64 {
+    engine.reset();
+    let mut fires = 0;
+    let mut tell = |notice: Notice| {
+        black_box(&notice);
+    };
+    engine.start(None, &mut tell);
+    let (mut tick, mut at) = (1, Rate::DEFAULT.tick(1));
+    for report in reports {
+        while at < report.t {
+            engine.tick(at, &mut tell);
+            tick += 1;
+            at = Rate::DEFAULT.tick(tick);
+            if look {
+                for action in engine.plan().actions.ids() {
+                    let read = engine.read(action);
+                    fires += u64::from(read.fired) + u64::from(read.state == EpisodeState::Live);
+                }
+            }
+        }
+        engine.report(report.t, Contact::first(report.control), report.value, &mut tell);
+    }
+    fires
+}
+
+fn play_by_hand(reports: &[Report]) -> u64 {
+    let mut game = ByHand::new();
+    let mut fires = 0;
+    let (mut tick, mut at) = (1, Rate::DEFAULT.tick(1));
+    for report in reports {
+        while at < report.t {
+            fires += black_box(game.tick(at));
+            tick += 1;
+            at = Rate::DEFAULT.tick(tick);
+        }
+        game.report(report);
+    }
+    fires
+}
+
+fn plan(text: &str) -> Arc<Plan> {
+    let source = Source::new("bench", text);
+    Arc::new(harmonym_lang::load(&source).map_err(|all| format!("{all:?}")).expect("sound").1)
+}
+
+fn ratio(a: Duration, b: Duration) -> f64 {
+    a.as_secs_f64() / b.as_secs_f64()
+}
+
+fn against_hand_written_code(seconds: u64) {
+    let reports = hands(seconds);
+    let mut engine = Engine::new(plan(&profiles::twenty()));
+    let by_hand = time(|| {
+        black_box(play_by_hand(&reports));
+    });
+    let with_looks = time(|| {
+        black_box(play(&mut engine, &reports, true));
+    });
+    let without = time(|| {
+        black_box(play(&mut engine, &reports, false));
+    });
+    println!(
+        "{} reports, twenty actions: {:.2} times hand-written code, {:.2} without the \
+         reading of every action at every tick",
+        reports.len(),
+        ratio(with_looks, by_hand),
+        ratio(without, by_hand)
+    );
+}
+
+fn scale() {
+    let reports = hands(120);
+    let mut first = None;
+    for count in [20, 200, 2_000, 20_000] {
+        let mut engine = Engine::new(plan(&profiles::many(count)));
+        let own = time(|| {
+            black_box(play(&mut engine, &reports, false));
+        });
+        let first = *first.get_or_insert(own);
+        println!("{count} actions: {:.2} times the time an event takes with 20", ratio(own, first));
+    }
+}
+
+fn compiling() {
+    let text = profiles::many(5_000);
+    let parsed = time(|| {
+        black_box(text.parse::<toml_edit::DocumentMut>().expect("TOML"));
+    });
+    let whole = time(|| {
+        black_box(plan(&text));
+    });
+    let read = time(|| {
+        let source = Source::new("bench", text.as_str());
+        black_box(profile::read(&source, &mut Findings::new()));
+    });
+    let (model, _) = harmonym_lang::load(&Source::new("bench", text.as_str())).expect("sound");
+    let compiled = time(|| {
+        black_box(harmonym_lang::compile::compile(&model, Layout::default()));
+    });
+    println!(
+        "5000 actions, {} bytes: reading, resolving and compiling {:.2} times toml_edit's parse \
+         (reading alone {:.2}, compiling alone {:.2})",
+        text.len(),
+        ratio(whole, parsed),
+        ratio(read, parsed),
+        ratio(compiled, parsed)
+    );
+}
+
+fn main() {
+    // With a number, only so many seconds of hands, for a look at where the time goes.
+    if let Some(seconds) = std::env::args().find_map(|arg| arg.parse().ok()) {
+        return against_hand_written_code(seconds);
+    }
+    against_hand_written_code(3600);
+    scale();
+    compiling();
+}

@@ -1,0 +1,330 @@
+//! What the rules share: every use of every control, ranges, and which maps meet.
+
+use super::flow::Flow;
+use super::interval::{Interval, Range};
+use super::rules::{Pair, each_pair};
+use harmonym_lang::model::{Action, Binding, Chain, Cue, Form, Head, Number, Profile, Step};
+use harmonym_runtime::base::{
+    ActionId, ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table,
+};
+use harmonym_runtime::controls::{Layout, Reads};
+use std::cell::{OnceCell, RefCell};
+use std::collections::{BTreeSet, HashMap};
+
+/// One control in one binding.
+#[derive(Clone, Debug)]
+pub struct Use {
+    /// The action.
+    pub action: ActionId,
+    /// The binding, by its place among the action's.
+    pub binding: usize,
+    /// The control as written.
+    pub name: String,
+    /// What it is.
+    pub kind: ControlKind,
+    /// What it touches: controls with half-axes.
+    pub parts: Vec<(ControlId, u8)>,
+    /// On which device only.
+    pub device: Option<u8>,
+    /// The controls that are held with it, sorted.
+    pub holders: Vec<String>,
+    /// Whether it is only held while another is worked.
+    pub holds: bool,
+}
+
+/// What the rules share.
+pub struct Context<'a> {
+    /// The profile.
+    pub profile: &'a Profile,
+    /// The maps that scores open.
+    pub opened: &'a BTreeSet<MapId>,
+    /// Every use, in the order of the file.
+    pub uses: Vec<Use>,
+    /// The uses of each control by the actions that live in a map.
+    by_control: HashMap<(ControlId, MapId), Vec<usize>>,
+    /// Where the uses of each binding begin and end.
+    by_binding: HashMap<(ActionId, usize), (usize, usize)>,
+    /// The maps that can be open with each.
+    meets: Table<MapId, Vec<MapId>>,
+    /// Which half-axes of its controls each use feels, as far as that was asked for.
+    felt: RefCell<HashMap<(usize, ControlId), u8>>,
+    pairs: OnceCell<Vec<Pair>>,
+    /// The maps each action lives in.
+    pub maps_of: Table<ActionId, Vec<MapId>>,
+    /// What each action can give, all schemes together.
+    pub ranges: Table<ActionId, Range>,
+}
+
+impl<'a> Context<'a> {
+    /// Looks a profile through.
+    pub fn new(profile: &'a Profile, opened: &'a BTreeSet<MapId>) -> Self {
+        let mut maps_of: Vec<Vec<MapId>> = profile.actions.iter().map(|a| vec![a.map]).collect();
+        for (id, map) in profile.maps.entries() {
+            map.also.iter().for_each(|action| maps_of[action.index()].push(id));
+        }
+        let mut flow = Flow::any(profile);
+        let ranges: Vec<Range> =
+            profile.actions.ids().map(|id| flow.action(id, &|_| true)).collect();
+        let mut uses = Vec::new();
+        for (id, action) in profile.actions.entries() {
+            for (index, binding) in action.bindings.iter().enumerate() {
+                let mut walk = Walk { profile, action: id, binding: index, uses: &mut uses };
+                walk.chain(&binding.chain, &[], false);
+            }
+        }
+        let mut by_control: HashMap<(ControlId, MapId), Vec<usize>> = HashMap::new();
+        let mut by_binding: HashMap<(ActionId, usize), (usize, usize)> = HashMap::new();
+        for (index, one) in uses.iter().enumerate() {
+            for (control, _) in &one.parts {
+                for &map in &maps_of[one.action.index()] {
+                    by_control.entry((*control, map)).or_default().push(index);
+                }
+            }
+            let (_, end) = by_binding.entry((one.action, one.binding)).or_insert((index, index));
+            *end = index + 1;
+        }
+        let solo = |map: MapId| profile.maps[map].kind == MapKind::Solo;
+        let meets = |a: MapId| {
+            profile.maps.ids().filter(|&b| a == b || !(solo(a) && solo(b))).collect::<Vec<_>>()
+        };
+        let meets: Vec<Vec<MapId>> = profile.maps.ids().map(meets).collect();
+        let (maps_of, ranges) = (maps_of.into(), ranges.into());
+        let (meets, felt, pairs) = (meets.into(), RefCell::default(), OnceCell::new());
+        Self { profile, opened, uses, by_control, by_binding, meets, felt, pairs, maps_of, ranges }
+    }
+
+    /// Every two actions that a control reaches at once.
+    pub fn pairs(&self) -> &[Pair] {
+        self.pairs.get_or_init(|| each_pair(self))
+    }
+
+    /// Which half-axes of a control a use feels, as bits.
+    pub fn feels(&self, index: usize, control: ControlId) -> u8 {
+        if let Some(&known) = self.felt.borrow().get(&(index, control)) {
+            return known;
+        }
+        let one = &self.uses[index];
+        let mut bits = 0;
+        for bit in 0..4 {
+            let mut parts = [Interval::ZERO; 3];
+            parts[bit / 2] = Interval::only(if bit % 2 == 0 { 1.0 } else { -1.0 });
+            let touched = vec![(control, Range::of(parts))];
+            if self.probe(one.action, one.binding, touched).length.most > 0.0 {
+                bits |= 1 << bit;
+            }
+        }
+        self.felt.borrow_mut().insert((index, control), bits);
+        bits
+    }
+
+    /// The uses that share a control with one, later in the file, by actions whose maps can be
+    /// open with its own.
+    pub fn later_meeting(&self, index: usize) -> Vec<usize> {
+        let one = &self.uses[index];
+        let mut all: Vec<usize> = Vec::new();
+        for (control, _) in &one.parts {
+            for map in self.maps_of[one.action].iter().flat_map(|&map| &self.meets[map]) {
+                let list = self.by_control.get(&(*control, *map)).map_or(&[][..], Vec::as_slice);
+                let later = list.partition_point(|&other| other <= index);
+                all.extend(&list[later..]);
+            }
+        }
+        all.sort_unstable();
+        all.dedup();
+        all.retain(|&other| one.meets(&self.uses[other]));
+        all
+    }
+
+    /// The uses of one binding.
+    pub fn uses_of(&self, action: ActionId, binding: usize) -> impl Iterator<Item = &Use> {
+        let (start, end) = self.by_binding.get(&(action, binding)).copied().unwrap_or_default();
+        self.uses[start..end].iter()
+    }
+
+    /// Whether two maps can be open at once.
+    pub fn meet(&self, a: MapId, b: MapId) -> bool {
+        let solo = |map: MapId| self.profile.maps[map].kind == MapKind::Solo;
+        a == b || !(solo(a) && solo(b))
+    }
+
+    /// Whether map `upper` can lie above `lower` when both are open.
+    pub fn can_lie_above(&self, upper: MapId, lower: MapId) -> bool {
+        let of = |id: MapId| (self.profile.maps[id].rank, self.profile.maps[id].kind, id);
+        MapKind::can_lie_above(of(upper), of(lower))
+    }
+
+    /// Whether two actions can live at once with neither claiming from the other.
+    pub fn share(&self, a: ActionId, b: ActionId) -> bool {
+        let claims = |id: ActionId| self.profile.actions[id].claim;
+        self.maps_of[a].iter().any(|&of_a| {
+            self.maps_of[b].iter().any(|&of_b| {
+                of_a == of_b
+                    || (self.can_lie_above(of_a, of_b) && !claims(a))
+                    || (self.can_lie_above(of_b, of_a) && !claims(b))
+            })
+        })
+    }
+
+    /// Whether two actions can live at once at all.
+    pub fn live_together(&self, a: ActionId, b: ActionId) -> bool {
+        let of_b = &self.maps_of[b];
+        self.maps_of[a].iter().any(|&a| of_b.iter().any(|&b| self.meet(a, b)))
+    }
+
+    /// What an action's bindings of one scheme give, those of all schemes among them.
+    pub fn in_scheme(&self, id: ActionId, scheme: SchemeId) -> Range {
+        let counts = |binding: &Binding| binding.scheme.is_none_or(|own| own == scheme);
+        Flow::any(self.profile).action(id, &counts)
+    }
+
+    /// The value when only some controls are touched and only one binding counts.
+    pub fn probe(&self, id: ActionId, binding: usize, touched: Vec<(ControlId, Range)>) -> Range {
+        let number = &raw const self.profile.actions[id].bindings[binding];
+        let counts = |one: &Binding| std::ptr::eq(one, number);
+        Flow::only(self.profile, touched).action(id, &counts)
+    }
+
+    /// A number as it is at first.
+    pub fn at_first(&self, number: Number) -> f64 {
+        match number {
+            Number::Fixed(value) => value,
+            Number::Named { named, least, most } => {
+                let named = &self.profile.named[named];
+                (named.default * named.factor).clamp(least, most)
+            }
+        }
+    }
+
+    /// The actions in file order with their kinds.
+    pub fn actions(&self) -> impl Iterator<Item = (ActionId, &'a Action)> {
+        self.profile.actions.entries()
+    }
+
+    /// Whether an action follows others.
+    pub fn is_sequence(action: &Action) -> bool {
+        matches!(action.fire.first().map(|one| &one.cue), Some(Cue::Sequence { .. }))
+    }
+}
+
+impl Use {
+    /// Whether both touch something in common.
+    pub fn meets(&self, other: &Self) -> bool {
+        let same_device =
+            self.device.is_none() || other.device.is_none() || self.device == other.device;
+        same_device
+            && self.parts.iter().any(|(control, halves)| {
+                other.parts.iter().any(|(c, h)| c == control && halves & h != 0)
+            })
+    }
+}
+
+struct Walk<'w, 'a> {
+    profile: &'a Profile,
+    action: ActionId,
+    binding: usize,
+    uses: &'w mut Vec<Use>,
+}
+
+impl Walk<'_, '_> {
+    fn chain(&mut self, chain: &Chain, holders: &[String], holds: bool) {
+        match &chain.head {
+            Head::Control { name, kind, reads, device, .. } => {
+                let parts = self.parts(*reads);
+                let (action, binding, kind) = (self.action, self.binding, *kind);
+                let (name, holders) = (name.clone(), holders.to_vec());
+                let device = *device;
+                let one = Use { action, binding, name, kind, parts, device, holders, holds };
+                self.uses.push(one);
+            }
+            Head::Action { .. } => {}
+            Head::Pair(pair) => {
+                [&pair.neg, &pair.pos].iter().for_each(|part| self.chain(part, holders, holds));
+            }
+            Head::Four(four) => {
+                let parts = [&four.y.pos, &four.x.neg, &four.y.neg, &four.x.pos];
+                parts.iter().for_each(|part| self.chain(part, holders, holds));
+            }
+            Head::Join(parts) | Head::Any(parts) => {
+                parts.iter().for_each(|part| self.chain(part, holders, holds));
+            }
+            Head::Sum(parts) => {
+                let Some((last, first)) = parts.split_last() else { return };
+                let mut all = holders.to_vec();
+                for part in first {
+                    self.chain(part, holders, true);
+                    part.for_each_head(&mut |head| {
+                        if let Head::Control { name, .. } = head {
+                            all.push(name.clone());
+                        }
+                    });
+                }
+                all.sort();
+                self.chain(last, &all, holds);
+            }
+            Head::Group(inner) => self.chain(inner, holders, holds),
+        }
+    }
+
+    /// What is touched, own controls that stand for it among that.
+    fn parts(&self, reads: Reads) -> Vec<(ControlId, u8)> {
+        let catalogue = &self.profile.catalogue;
+        let mut parts = catalogue.touched(reads, Layout::default());
+        let stand_ins = catalogue.reported().iter().enumerate().filter_map(|(index, own)| {
+            let standard = own.stands_for?;
+            let (_, halves) = parts.iter().find(|(control, _)| *control == standard)?;
+            Some((ControlId::new(index), *halves))
+        });
+        let stand_ins: Vec<(ControlId, u8)> = stand_ins.collect();
+        parts.extend(stand_ins);
+        parts
+    }
+}
+
+/// Every step of a binding, its parts' own ones first, in the order of the file.
+pub fn all_steps(chain: &Chain) -> Vec<&Step> {
+    let mut steps: Vec<&Step> = match &chain.head {
+        Head::Control { .. } | Head::Action { .. } => Vec::new(),
+        Head::Pair(pair) => [&pair.neg, &pair.pos].into_iter().flat_map(all_steps).collect(),
+        Head::Four(four) => [&four.y.pos, &four.x.neg, &four.y.neg, &four.x.pos]
+            .into_iter()
+            .flat_map(all_steps)
+            .collect(),
+        Head::Join(parts) | Head::Any(parts) | Head::Sum(parts) => {
+            parts.iter().flat_map(all_steps).collect()
+        }
+        Head::Group(inner) => all_steps(inner),
+    };
+    steps.extend(&chain.steps);
+    steps
+}
+
+/// The word that a step begins with.
+pub fn step_word(form: &Form) -> &'static str {
+    match form {
+        Form::Flip(_) => "flip",
+        Form::Not => "not",
+        Form::Toggle => "toggle",
+        Form::SwitchAt { .. } => "switch-at",
+        Form::Scale(_) => "scale",
+        Form::Deadzone { .. } => "deadzone",
+        Form::Curve(_) | Form::Points(_) => "curve",
+        Form::Cap(_) => "cap",
+        Form::Clamp(..) => "clamp",
+        Form::Unit => "unit",
+        Form::Remap(_) => "remap",
+        Form::Onto(..) => "onto",
+        Form::Pick(_) => "pick",
+        Form::Order(_) => "order",
+        Form::Rotate(..) => "rotate",
+        Form::Ways { .. } => "ways",
+        Form::Notch(_) => "notch",
+        Form::Ease { .. } => "ease",
+        Form::Smooth(_) => "smooth",
+        Form::Travel => "travel",
+    }
+}
+
+/// Whether a kind has directions.
+pub fn has_directions(kind: Kind) -> bool {
+    matches!(kind, Kind::Axis | Kind::Plane | Kind::Space)
+}

@@ -1,0 +1,30 @@
+//! `every-tick`: a switch that fires at every tick while it is held.
+
+use crate::check::{Context, Level, Mend, Place, Remark, Rule};
+use harmonym_lang::model::Cue;
+use harmonym_runtime::base::Kind;
+
+pub(super) const RULE: Rule = Rule {
+    name: "every-tick",
+    level: Level::Note,
+    finds: "A switch that fires at every tick while it is held.",
+    why: "Game code that answers each fire answers sixty times a second.",
+    find,
+};
+
+fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
+    for (id, action) in context.actions().filter(|(_, action)| action.kind == Kind::Switch) {
+        let Some(one) = action.fire.iter().find(|one| one.cue == Cue::While) else {
+            continue;
+        };
+        let address = context.profile.address(id);
+        let message = format!("{address} fires at every tick while it is held");
+        let help =
+            "`fire = \"press\"` fires once; if every tick is meant, `waive = [\"every-tick\"]`";
+        let mut remark = Place::key(context.profile, id, "fire").at("while").tell(message, help);
+        if action.fire.len() == 1 && one.guards.is_empty() {
+            remark.mend = vec![Mend::Set(format!("{address}.fire"), "press".to_owned())];
+        }
+        found.push(remark);
+    }
+}

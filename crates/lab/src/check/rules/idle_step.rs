@@ -1,0 +1,120 @@
+//! `idle-step`: a step that changes nothing.
+
+use crate::check::context::step_word;
+use crate::check::{Context, Flow, Level, Mend, Place, Range, Remark, Rule};
+use harmonym_lang::model::{By, Form, Number, Step};
+use harmonym_runtime::base::{Kind, shortest};
+
+pub(super) const RULE: Rule = Rule {
+    name: "idle-step",
+    level: Level::Note,
+    finds: "A step that changes nothing.",
+    why: "It reads as if it did something, and somebody will tune it for an hour.",
+    find,
+};
+
+fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
+    for (id, action) in context.actions() {
+        let mut flow = Flow::any(context.profile);
+        for (index, binding) in action.bindings.iter().enumerate() {
+            let head = harmonym_lang::model::Chain { steps: Vec::new(), ..binding.chain.clone() };
+            let range = flow.chain(&head);
+            let place = Place::binding(context.profile, id, index);
+            let kind = binding.chain.head.kind();
+            if let Some((step, why)) = idle(&flow, &binding.chain.steps, range, kind) {
+                let address = context.profile.binding_address(id, binding);
+                found.push(tell(place, step, &why, &binding.text, address));
+            }
+        }
+        let range = flow.blended(action, &|_| true);
+        if let Some((step, why)) = idle(&flow, &action.shape, range, action.kind) {
+            let place = Place::key(context.profile, id, "shape");
+            let address = format!("{}.shape", context.profile.address(id));
+            let text = action.shape_text.clone().unwrap_or_default();
+            found.push(tell(place, step, &why, &text, address));
+        }
+    }
+}
+
+fn tell(place: Place, step: &Step, why: &str, text: &str, address: String) -> Remark {
+    let word = step_word(&step.form);
+    let mut remark = place
+        .at(word)
+        .tell(format!("`{word}` changes nothing: {why}"), format!("take `{word}` out"));
+    // Written in one way only, it can be taken out without a doubt.
+    let parts: Vec<&str> = text.split(" | ").collect();
+    let of_word = |part: &&str| part.split(' ').next() == Some(word);
+    if parts.iter().filter(|part| of_word(part)).count() == 1 {
+        let kept: Vec<&str> = parts.into_iter().filter(|part| !of_word(part)).collect();
+        remark.mend = vec![match kept.is_empty() {
+            true => Mend::Remove(address),
+            false => Mend::Set(address, kept.join(" | ")),
+        }];
+    }
+    remark
+}
+
+/// The first step that changes nothing, and why.
+fn idle<'s>(
+    flow: &Flow<'_>,
+    steps: &'s [Step],
+    range: Range,
+    kind: Kind,
+) -> Option<(&'s Step, String)> {
+    let (mut range, mut kind) = (range, kind);
+    for (i, step) in steps.iter().enumerate() {
+        let before = i.checked_sub(1).map(|i| &steps[i]);
+        if let Some(why) = changes_nothing(flow, before, step, range, kind) {
+            return Some((step, why));
+        }
+        (range, kind) = flow.steps(std::slice::from_ref(step), range, kind);
+    }
+    None
+}
+
+fn changes_nothing(
+    flow: &Flow<'_>,
+    before: Option<&Step>,
+    step: &Step,
+    range: Range,
+    kind: Kind,
+) -> Option<String> {
+    let is = |number: &Number, value: f64| *number == Number::Fixed(value);
+    let reach = || shortest((range.length.most * 1e6).round() / 1e6);
+    match &step.form {
+        Form::Scale(factors) if factors.iter().all(|k| is(k, 1.0)) => {
+            Some("once as much is as much".to_owned())
+        }
+        Form::Curve(power) if is(power, 1.0) => {
+            Some("to the power of 1 all stays as it is".to_owned())
+        }
+        Form::Rotate(angle, _) if is(angle, 0.0) => Some("it turns by nothing".to_owned()),
+        Form::Deadzone { low, full, by }
+            if is(low, 0.0)
+                && is(full, 1.0)
+                && kind.components() == 1 | usize::from(*by == By::Length)
+                && range.length.most <= 1.0 =>
+        {
+            Some("it leaves nothing out and is full at 1".to_owned())
+        }
+        Form::Cap(limit) if flow.number(*limit).least >= range.length.most => {
+            Some(format!("the value gets to {} at most", reach()))
+        }
+        Form::Clamp(least, most) => {
+            let (least, most) = (flow.number(*least).most, flow.number(*most).least);
+            let inside = |part: &crate::check::Interval| least <= part.least && part.most <= most;
+            let all = range.parts.iter().take(kind.components()).all(inside);
+            all.then(|| "the value lies within both ends anyway".to_owned())
+        }
+        Form::Flip(turned) => {
+            let twice = before
+                .is_some_and(|b| b.form == Form::Flip(*turned) && b.conditions == step.conditions);
+            twice.then(|| "turned twice, the sign is what it was".to_owned())
+        }
+        Form::Order(order) => {
+            let same = order.iter().enumerate().all(|(i, component)| i == *component as usize);
+            same.then(|| "the components stand in this order".to_owned())
+        }
+        _ => None,
+    }
+}

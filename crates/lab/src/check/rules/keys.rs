@@ -1,0 +1,171 @@
+//! Which way single controls push an action.
+
+use crate::check::{Context, Interval, Range};
+use harmonym_lang::model::{Action, Chain, Head};
+use harmonym_runtime::base::{ActionId, ControlId, ControlKind, Id};
+
+/// A control, and what it makes of an action by itself.
+pub struct KeyPush {
+    pub binding: usize,
+    pub control: String,
+    /// The binding as written.
+    pub text: String,
+    pub push: [f64; 3],
+}
+
+/// What a touch gives when it is exactly known.
+fn exact(range: Range) -> [f64; 3] {
+    range.parts.map(|part| if part.least == part.most { part.most } else { 0.0 })
+}
+
+fn press(control: ControlId) -> (ControlId, Range) {
+    (control, Range::axis(Interval::only(1.0)))
+}
+
+/// The bindings that are a single button with steps, each with its push.
+pub fn lone_keys(context: &Context<'_>, id: ActionId, action: &Action) -> Vec<KeyPush> {
+    fn is_single(chain: &Chain) -> bool {
+        match &chain.head {
+            Head::Control { kind, .. } => *kind == ControlKind::Button,
+            Head::Group(inner) => is_single(inner),
+            _ => false,
+        }
+    }
+    let single = action.bindings.iter().enumerate().filter(|(_, one)| is_single(&one.chain));
+    single
+        .filter_map(|(binding, one)| {
+            let used = context.uses_of(id, binding).next()?;
+            let (control, _) = *used.parts.first()?;
+            let push = exact(context.probe(id, binding, vec![press(control)]));
+            Some(KeyPush { binding, control: used.name.clone(), text: one.text.clone(), push })
+        })
+        .collect()
+}
+
+/// A motion of a hand or finger.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Motion {
+    Up,
+    Right,
+}
+
+/// Controls that move with the hand, and keys that lie as the directions they stand for.
+const UP: &[&str] = &["key.KeyW", "key.ArrowUp", "pad.dpad.up"];
+const RIGHT: &[&str] = &["key.KeyD", "key.ArrowRight", "pad.dpad.right"];
+
+/// What each binding makes of a motion: one entry a binding that feels it.
+pub fn pushes(
+    context: &Context<'_>,
+    id: ActionId,
+    action: &Action,
+    motion: Motion,
+) -> Vec<KeyPush> {
+    let catalogue = &context.profile.catalogue;
+    let mut all = Vec::new();
+    for (binding, one) in action.bindings.iter().enumerate() {
+        let mut touched = Vec::new();
+        let mut name = None;
+        for used in context.uses_of(id, binding).filter(|used| !used.holds) {
+            let Some(&(control, _)) = used.parts.first() else { continue };
+            let reported = &catalogue.reported()[control.index()];
+            let unit =
+                |x: f64, y: f64| Range::of([Interval::only(x), Interval::only(y), Interval::ZERO]);
+            let range = match (reported.kind, reported.name.as_str(), motion) {
+                (ControlKind::Stick, _, Motion::Up) => unit(0.0, 1.0),
+                (ControlKind::Stick, _, Motion::Right) => unit(1.0, 0.0),
+                // Counts run down as the hand sees the screen.
+                (_, "mouse.move" | "touch.drag", Motion::Up) => unit(0.0, -1.0),
+                (_, "mouse.move" | "touch.drag", Motion::Right) => unit(1.0, 0.0),
+                (_, known, Motion::Up) if UP.contains(&known) => Range::axis(Interval::only(1.0)),
+                (_, known, Motion::Right) if RIGHT.contains(&known) => {
+                    Range::axis(Interval::only(1.0))
+                }
+                _ => continue,
+            };
+            touched.push((control, range));
+            name.get_or_insert_with(|| used.name.clone());
+        }
+        // The whole cross is bound as one.
+        if one.text.contains("pad.dpad") && touched.is_empty() {
+            let known = if motion == Motion::Up { "pad.dpad.up" } else { "pad.dpad.right" };
+            touched.extend(catalogue.reported_id(known).map(press));
+            name = Some("pad.dpad".to_owned());
+        }
+        let Some(control) = name else { continue };
+        let push = exact(context.probe(id, binding, touched));
+        if push != [0.0; 3] {
+            all.push(KeyPush { binding, control, text: one.text.clone(), push });
+        }
+    }
+    all
+}
+
+/// Controls that are touched at once.
+pub type Touches = Vec<(ControlId, Range)>;
+
+/// Single touches of a binding: each button and lever at its full, each stick along each axis;
+/// those of actions that it reads among them.
+pub fn leaves(context: &Context<'_>, id: ActionId, binding: usize) -> Vec<Touches> {
+    let mut all = Vec::new();
+    match gather(context, id, binding, &mut all) {
+        true => all,
+        false => Vec::new(),
+    }
+}
+
+/// Adds the touches of a binding; tells whether all of it can be touched so.
+fn gather(context: &Context<'_>, id: ActionId, binding: usize, all: &mut Vec<Touches>) -> bool {
+    let reported = context.profile.catalogue.reported();
+    for used in context.uses_of(id, binding).filter(|used| !used.holds) {
+        for (control, _) in used.parts.iter().take(4) {
+            let along = |x: f64, y: f64| {
+                let range = Range::of([Interval::only(x), Interval::only(y), Interval::ZERO]);
+                vec![(*control, range)]
+            };
+            let touches = match reported[control.index()].kind {
+                ControlKind::Button | ControlKind::Lever => vec![vec![press(*control)]],
+                ControlKind::Axis => {
+                    [1.0, -1.0].map(|v| vec![(*control, Range::axis(Interval::only(v)))]).to_vec()
+                }
+                ControlKind::Stick => {
+                    vec![along(1.0, 0.0), along(0.0, 1.0), along(-1.0, 0.0), along(0.0, -1.0)]
+                }
+                _ => return false,
+            };
+            for touch in touches {
+                if !all.contains(&touch) {
+                    all.push(touch);
+                }
+            }
+        }
+    }
+    let mut read = Vec::new();
+    context.profile.actions[id].bindings[binding].chain.for_each_head(&mut |head| {
+        if let Head::Action { action, .. } = head {
+            read.push(*action);
+        }
+    });
+    read.into_iter().all(|other| {
+        let bindings = 0..context.profile.actions[other].bindings.len();
+        bindings.into_iter().all(|index| gather(context, other, index, all))
+    })
+}
+
+/// Two touches at once: a stick goes no farther than its rim.
+pub fn together(
+    one: &[(ControlId, Range)],
+    other: &[(ControlId, Range)],
+) -> Vec<(ControlId, Range)> {
+    let mut both = one.to_vec();
+    for (control, range) in other {
+        match both.iter_mut().find(|(known, _)| known == control) {
+            Some((_, known)) => {
+                let sum = known.plus(*range).parts.map(|part| part.most);
+                let length = sum.iter().map(|v| v * v).sum::<f64>().sqrt().max(1.0);
+                *known = Range::of(sum.map(|v| Interval::only(v / length)));
+            }
+            None => both.push((*control, *range)),
+        }
+    }
+    both
+}

@@ -1,0 +1,51 @@
+//! `lone-keys`: keys bound one by one to the axes of a plane, of which only one gets through.
+
+use super::keys::{KeyPush, lone_keys};
+use crate::check::{Context, Level, Place, Remark, Rule};
+use harmonym_runtime::base::{Blend, Kind};
+
+pub(super) const RULE: Rule = Rule {
+    name: "lone-keys",
+    level: Level::Warning,
+    finds: "Keys bound one by one to the axes of a plane, of which only one gets through.",
+    why: "Two keys together give no diagonal: the blend lets one of them win.",
+    find,
+};
+
+fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
+    let planes = context.actions().filter(|(_, action)| {
+        matches!(action.kind, Kind::Plane | Kind::Space) && action.blend != Blend::Sum
+    });
+    for (id, action) in planes {
+        let pushes = lone_keys(context, id, action);
+        for scheme in context.profile.schemes.ids() {
+            let own = |push: &&KeyPush| {
+                action.bindings[push.binding].scheme.is_none_or(|one| one == scheme)
+            };
+            let along = |part: usize| pushes.iter().filter(own).find(move |p| p.push[part] != 0.0);
+            let (Some(x), Some(y)) = (along(0), along(1).or(along(2))) else { continue };
+            if x.binding == y.binding {
+                continue;
+            }
+            let message = format!(
+                "{} and {} are bound one by one: `{}` lets only one of them through, so there is no diagonal",
+                x.control,
+                y.control,
+                action.blend.word()
+            );
+            let keys = |part: usize, positive: bool| {
+                let way = |p: &&KeyPush| p.push[part] != 0.0 && (p.push[part] > 0.0) == positive;
+                pushes.iter().filter(own).find(way).map_or("…", |p| p.control.as_str())
+            };
+            let help = format!(
+                "`four({}, {}, {}, {})`: up, left, down, right; or `blend = \"sum\"`",
+                keys(1, true),
+                keys(0, false),
+                keys(1, false),
+                keys(0, true)
+            );
+            found.push(Place::binding(context.profile, id, y.binding).tell(message, help));
+            break;
+        }
+    }
+}

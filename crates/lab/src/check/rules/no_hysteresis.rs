@@ -1,0 +1,45 @@
+//! `no-hysteresis`: an analog control whose up level is its down level.
+
+use crate::check::context::all_steps;
+use crate::check::{Context, Level, Mend, Place, Remark, Rule};
+use harmonym_lang::model::Form;
+use harmonym_runtime::base::{ControlKind, shortest};
+
+pub(super) const RULE: Rule = Rule {
+    name: "no-hysteresis",
+    level: Level::Note,
+    finds: "An analog control whose up level is its down level.",
+    why: "Held right at the level, it flutters: down and up again with every tremor.",
+    find,
+};
+
+fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
+    for (id, action) in context.actions() {
+        let levels = action.levels;
+        let is_analog = |kind: ControlKind| {
+            matches!(kind, ControlKind::Lever | ControlKind::Axis | ControlKind::Stick)
+        };
+        let own = |b: &harmonym_lang::model::Binding| {
+            let steps = all_steps(&b.chain);
+            !steps
+                .iter()
+                .any(|step| matches!(step.form, Form::SwitchAt { .. } | Form::Toggle | Form::Not))
+        };
+        let analog = action.bindings.iter().enumerate().any(|(index, binding)| {
+            own(binding) && context.uses_of(id, index).any(|one| is_analog(one.kind) && !one.holds)
+        });
+        if levels.up < levels.down || !analog {
+            continue;
+        }
+        let up = shortest((levels.wake * 0.8 * 1e6).round() / 1e6).to_string();
+        let message = format!(
+            "{} is down and up at the same {}: an analog control flutters there",
+            context.profile.address(id),
+            levels.down
+        );
+        let place = Place::key(context.profile, id, "levels");
+        let mut remark = place.tell(message, format!("`up = {up}` in its levels"));
+        remark.mend = vec![Mend::Set(format!("{}.levels.up", context.profile.address(id)), up)];
+        found.push(remark);
+    }
+}

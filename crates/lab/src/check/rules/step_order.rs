@@ -1,0 +1,89 @@
+//! `step-order`: steps in an order that defeats them.
+
+use crate::check::context::step_word;
+use crate::check::{Context, Level, Place, Remark, Rule};
+use harmonym_lang::model::{Form, Step};
+use harmonym_runtime::base::ActionId;
+
+pub(super) const RULE: Rule = Rule {
+    name: "step-order",
+    level: Level::Warning,
+    finds: "Steps in an order that defeats them.",
+    why: "The dead zone comes after the curve, and the drift it should swallow is bent out of it first.",
+    find,
+};
+
+fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
+    for (id, action) in context.actions() {
+        for (index, binding) in action.bindings.iter().enumerate() {
+            let steps: Vec<&Step> = binding.chain.steps.iter().collect();
+            tell(context, id, &steps, &Place::binding(context.profile, id, index), found);
+        }
+        let shape: Vec<&Step> = action.shape.iter().collect();
+        let place = Place::key(context.profile, id, "shape");
+        tell(context, id, &shape, &place, found);
+        // A shape goes on where each binding ends.
+        let ends = action.bindings.iter().flat_map(|binding| binding.chain.steps.last());
+        for end in ends {
+            if let Some(first) = action.shape.first() {
+                let before = found.len();
+                tell(context, id, &[end, first], &place, found);
+                found.truncate(found.len().min(before + 1));
+                if found.len() > before {
+                    break;
+                }
+            }
+        }
+    }
+}
+
+fn tell(
+    context: &Context<'_>,
+    id: ActionId,
+    steps: &[&Step],
+    place: &Place,
+    found: &mut Vec<Remark>,
+) {
+    for (i, later) in steps.iter().enumerate() {
+        for earlier in &steps[..i] {
+            let Some(why) = defeats(&earlier.form, &later.form) else { continue };
+            let (first, second) = (step_word(&earlier.form), step_word(&later.form));
+            let message = format!(
+                "in {}, `{first}` comes before `{second}`: {why}",
+                context.profile.address(id)
+            );
+            let help = format!("put `{second}` before `{first}`");
+            found.push(place.clone().at(second).tell(message, help));
+            return;
+        }
+    }
+}
+
+/// Why one step before another defeats it.
+fn defeats(earlier: &Form, later: &Form) -> Option<&'static str> {
+    let is_linear = matches!(
+        later,
+        Form::Scale(_)
+            | Form::Flip(_)
+            | Form::Rotate(..)
+            | Form::Order(_)
+            | Form::Pick(_)
+            | Form::Onto(..)
+    );
+    match (earlier, later) {
+        (Form::Scale(_) | Form::Curve(_) | Form::Points(_), Form::Deadzone { .. }) => {
+            Some("the dead zone no longer measures the control's own travel")
+        }
+        (Form::Ease { .. }, Form::Deadzone { .. }) => {
+            Some("what eases back passes slowly through the dead zone")
+        }
+        (Form::Unit, Form::Deadzone { .. }) => {
+            Some("the least drift has length 1 already, so the dead zone lets it through")
+        }
+        (Form::Cap(_), Form::Scale(_)) => Some("what is scaled is no longer limited"),
+        (Form::Travel, _) if !is_linear => {
+            Some("a sum over a frame depends on the frame rate in any step that is not linear")
+        }
+        _ => None,
+    }
+}

@@ -1,0 +1,77 @@
+//! `unreachable`: an action whose controls are always claimed by maps that are always open.
+
+use crate::check::context::Use;
+use crate::check::{Context, Level, Place, Remark, Rule};
+use harmonym_runtime::base::MapKind;
+
+pub(super) const RULE: Rule = Rule {
+    name: "unreachable",
+    level: Level::Warning,
+    finds: "An action whose controls are always claimed by maps that are always open.",
+    why: "The map above takes every one of its controls, whenever it is open.",
+    find,
+};
+
+fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
+    let claiming: Vec<&Use> = context
+        .uses
+        .iter()
+        .filter(|upper| {
+            let maps = &context.maps_of[upper.action];
+            let always = maps.iter().any(|&map| context.profile.maps[map].kind == MapKind::Always);
+            always && context.profile.actions[upper.action].claim
+        })
+        .collect();
+    if claiming.is_empty() {
+        return;
+    }
+    for (id, action) in context.actions().filter(|(_, action)| !action.bindings.is_empty()) {
+        let always_above = |upper: &Use| {
+            let claims = context.profile.actions[upper.action].claim;
+            let maps = &context.maps_of[upper.action];
+            claims
+                && !upper.holds
+                && upper.holders.is_empty()
+                && context.maps_of[id].iter().all(|&own| {
+                    maps.iter().any(|&map| {
+                        context.profile.maps[map].kind == MapKind::Always
+                            && context.can_lie_above(map, own)
+                            && !context.can_lie_above(own, map)
+                    })
+                })
+        };
+        let covered = |one: &Use| {
+            one.parts.iter().all(|(control, halves)| {
+                let claimed =
+                    claiming.iter().filter(|upper| upper.action != id && always_above(upper));
+                let bits = claimed
+                    .filter(|upper| upper.device.is_none() || upper.device == one.device)
+                    .flat_map(|upper| &upper.parts)
+                    .filter(|(c, _)| c == control)
+                    .fold(0, |bits, (_, halves)| bits | halves);
+                halves & !bits == 0
+            })
+        };
+        let each = |index: usize| {
+            let mut uses = context.uses_of(id, index).filter(|one| !one.holds).peekable();
+            uses.peek().is_some() && uses.all(covered)
+        };
+        if !(0..action.bindings.len()).all(each) {
+            continue;
+        }
+        let takers: Vec<String> = context
+            .uses
+            .iter()
+            .filter(|upper| always_above(upper))
+            .filter(|upper| context.uses.iter().any(|one| one.action == id && one.meets(upper)))
+            .map(|upper| context.profile.address(upper.action))
+            .collect();
+        let message = format!(
+            "{} is never reached: {} keeps its controls whenever it is open",
+            context.profile.address(id),
+            takers.first().map_or("a map above", String::as_str)
+        );
+        let help = "give it another control, or `claim = false` to what takes them";
+        found.push(Place::binding(context.profile, id, 0).tell(message, help));
+    }
+}

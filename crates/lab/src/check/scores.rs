@@ -1,0 +1,84 @@
+//! What scores open, and what they expect that can never come.
+
+use super::{Context, Remark};
+use crate::score::{Act, Expected, Score};
+use harmonym_lang::model::Profile;
+use harmonym_lang::source::Span;
+use harmonym_runtime::base::{ActionId, Kind, MapId};
+use harmonym_runtime::plan::Plan;
+use std::collections::BTreeSet;
+
+/// The maps that a score opens.
+pub fn opened(score: &Score) -> BTreeSet<MapId> {
+    let opens = score.instructions.iter().filter_map(|one| match one.act {
+        Act::Map(map, true) => Some(map),
+        _ => None,
+    });
+    opens.chain(score.start).collect()
+}
+
+/// An expectation that no run can hold.
+#[derive(Clone, Debug, PartialEq)]
+pub struct NeverHolds {
+    /// Where it stands in the score.
+    pub span: Span,
+    /// Why it never holds.
+    pub message: String,
+    /// What to write.
+    pub help: String,
+}
+
+/// The expectations of a score that can't hold, after what the checker knows of the profile.
+pub fn never_hold(
+    profile: &Profile,
+    plan: &Plan,
+    score: &Score,
+    context: &Context<'_>,
+    remarks: &[Remark],
+) -> Vec<NeverHolds> {
+    let never: BTreeSet<ActionId> = remarks
+        .iter()
+        .filter(|remark| remark.rule == "never-fires")
+        .filter_map(|remark| remark.place.action)
+        .collect();
+    // The plan has its actions in working order, the profile in that of the file.
+    let in_file = |id: ActionId| profile.find_actions(&plan.names.actions[id]).first().copied();
+    let mut all = Vec::new();
+    for expectation in &score.expectations {
+        let why = match &expectation.what {
+            Expected::Events(id, events) if events.event == "fire" && events.count != Some(0) => {
+                in_file(*id).filter(|id| never.contains(id)).map(|id| {
+                    let name = profile.address(id);
+                    (
+                        format!("{name} never fires"),
+                        "see what `harmonym check` says of it".to_owned(),
+                    )
+                })
+            }
+            Expected::Value { action, value, within, .. } => in_file(*action).and_then(|id| {
+                let kind = profile.actions[id].kind;
+                let range = context.ranges[id];
+                let beyond = |part: usize| {
+                    let (wanted, reach) = (value.components()[part], range.parts[part]);
+                    let slack = within + 1e-9;
+                    let rests = wanted.abs() <= slack;
+                    !rests && (wanted > reach.most + slack || wanted < reach.least - slack)
+                };
+                let is_beyond = match kind {
+                    Kind::Turn | Kind::Switch => false,
+                    _ => (0..kind.components()).any(beyond),
+                };
+                is_beyond.then(|| {
+                    let name = profile.address(id);
+                    (
+                        format!("{name} never gets there"),
+                        format!("expect what it gives: see `harmonym show {name}`"),
+                    )
+                })
+            }),
+            _ => None,
+        };
+        all.extend(why.map(|(message, help)| NeverHolds { span: expectation.span, message, help }));
+    }
+    all
+}

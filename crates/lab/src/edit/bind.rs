@@ -1,0 +1,237 @@
+//! Bindings: added to the scheme that has their devices, and taken away.
+
+use super::address::{bindings, find_action};
+use super::names::Thing;
+use super::{Address, Draft, Refused};
+use harmonym_lang::report::{Finding, Findings, nearest};
+use harmonym_lang::source::{Quoted, Source, Span};
+use harmonym_lang::syntax::{self, Head};
+
+impl Draft {
+    /// Binds expressions to an action, each in `scheme`, or in the one that has its devices. Comes
+    /// with the addresses of the bindings.
+    ///
+    /// # Errors
+    /// When an expression can't be read, no scheme or more than one could hold it, or it is bound
+    /// there already.
+    pub fn bind(
+        &mut self,
+        address: &str,
+        expressions: &[String],
+        scheme: Option<&str>,
+    ) -> Result<Vec<String>, BindError> {
+        let Address { thing: Some(Thing::Action(map, action)), binding: None, keys } =
+            Address::parse(&self.raw, address)?
+        else {
+            return Err(no_action(address).into());
+        };
+        if !keys.is_empty() {
+            return Err(no_action(address).into());
+        }
+        let mut bound = Vec::new();
+        for expression in expressions {
+            let scheme = match scheme {
+                Some(scheme) => self.known_scheme(scheme)?,
+                None => self.scheme_of(expression)?,
+            };
+            let path = ["map", &map, &action, "bind", &scheme];
+            let count = bindings(&self.raw, &map, &action, &scheme);
+            if self.is_bound(&map, &action, &scheme, expression) {
+                let message = format!("`{expression}` is bound there already");
+                let help = format!("see `harmonym show {map}.{action}`");
+                return Err(Refused::new(message, help).into());
+            }
+            self.text.append(&path, expression);
+            self.read();
+            bound.push(format!("{map}.{action}@{scheme}#{}", count + 1));
+        }
+        Ok(bound)
+    }
+
+    /// Puts another control in the place of one part of a combination (`up`, `neg`, `x`), in the
+    /// first binding of a scheme that has it; what steps the part has stay.
+    ///
+    /// # Errors
+    /// When no binding of the scheme has that part.
+    pub fn set_part(
+        &mut self,
+        address: &str,
+        part: &str,
+        expression: &str,
+        scheme: Option<&str>,
+    ) -> Result<String, BindError> {
+        let Address { thing: Some(Thing::Action(map, action)), .. } =
+            Address::parse(&self.raw, address)?
+        else {
+            return Err(no_action(address).into());
+        };
+        let scheme = match scheme {
+            Some(scheme) => self.known_scheme(scheme)?,
+            None => self.scheme_of(expression)?,
+        };
+        let found = find_action(&self.raw, &map, &action);
+        let binds = found.iter().flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
+        let place = binds.flat_map(|(_, list)| list).enumerate().find_map(|(index, binding)| {
+            let tree = syntax::parse_binding(&binding.from, &mut Findings::new())?;
+            part_span(&tree.head, part).map(|span| (index, span))
+        });
+        let Some((index, span)) = place else {
+            let message = format!("no binding of `{address}` in {scheme} has a part `{part}`");
+            let help = "the parts are neg and pos of `pair`, up, left, down, right of `four`, \
+                        x, y, z of `join`; without --part all of them are asked for";
+            return Err(Refused::new(message, help).into());
+        };
+        self.text.splice(vec![(span, expression.to_owned())]);
+        self.read();
+        Ok(format!("{map}.{action}@{scheme}#{}", index + 1))
+    }
+
+    fn is_bound(&self, map: &str, action: &str, scheme: &str, expression: &str) -> bool {
+        let found = find_action(&self.raw, map, action);
+        let binds = found.iter().flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
+        let mut all = binds.flat_map(|(_, list)| list);
+        all.any(|binding| binding.from.value() == expression)
+    }
+
+    pub(super) fn known_scheme(&self, name: &str) -> Result<String, Refused> {
+        let names = || self.raw.schemes.iter().map(|s| s.name.text.as_str()).chain(["all"]);
+        if names().any(|known| known == name) {
+            return Ok(name.to_owned());
+        }
+        let help = match nearest(name, names()) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => format!("add it first: harmonym add scheme {name} --device …"),
+        };
+        Err(Refused::new(format!("there is no scheme `{name}`"), help))
+    }
+
+    /// The only scheme that has all devices of an expression.
+    pub(super) fn scheme_of(&self, expression: &str) -> Result<String, BindError> {
+        let classes = classes(expression)?;
+        let has = |scheme: &&harmonym_lang::profile::Scheme| {
+            let devices = || scheme.devices.iter().flatten().map(Quoted::value);
+            classes.iter().all(|class| devices().any(|device| device == class))
+        };
+        let fit: Vec<&str> =
+            self.raw.schemes.iter().filter(has).map(|s| s.name.text.as_str()).collect();
+        match (fit.as_slice(), classes.as_slice()) {
+            (_, []) => Err(Refused::new(
+                "no device tells which scheme this is for",
+                "say `--scheme NAME`, or `--scheme all` for every scheme",
+            )
+            .into()),
+            ([one], _) => Ok((*one).to_owned()),
+            ([], _) => {
+                let devices = classes.join(" and ");
+                let help = match classes.as_slice() {
+                    [one] => format!("add one: harmonym add scheme {one} --device {one}"),
+                    _ => "bind the devices' controls apart, each in its scheme".to_owned(),
+                };
+                Err(Refused::new(format!("no scheme has {devices}"), help).into())
+            }
+            (several, _) => {
+                let message = format!("{} could all hold this", several.join(" and "));
+                let help = format!("say which: --scheme {}", several.join(" or --scheme "));
+                Err(Refused::new(message.replace(" all hold", " both hold"), help).into())
+            }
+        }
+    }
+
+    /// Takes bindings of an action away: one, or all of a scheme.
+    ///
+    /// # Errors
+    /// When the address is not that of bindings.
+    pub fn unbind(&mut self, address: &str) -> Result<(), Refused> {
+        let parsed = Address::parse(&self.raw, address)?;
+        let Address { thing: Some(Thing::Action(map, action)), binding, keys } = parsed else {
+            return Err(no_action(address));
+        };
+        let (Some((scheme, number)), true) = (binding, keys.is_empty()) else {
+            let message = format!("`{address}` doesn't say which bindings");
+            let help =
+                format!("name the scheme: {map}.{action}@pad, or one of it: {map}.{action}@pad#1");
+            return Err(Refused::new(message, help));
+        };
+        let path = ["map", &map, &action, "bind", &scheme];
+        match number {
+            Some(number) => self.text.drop_item(&path, number - 1),
+            None => self.text.remove(&path),
+        }
+        self.read();
+        Ok(())
+    }
+}
+
+/// Where the head of a combination's part stands.
+fn part_span(head: &Head, part: &str) -> Option<Span> {
+    match head {
+        Head::Combination(all) => {
+            let names: &[&str] = match all.name.text.as_str() {
+                "pair" => &["neg", "pos"],
+                "four" => &["up", "left", "down", "right"],
+                "join" => &["x", "y", "z"],
+                _ => &[],
+            };
+            let place = names.iter().position(|name| *name == part);
+            let by_name = |one: &&syntax::Part| one.name.as_ref().is_some_and(|n| n.text == part);
+            let by_place = || place.and_then(|i| all.parts.get(i)).filter(|p| p.name.is_none());
+            let own = all.parts.iter().find(by_name).or_else(by_place);
+            let inner = || all.parts.iter().find_map(|one| part_span(&one.binding.head, part));
+            own.map(|one| one.binding.head.span()).or_else(inner)
+        }
+        Head::Group(inner) => part_span(&inner.head, part),
+        Head::Sum(parts, _) => parts.iter().find_map(|one| part_span(one, part)),
+        Head::Control(_) => None,
+    }
+}
+
+/// Why something can't be bound.
+#[derive(Clone, Debug)]
+pub enum BindError {
+    /// What was asked for can't be done.
+    Refused(Refused),
+    /// The expression has faults.
+    Faults(Source, Vec<Finding>),
+}
+
+impl From<Refused> for BindError {
+    fn from(refused: Refused) -> Self {
+        Self::Refused(refused)
+    }
+}
+
+fn no_action(address: &str) -> Refused {
+    Refused::new(format!("`{address}` is not an action"), "name an action: quay.walk")
+}
+
+/// The device classes of an expression, as schemes name them.
+pub(super) fn classes(expression: &str) -> Result<Vec<String>, BindError> {
+    let source = Source::new("the expression", expression);
+    let mut findings = Findings::new();
+    let quoted = Quoted::bare(expression);
+    let Some(tree) = syntax::parse_binding(&quoted, &mut findings) else {
+        return Err(BindError::Faults(source.clone(), findings.sorted_in(&source)));
+    };
+    let mut classes = Vec::new();
+    gather(&tree, &mut classes);
+    classes.sort();
+    classes.dedup();
+    Ok(classes)
+}
+
+fn gather(binding: &syntax::Binding, classes: &mut Vec<String>) {
+    gather_head(&binding.head, classes);
+}
+
+fn gather_head(head: &Head, classes: &mut Vec<String>) {
+    match head {
+        Head::Control(word) => match word.text.split(['.', '#']).next() {
+            None | Some("act") => {}
+            Some("char") => classes.push("key".to_owned()),
+            Some(class) => classes.push(class.to_owned()),
+        },
+        Head::Combination(all) => all.parts.iter().for_each(|part| gather(&part.binding, classes)),
+        Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, classes)),
+        Head::Group(inner) => gather(inner, classes),
+    }
+}

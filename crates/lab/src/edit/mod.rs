@@ -1,0 +1,110 @@
+//! Changes to a profile's text: what a change doesn't name stays byte for byte.
+//!
+//! Guarantees to the caller: comments, order, blank lines, quotes and line breaks of everything
+//! else are kept. A [`Draft`] is not yet proved to be a sound profile: load its text before it is
+//! written anywhere.
+
+mod add;
+mod address;
+mod bind;
+mod copy;
+mod list;
+mod locate;
+mod names;
+mod number;
+mod outline;
+mod remove;
+mod rows;
+mod scores;
+mod set;
+mod sheet;
+mod text;
+mod tidy;
+
+pub use add::Fields;
+pub use address::Address;
+pub use bind::BindError;
+pub use locate::Locator;
+pub use names::Thing;
+pub use rows::{Done, Row, export};
+pub use scores::renamed_in_score;
+pub use sheet::{COLUMNS, RowTaken, SheetFault, read_sheet, write_sheet};
+pub use text::Value;
+
+use harmonym_lang::profile::{Profile, read};
+use harmonym_lang::report::Findings;
+use harmonym_lang::source::Source;
+use text::Text;
+
+/// Why a change can't be made: what is wrong, and what to write instead.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Refused {
+    /// What is wrong.
+    pub message: String,
+    /// What to do about it.
+    pub help: String,
+}
+
+impl Refused {
+    /// A message and what to do about it.
+    pub fn new(message: impl Into<String>, help: impl Into<String>) -> Self {
+        Self { message: message.into(), help: help.into() }
+    }
+}
+
+/// A profile under change.
+#[derive(Clone, Debug)]
+pub struct Draft {
+    text: Text,
+    /// The text as read, anew after every change.
+    raw: Profile,
+    name: String,
+}
+
+impl Draft {
+    /// Begins to change a sound profile.
+    pub fn new(source: &Source) -> Self {
+        let mut draft = Self {
+            text: Text::new(source.text()),
+            raw: Profile::default(),
+            name: source.name().to_owned(),
+        };
+        draft.read();
+        draft
+    }
+
+    /// The text as it would be.
+    pub fn text(&self) -> &str {
+        &self.text.text
+    }
+
+    /// The profile as written, nothing looked up.
+    pub fn raw(&self) -> &Profile {
+        &self.raw
+    }
+
+    fn source(&self) -> Source {
+        Source::new(self.name.as_str(), self.text())
+    }
+
+    /// Reads the text anew; faults show when the text is loaded.
+    fn read(&mut self) {
+        self.raw = read(&self.source(), &mut Findings::new());
+    }
+}
+
+/// A profile's text with some things set otherwise, each written `ADDRESS=VALUE`. It may be faulty.
+///
+/// # Errors
+/// When a change has no `=`, or names nothing that can be set.
+pub fn with_changes(source: &Source, changes: &[String]) -> Result<Source, Refused> {
+    let mut draft = Draft::new(source);
+    for change in changes {
+        let Some((address, value)) = change.split_once('=') else {
+            let help = "write --set quay.tie-knot.fire.hold=0.6s";
+            return Err(Refused::new(format!("`{change}` sets nothing"), help));
+        };
+        draft.set(address.trim(), &[value.trim().to_owned()])?;
+    }
+    Ok(draft.source())
+}

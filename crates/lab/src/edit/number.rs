@@ -1,0 +1,194 @@
+//! Numbers inside of expressions, addressed by the step or cue they belong to.
+
+use super::address::find_action;
+use super::text::Splice;
+use super::{Address, Draft, Refused, Thing};
+use harmonym_lang::report::{Findings, nearest};
+use harmonym_lang::source::{Quoted, Span};
+use harmonym_lang::syntax::{self, Arg, ArgValue, Head, Step};
+
+/// A step or cue with its numbers.
+struct Word<'t> {
+    name: &'t str,
+    args: &'t [Arg],
+    /// Where it ends, for a number that is not there yet.
+    end: usize,
+}
+
+impl Draft {
+    /// Sets a number of a step or cue, if the address is that of one; tells whether it was.
+    pub(super) fn set_number(
+        &mut self,
+        text: &str,
+        address: &Address,
+        value: &str,
+    ) -> Result<bool, Refused> {
+        let Some(splice) = self.number_splice(text, address, value)? else { return Ok(false) };
+        self.text.splice(vec![splice]);
+        Ok(true)
+    }
+
+    /// What stands at an address now, as it is written; nothing where the profile leaves it out.
+    ///
+    /// # Errors
+    /// When nothing goes by the address.
+    pub fn present(&self, address: &str) -> Result<Option<String>, Refused> {
+        let parsed = Address::parse(&self.raw, address)?;
+        let span = match self.number_splice(address, &parsed, "0")? {
+            Some((span, _)) => Some(span),
+            None => {
+                let mut path = parsed.thing.as_ref().map(Thing::path).unwrap_or_default();
+                path.extend(parsed.keys.iter().map(String::as_str));
+                self.text.outline.value(&path).map(|node| node.span)
+            }
+        };
+        Ok(span.map(|span| self.text.slice(span).to_owned()).filter(|text| !text.is_empty()))
+    }
+
+    /// What has to be written where for a number of a step or cue, if the address is that of
+    /// one.
+    fn number_splice(
+        &self,
+        text: &str,
+        address: &Address,
+        value: &str,
+    ) -> Result<Option<Splice>, Refused> {
+        let keys: Vec<&str> = address.keys.iter().map(String::as_str).collect();
+        let action = match &address.thing {
+            Some(Thing::Action(map, name)) => find_action(&self.raw, map, name),
+            _ => None,
+        };
+        let preset = match &address.thing {
+            Some(Thing::Preset(name)) => self.raw.presets.iter().find(|p| p.name.text == *name),
+            _ => None,
+        };
+        let splice = match (&address.binding, action, preset, keys.as_slice()) {
+            (Some((scheme, number)), Some(action), _, [_, ..]) => {
+                let binds = action.binds.iter().find(|(name, _)| name.text == *scheme);
+                let list = binds.map(|(_, list)| list);
+                let binding = list.and_then(|list| list.get(number.unwrap_or(1) - 1));
+                binding.map(|binding| in_binding(text, &binding.from, &keys, value))
+            }
+            (None, Some(action), _, ["shape", rest @ ..]) if !rest.is_empty() => {
+                let shape = action.shape.as_ref().ok_or_else(|| nothing(text, "shape"))?;
+                Some(in_steps(text, shape, rest, value))
+            }
+            (None, Some(action), _, ["fire", rest @ ..]) if !rest.is_empty() => {
+                let fire = action.fire.as_ref().ok_or_else(|| nothing(text, "fire"))?;
+                Some(in_fire(text, fire, rest, value))
+            }
+            (None, _, Some(preset), keys @ [_, ..]) => {
+                Some(in_steps(text, &preset.steps, keys, value))
+            }
+            _ => None,
+        };
+        splice.transpose()
+    }
+}
+
+fn nothing(text: &str, key: &str) -> Refused {
+    let message = format!("`{text}`: no `{key}` is written there");
+    let whole = text.split_once(&format!(".{key}")).map_or(text, |(before, _)| before);
+    Refused::new(message, format!("set all of it: harmonym set {whole}.{key} \"…\""))
+}
+
+fn in_binding(text: &str, from: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Refused> {
+    let tree = syntax::parse_binding(from, &mut Findings::new());
+    let mut steps = Vec::new();
+    if let Some(tree) = &tree {
+        gather(tree, &mut steps);
+    }
+    place(text, &words(steps), keys, value, "step")
+}
+
+fn in_steps(text: &str, chain: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Refused> {
+    let steps = syntax::parse_steps(chain, &mut Findings::new()).unwrap_or_default();
+    place(text, &words(steps.iter().collect()), keys, value, "step")
+}
+
+fn in_fire(text: &str, rule: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Refused> {
+    let fire = syntax::parse_fire(rule, &mut Findings::new());
+    let alternatives = fire.iter().flat_map(|fire| &fire.alternatives);
+    let words: Vec<Word<'_>> = alternatives
+        .map(|one| Word { name: &one.cue.text, args: &one.args, end: one.span.end })
+        .collect();
+    place(text, &words, keys, value, "cue")
+}
+
+fn words<'t>(steps: Vec<&'t Step>) -> Vec<Word<'t>> {
+    let end = |step: &Step| {
+        let last = step.args.last().map(|arg| arg.span.end);
+        last.unwrap_or(step.name.span.end)
+    };
+    let own = steps.into_iter().filter(|step| !step.is_preset);
+    own.map(|step| Word { name: &step.name.text, args: &step.args, end: end(step) }).collect()
+}
+
+/// All steps of a binding in the order they are written.
+fn gather<'t>(binding: &'t syntax::Binding, steps: &mut Vec<&'t Step>) {
+    gather_head(&binding.head, steps);
+    steps.extend(&binding.steps);
+}
+
+fn gather_head<'t>(head: &'t Head, steps: &mut Vec<&'t Step>) {
+    match head {
+        Head::Control(_) => {}
+        Head::Combination(all) => all.parts.iter().for_each(|part| gather(&part.binding, steps)),
+        Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, steps)),
+        Head::Group(inner) => gather(inner, steps),
+    }
+}
+
+/// Where the number goes that `keys` name: `deadzone`, `deadzone.full`, `scale#2`, `scale.2`.
+fn place(
+    text: &str,
+    words: &[Word<'_>],
+    keys: &[&str],
+    value: &str,
+    what: &str,
+) -> Result<Splice, Refused> {
+    let (name, nth) = match keys[0].split_once('#') {
+        Some((name, nth)) => (name, nth.parse::<usize>().unwrap_or(0)),
+        None => (keys[0], 1),
+    };
+    let of_name: Vec<&Word<'_>> = words.iter().filter(|word| word.name == name).collect();
+    let Some(word) = nth.checked_sub(1).and_then(|i| of_name.get(i)) else {
+        let all: Vec<&str> = words.iter().map(|word| word.name).collect();
+        let help = match (nearest(name, all.iter().copied()), all.as_slice()) {
+            _ if !of_name.is_empty() => format!("there are {} of the name {name}", of_name.len()),
+            (Some(near), _) => format!("did you mean `{near}`?"),
+            (None, []) => format!("no {what} is written there"),
+            (None, all) => format!("what is written there: {}", all.join(", ")),
+        };
+        return Err(Refused::new(format!("`{text}`: there is no such {what}"), help));
+    };
+    let plain: Vec<&Arg> = word.args.iter().filter(|arg| arg.name.is_none()).collect();
+    let arg = match keys.get(1) {
+        None => plain.first().copied(),
+        Some(key) => match key.parse::<usize>() {
+            Ok(nth) => nth.checked_sub(1).and_then(|i| plain.get(i)).copied(),
+            Err(_) => {
+                let named = |arg: &&Arg| arg.name.as_ref().is_some_and(|name| name.text == *key);
+                match word.args.iter().find(named) {
+                    Some(arg) => Some(arg),
+                    None => {
+                        let span = Span::new(word.end, word.end);
+                        return Ok((span, format!(" {key}={value}")));
+                    }
+                }
+            }
+        },
+    };
+    let span = arg.and_then(|arg| match &arg.value {
+        ArgValue::Number(number) => Some(number.span),
+        ArgValue::Word(word) => Some(word.span),
+        ArgValue::Point(_) => None,
+    });
+    match span {
+        Some(span) => Ok((span, value.to_owned())),
+        None => Err(Refused::new(
+            format!("`{text}`: `{name}` has no such number"),
+            format!("set the whole {what}: the binding, `shape` or `fire` it stands in"),
+        )),
+    }
+}

@@ -1,0 +1,192 @@
+//! A profile's actions as rows of a table, and rows made part of a profile.
+
+use super::address::exists;
+use super::bind::classes;
+use super::{BindError, Draft, Fields, Refused, Thing, Value};
+use harmonym_lang::profile::Profile;
+use harmonym_runtime::base::corrected_name;
+
+/// One binding of an action, or an action without any.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Row {
+    /// The map.
+    pub map: String,
+    /// The action.
+    pub action: String,
+    /// What it gives.
+    pub value: String,
+    /// The binding's scheme.
+    pub scheme: String,
+    /// The binding.
+    pub binding: String,
+    /// The action's fire rule.
+    pub fire: String,
+    /// What it is about.
+    pub about: String,
+}
+
+/// What came of a row.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Done {
+    /// Things that are new.
+    Added(Vec<String>),
+    /// Keys that have another value, and what is new besides.
+    Changed(Vec<String>),
+    /// It was all there.
+    Nothing,
+}
+
+/// A profile's actions, a row for each binding, in file order.
+pub fn export(raw: &Profile) -> Vec<Row> {
+    let mut rows = Vec::new();
+    let text = |text: &Option<harmonym_lang::source::Quoted>| {
+        text.as_ref().map_or_else(String::new, |text| text.value().to_owned())
+    };
+    for map in &raw.maps {
+        for action in &map.actions {
+            let row = Row {
+                map: map.name.text.clone(),
+                action: action.name.text.clone(),
+                value: text(&action.value),
+                fire: text(&action.fire),
+                about: text(&action.about),
+                ..Row::default()
+            };
+            let before = rows.len();
+            for (scheme, bindings) in &action.binds {
+                rows.extend(bindings.iter().map(|binding| Row {
+                    scheme: scheme.text.clone(),
+                    binding: binding.from.value().to_owned(),
+                    ..row.clone()
+                }));
+            }
+            if rows.len() == before {
+                rows.push(row);
+            }
+        }
+    }
+    rows
+}
+
+impl Draft {
+    /// Makes a row part of the profile: its map, scheme and action where they are missing, its
+    /// binding, and the action's keys where the row says otherwise. An empty field says nothing.
+    ///
+    /// # Errors
+    /// When something in the row is no name, no expression, or misses what it needs.
+    pub fn take_row(&mut self, row: &Row) -> Result<Done, BindError> {
+        let mut added = Vec::new();
+        let mut changed = Vec::new();
+        for (what, name) in [("map", &row.map), ("action", &row.action)] {
+            if name.is_empty() {
+                let help = "every row names its map and its action";
+                return Err(Refused::new(format!("the row has no {what}"), help).into());
+            }
+        }
+        let map = Thing::Map(row.map.clone());
+        if !exists(&self.raw, &map) {
+            let is_first = self.raw.maps.is_empty();
+            let start = ("start".to_owned(), Value::Plain("true".to_owned()));
+            self.add(&map, &is_first.then_some(start).into_iter().collect())?;
+            added.push(map.address());
+        }
+        let address = format!("{}.{}", row.map, row.action);
+        let action = Thing::Action(row.map.clone(), row.action.clone());
+        if exists(&self.raw, &action) {
+            self.take_keys(row, &address, &mut changed)?;
+        } else {
+            if row.value.is_empty() {
+                let help = "write switch, axis, plane, space or turn as its value";
+                return Err(
+                    Refused::new(format!("the new action `{address}` has no value"), help).into()
+                );
+            }
+            let fields: Fields =
+                [("value", &row.value), ("about", &row.about), ("fire", &row.fire)]
+                    .into_iter()
+                    .filter(|(_, text)| !text.is_empty())
+                    .map(|(key, text)| (key.to_owned(), Value::Text(text.clone())))
+                    .collect();
+            self.add_action(&address, &fields)?;
+            added.push(address.clone());
+        }
+        if !row.binding.is_empty() {
+            self.take_binding(row, &address, &mut added)?;
+        }
+        Ok(match (added.is_empty(), changed.is_empty()) {
+            (true, true) => Done::Nothing,
+            (false, true) => Done::Added(added),
+            _ => {
+                changed.extend(added);
+                Done::Changed(changed)
+            }
+        })
+    }
+
+    fn take_keys(
+        &mut self,
+        row: &Row,
+        address: &str,
+        changed: &mut Vec<String>,
+    ) -> Result<(), Refused> {
+        let known = export(&self.raw);
+        let Some(now) = known.iter().find(|one| one.map == row.map && one.action == row.action)
+        else {
+            return Ok(());
+        };
+        let fields = [
+            ("value", &row.value, &now.value),
+            ("fire", &row.fire, &now.fire),
+            ("about", &row.about, &now.about),
+        ];
+        for (key, new, old) in fields {
+            if !new.is_empty() && new != old {
+                let address = format!("{address}.{key}");
+                self.set(&address, std::slice::from_ref(new))?;
+                changed.push(address);
+            }
+        }
+        Ok(())
+    }
+
+    fn take_binding(
+        &mut self,
+        row: &Row,
+        address: &str,
+        added: &mut Vec<String>,
+    ) -> Result<(), BindError> {
+        let scheme = match row.scheme.as_str() {
+            "" => self.scheme_of(&row.binding)?,
+            scheme => scheme.to_owned(),
+        };
+        let thing = Thing::Scheme(scheme.clone());
+        if scheme != "all" && !exists(&self.raw, &thing) {
+            let devices = Value::Texts(classes(&row.binding)?);
+            self.add(&thing, &vec![("devices".to_owned(), devices)])?;
+            added.push(thing.address());
+        }
+        let known = export(&self.raw);
+        let is_there = known.iter().any(|one| {
+            (&one.map, &one.action, &one.binding) == (&row.map, &row.action, &row.binding)
+                && one.scheme == scheme
+        });
+        if !is_there {
+            let expressions = std::slice::from_ref(&row.binding);
+            added.extend(self.bind(address, expressions, Some(&scheme))?);
+        }
+        Ok(())
+    }
+}
+
+impl Row {
+    /// The row with names as names are written: `Cast Line` becomes `cast-line`.
+    #[must_use]
+    pub fn with_names(mut self) -> Self {
+        for name in [&mut self.map, &mut self.action, &mut self.scheme] {
+            if let Some(corrected) = corrected_name(name) {
+                *name = corrected;
+            }
+        }
+        self
+    }
+}

@@ -1,0 +1,195 @@
+//! Why an episode ended, with the numbers behind its cause.
+
+use super::record::Record;
+use super::stations::{Blocked, blocked};
+use harmonym_runtime::base::{ActionId, AlternativeId, ControlId, MapId, SchemeId, Time};
+use harmonym_runtime::engine::{Cause, Event, EventKind, Inside, Notice, Stage};
+use harmonym_runtime::plan::{Cue, Guard};
+
+/// What lies behind the cause of an end.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Ending {
+    /// The control came up: so long it had been down.
+    Released(Time),
+    /// Down so long, where so long was needed.
+    TooShort {
+        /// The alternative.
+        by: AlternativeId,
+        /// How long it was down.
+        held: Time,
+        /// How long it had to be.
+        needed: Time,
+    },
+    /// Still down when the time was over in which it had to come up.
+    TooLong {
+        /// The alternative.
+        by: AlternativeId,
+        /// The time.
+        limit: Time,
+        /// How long it was down in the end, once that is known.
+        held: Option<Time>,
+    },
+    /// It never was down: the greatest magnitude it had, and the level.
+    TooLight(f64, f64),
+    /// So many presses of so many, and the next was not there in time.
+    Gap {
+        /// The presses that came.
+        count: u32,
+        /// The presses that were needed.
+        needed: u32,
+        /// The time for each.
+        limit: Time,
+        /// When the next came after all.
+        late: Option<Time>,
+    },
+    /// So many steps of so many, and the next had not fired in time.
+    StepGap {
+        /// The steps that were done.
+        count: usize,
+        /// All steps.
+        steps: usize,
+        /// The step that was missing.
+        next: ActionId,
+        /// The time for all.
+        limit: Time,
+        /// When it fired after all.
+        late: Option<Time>,
+    },
+    /// Another step fired than the one that was due.
+    OutOfOrder(Option<ActionId>),
+    /// These guards failed.
+    Guard(Vec<Guard>),
+    /// That action had it, from that moment on.
+    Yielded(ActionId, Time),
+    /// That map closed, maybe since that other one opened.
+    MapOff(MapId, Option<MapId>),
+    /// A map that opened has an action that keeps the control for itself.
+    Claimed(ControlId, ActionId),
+    /// The game narrowed the bindings to that scheme.
+    SchemeOff(SchemeId),
+    /// The run ended.
+    Stopped,
+}
+
+impl Ending {
+    /// What lies behind the end of an action's last episode, right after it. What the engine
+    /// doesn't know any more is nothing.
+    pub(super) fn of(
+        inside: &Inside<'_>,
+        event: &Event,
+        cause: Cause,
+        record: &Record,
+    ) -> Option<Self> {
+        let plan = inside.plan();
+        let action = event.action;
+        let spec = &plan.actions[action];
+        let over = |id: &AlternativeId| inside.alternative(*id).stage == Stage::Over(cause);
+        let by = spec.alternatives.iter().find(over);
+        let held = event.t.since(inside.episode(action).down_at.min(event.t));
+        Some(match cause {
+            Cause::Released => {
+                let until = record.up_since.unwrap_or(event.t);
+                Self::Released(until.since(inside.episode(action).down_at.min(until)))
+            }
+            Cause::TooShort => {
+                Self::TooShort { by: by?, held, needed: inside.alternative(by?).time }
+            }
+            Cause::TooLong => {
+                Self::TooLong { by: by?, limit: inside.alternative(by?).time, held: None }
+            }
+            Cause::TooLight => Self::TooLight(record.peak, spec.down),
+            Cause::Gap => Self::gap(inside, by?)?,
+            Cause::OutOfOrder => {
+                let fired = |one: &Notice| match one {
+                    Notice::Event(Event { action, kind: EventKind::Fire(..), .. }) => Some(*action),
+                    _ => None,
+                };
+                Self::OutOfOrder(record.told_before(event).find_map(fired))
+            }
+            Cause::Guard => {
+                let of = |id: AlternativeId| plan.alternatives[id].guards.of(&plan.guards);
+                let guards = spec.alternatives.iter().filter(over).flat_map(of).copied();
+                let guards: Vec<Guard> = guards.collect();
+                let failing: Vec<Guard> =
+                    guards.iter().filter(|guard| !inside.holds(**guard)).copied().collect();
+                // What failed only within the instant holds again.
+                Self::Guard(if failing.is_empty() { guards } else { failing })
+            }
+            Cause::Yielded => {
+                let others = spec.yields_to.of(&plan.listed).iter().copied();
+                let took = |other: ActionId| {
+                    let episode = inside.episode(other);
+                    Some((episode.live_at.max(episode.forced_at)?, other))
+                };
+                let (at, other) = others.filter_map(took).max()?;
+                Self::Yielded(other, at)
+            }
+            Cause::MapOff => Self::map_off(inside, action, record),
+            Cause::Claimed => Self::claimed(inside, action, record)?,
+            Cause::SchemeOff => Self::SchemeOff(inside.narrowed()?),
+            Cause::Stopped => Self::Stopped,
+            Cause::Done | Cause::Paused | Cause::Unplugged => return None,
+        })
+    }
+
+    fn map_off(inside: &Inside<'_>, action: ActionId, record: &Record) -> Self {
+        let spec = &inside.plan().actions[action];
+        let homes = spec.maps.of(&inside.plan().listed_maps);
+        let mut closed = None;
+        let mut opened = None;
+        for notice in record.told() {
+            match notice {
+                Notice::Map { map, open: false, .. } if homes.contains(map) => {
+                    closed = Some(*map);
+                }
+                Notice::Map { map, open: true, .. } => opened = Some(*map),
+                _ => {}
+            }
+        }
+        Self::MapOff(closed.unwrap_or(spec.map), opened)
+    }
+
+    fn claimed(inside: &Inside<'_>, action: ActionId, record: &Record) -> Option<Self> {
+        let plan = inside.plan();
+        let spec = &plan.actions[action];
+        let reads = spec.reads.iter().flat_map(|read| plan.reads[read].leads.iter());
+        let claimed = |lead| {
+            let mut devices = inside.devices(lead);
+            devices.find_map(|device| match blocked(inside, lead, device, record)? {
+                Blocked::Claimed(by, _) => Some((plan.leads[lead].control, by)),
+                Blocked::Hidden(binding) => {
+                    Some((plan.leads[lead].control, plan.bindings[binding].action))
+                }
+                Blocked::Muted(_) => None,
+            })
+        };
+        let (control, by) = { reads }.find_map(claimed)?;
+        Some(Self::Claimed(control, by))
+    }
+
+    fn gap(inside: &Inside<'_>, by: AlternativeId) -> Option<Self> {
+        let plan = inside.plan();
+        let state = inside.alternative(by);
+        match plan.alternatives[by].cue {
+            Cue::Taps(needed, _) => Some(Self::Gap {
+                count: state.count,
+                needed: inside.number(needed).round() as u32,
+                limit: state.time,
+                late: None,
+            }),
+            Cue::Sequence(steps, _) => {
+                let steps = steps.of(&plan.listed);
+                let count = state.count as usize;
+                let next = *steps.get(count)?;
+                Some(Self::StepGap {
+                    count,
+                    steps: steps.len(),
+                    next,
+                    limit: state.time,
+                    late: None,
+                })
+            }
+            _ => None,
+        }
+    }
+}

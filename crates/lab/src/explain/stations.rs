@@ -1,0 +1,278 @@
+//! Every station of an action at one moment.
+
+use super::record::Record;
+use harmonym_runtime::base::{
+    ActionId, BindingId, ControlId, Id, IdRange, Kind, LeadId, NamedId, OpId, PlusId, Time, Vector,
+};
+use harmonym_runtime::engine::{Alternative, Episode, Inside, Stage};
+use harmonym_runtime::plan::{Code, Guard, Plan};
+
+/// What keeps a control from an action.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Blocked {
+    /// An action of a map before keeps it for itself, since then.
+    Claimed(ActionId, Option<Time>),
+    /// A binding with `+` hides it until it is back at 0.
+    Hidden(BindingId),
+    /// It was held at that moment, and has not been let go since.
+    Muted(Time),
+}
+
+/// A control of an action on one device.
+#[derive(Clone, Debug, PartialEq)]
+pub struct ControlAt {
+    /// The control.
+    pub control: ControlId,
+    /// The device, from 0.
+    pub device: usize,
+    /// What it reports, of the half-axes that are bound.
+    pub raw: Vector,
+    /// The kind of that.
+    pub kind: Kind,
+    /// What keeps it from the action.
+    pub blocked: Option<Blocked>,
+}
+
+/// What an operation gave.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Gave {
+    /// The operation.
+    pub op: OpId,
+    /// The settings and facts that its numbers follow, and what each was worth, in its own unit.
+    pub named: Vec<(NamedId, f64)>,
+    /// Whether its conditions hold; if not, it passed its input on.
+    pub applies: bool,
+    /// The value.
+    pub value: Vector,
+    /// The kind of the value.
+    pub kind: Kind,
+}
+
+/// Every station of an action.
+#[derive(Clone, Debug)]
+pub struct StationsAt {
+    /// Whether its map is open and not paused; if not, there are only controls.
+    pub lives: bool,
+    /// Its controls that are not at 0, or that something keeps from it.
+    pub controls: Vec<ControlAt>,
+    /// Its bindings, whether each counts, and what its operations gave.
+    pub bindings: Vec<(BindingId, bool, Vec<Gave>)>,
+    /// What the blend gave, and which binding won while away from 0.
+    pub blended: (Vector, Option<BindingId>),
+    /// What the shape's operations gave.
+    pub shape: Vec<Gave>,
+    /// The value after all of that, and its magnitude.
+    pub value: (Vector, f64),
+    /// The open episode, or the last one.
+    pub episode: Episode,
+    /// The alternatives in it, and whether their guards hold.
+    pub alternatives: Vec<(Alternative, Vec<(Guard, bool)>)>,
+    /// The share of the way to firing.
+    pub progress: f64,
+    /// The actions that it yields to: whether each is pending, and when it was live last.
+    pub yields_to: Vec<(ActionId, bool, Option<Time>)>,
+}
+
+impl StationsAt {
+    pub(super) fn of(inside: &Inside<'_>, action: ActionId, record: &Record) -> Self {
+        let plan = inside.plan();
+        let spec = &plan.actions[action];
+        let bindings = spec.bindings.iter().map(|id| {
+            let ops = plan.bindings[id].ops;
+            (id, inside.has_a_say(id), gave(inside, ops, spec.kind, spec.kind))
+        });
+        // The first operation of a shape is what the blend gave.
+        let shape = gave(inside, spec.shape, spec.kind, spec.kind).split_off(1);
+        let alternatives = spec.alternatives.iter().map(|id| {
+            let guards = plan.alternatives[id].guards.of(&plan.guards);
+            let mut state = inside.alternative(id);
+            if !inside.episode(action).awake {
+                state.stage = Stage::Idle;
+            }
+            (state, guards.iter().map(|&guard| (guard, inside.holds(guard))).collect())
+        });
+        let yields_to = spec.yields_to.of(&plan.listed).iter().map(|&other| {
+            let episode = inside.episode(other);
+            (other, episode.awake && !episode.live, episode.live_at)
+        });
+        let value = inside.shaped(action);
+        Self {
+            lives: inside.lives(action),
+            controls: controls(inside, action, record),
+            bindings: bindings.collect(),
+            blended: inside.blended(action),
+            shape,
+            value: (value, value.magnitude_of(spec.kind)),
+            episode: inside.episode(action),
+            alternatives: alternatives.collect(),
+            progress: inside.progress(action),
+            yields_to: yields_to.collect(),
+        }
+    }
+}
+
+/// The controls of an action that are away from 0, or that something keeps from it.
+fn controls(inside: &Inside<'_>, action: ActionId, record: &Record) -> Vec<ControlAt> {
+    let plan = inside.plan();
+    let mut all: Vec<ControlAt> = Vec::new();
+    for id in plan.actions[action].reads.iter().flat_map(|read| plan.reads[read].leads.iter()) {
+        for device in inside.devices(id) {
+            let touch = inside.touch(id, device);
+            let blocked = blocked(inside, id, device, record);
+            if touch.bound == Vector::ZERO && blocked.is_none() {
+                continue;
+            }
+            let control = plan.leads[id].control;
+            let kind = plan.controls[control].kind.yields();
+            let one = ControlAt { control, device, raw: touch.bound, kind, blocked };
+            let same = |other: &&mut ControlAt| other.control == control && other.device == device;
+            match all.iter_mut().find(same) {
+                Some(other) => {
+                    // One control in two halves is one control.
+                    other.raw = Vector::space(
+                        whole(other.raw.x, one.raw.x),
+                        whole(other.raw.y, one.raw.y),
+                        whole(other.raw.z, one.raw.z),
+                    );
+                    other.blocked = other.blocked.or(blocked);
+                }
+                None => all.push(one),
+            }
+        }
+    }
+    all
+}
+
+fn whole(a: f64, b: f64) -> f64 {
+    if a == 0.0 { b } else { a }
+}
+
+/// What keeps a control from its action, if anything does.
+pub(super) fn blocked(
+    inside: &Inside<'_>,
+    id: LeadId,
+    device: usize,
+    record: &Record,
+) -> Option<Blocked> {
+    let touch = inside.touch(id, device);
+    let action = inside.plan().reads[inside.plan().leads[id].read].action;
+    if !inside.lives(action) {
+        return None;
+    }
+    if touch.claimed != 0
+        && let Some((by, since)) = claimer(inside, id, touch.claimed, record)
+    {
+        return Some(Blocked::Claimed(by, since));
+    }
+    if touch.hidden != 0
+        && let Some(plus) = hider(inside, id)
+    {
+        return Some(Blocked::Hidden(inside.plan().pluses[plus].binding));
+    }
+    touch.muted.then(|| Blocked::Muted(record.muted_since(id, device)))
+}
+
+/// The first action in a map before that claims some of these half-axes, and since when.
+fn claimer(
+    inside: &Inside<'_>,
+    id: LeadId,
+    halves: u8,
+    record: &Record,
+) -> Option<(ActionId, Option<Time>)> {
+    let plan = inside.plan();
+    let lead = &plan.leads[id];
+    let own = plan.reads[lead.read].action;
+    let claims = |other: &ActionId| {
+        let spec = &plan.actions[*other];
+        spec.claim
+            && inside.lives(*other)
+            && inside.is_before(*other, own)
+            && spec.reads.iter().any(|read| {
+                !plan.reads[read].holds
+                    && plan.reads[read].leads.iter().any(|lead_of| {
+                        let other = &plan.leads[lead_of];
+                        other.key == lead.key && other.halves & halves != 0
+                    })
+            })
+    };
+    let by = plan.by_file.iter().copied().find(claims)?;
+    Some((by, record.living_since(inside, by)))
+}
+
+/// The `+` that hides a control from an action.
+fn hider(inside: &Inside<'_>, id: LeadId) -> Option<PlusId> {
+    let plan = inside.plan();
+    let lead = &plan.leads[id];
+    let uses = |plus: &&PlusId| {
+        let reads = plan.pluses[**plus].reads.of(&plan.listed_reads);
+        let leads = |read| plan.reads[read].leads.iter().map(|lead| &plan.leads[lead]);
+        inside.hides(**plus)
+            && plan.pluses[**plus].action != plan.reads[lead.read].action
+            && reads.iter().any(|&read| leads(read).any(|other| other.halves & lead.halves != 0))
+    };
+    let all = &plan.pluses_of[lead.key];
+    all.iter().find(uses).or_else(|| all.iter().find(|plus| inside.hides(**plus))).copied()
+}
+
+/// What a run of operations gave; `last` is the kind of the last one's value, `blended` that of
+/// what a shape begins with.
+fn gave(inside: &Inside<'_>, ops: IdRange<OpId>, blended: Kind, last: Kind) -> Vec<Gave> {
+    let plan = inside.plan();
+    let mut kinds: Vec<Kind> = Vec::new();
+    let first = ops.iter().next().map_or(0, Id::index);
+    let mut all = Vec::new();
+    for id in ops.iter() {
+        let of = |other: OpId| {
+            let place = other.index().checked_sub(first);
+            place.and_then(|place| kinds.get(place).copied()).unwrap_or(Kind::Axis)
+        };
+        let code = plan.ops[id].code;
+        let kind = kind_after(plan, code, kinds.last().copied().unwrap_or(blended), &of, last);
+        kinds.push(kind);
+        let params = code.params().into_iter().flat_map(IdRange::iter);
+        let named = params.filter_map(|param| plan.params[param].named());
+        all.push(Gave {
+            op: id,
+            named: named.map(|named| (named, inside.worth(named))).collect(),
+            applies: inside.applies(id),
+            value: inside.value(id),
+            kind,
+        });
+    }
+    all
+}
+
+/// The kind of what an operation gives.
+fn kind_after(
+    plan: &Plan,
+    code: Code,
+    input: Kind,
+    of: &impl Fn(OpId) -> Kind,
+    last: Kind,
+) -> Kind {
+    match code {
+        Code::Whole(read) => plan.reads[read]
+            .leads
+            .iter()
+            .next()
+            .map_or(Kind::Axis, |lead| plan.controls[plan.leads[lead].control].kind.yields()),
+        Code::Action(action) => plan.actions[action].kind,
+        Code::Part(..) | Code::Half(..) | Code::Pair { .. } | Code::Pick(_) | Code::Length => {
+            Kind::Axis
+        }
+        Code::Join { y, z, .. } => {
+            if y == z {
+                Kind::Plane
+            } else {
+                Kind::Space
+            }
+        }
+        Code::Greater(a, _) | Code::GreaterTurn(a, _) => of(a),
+        Code::Plus(plus) => plan.pluses[plus].kind,
+        Code::Blended => input,
+        Code::Not(_) | Code::Toggle(_) | Code::SwitchAt { .. } => Kind::Switch,
+        Code::Onto(_) if last.components() > 1 => last,
+        Code::Onto(_) => Kind::Plane,
+        _ => input,
+    }
+}

@@ -1,0 +1,11 @@
+//! What tools need around profiles: checks, edits, scripted and recorded hands, and what came of
+//! them. Nothing here touches a terminal, a file, a clock or a network.
+
+pub mod check;
+pub mod compare;
+pub mod edit;
+pub mod explain;
+pub mod score;
+pub mod survey;
+pub mod take;
+pub mod trace;

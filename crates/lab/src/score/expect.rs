@@ -1,0 +1,220 @@
+//! `expect` lines to expectations.
+
+use super::expectation::{Events, Expectation, Expected};
+use super::read::{Line, Reader};
+use harmonym_lang::report::{Rule, nearest};
+use harmonym_lang::source::Span;
+use harmonym_runtime::base::{ActionId, Kind, Time, Vector};
+use harmonym_runtime::engine::Cause;
+
+/// Verbs, and the events they mean.
+const EVENTS: &[(&str, &str)] =
+    &[("wakes", "wake"), ("fires", "fire"), ("lapses", "lapse"), ("rests", "rest")];
+/// How exact `at` is if nothing is said.
+const WITHIN: Time = Time::from_millis(1);
+/// How exact a value is if nothing is said.
+const NEAR: f64 = 1e-6;
+
+impl Reader<'_> {
+    /// Reads what follows `expect`, which stands at `start`.
+    pub fn expect(&mut self, line: &mut Line<'_>, start: Span) -> Option<()> {
+        let what = match line.take("scheme") {
+            true => self.expect_scheme(line)?,
+            false => self.expect_action(line)?,
+        };
+        let span = start.to(line.end);
+        self.score.expectations.push(Expectation { span, what });
+        Some(())
+    }
+
+    fn expect_scheme(&mut self, line: &mut Line<'_>) -> Option<Expected> {
+        let scheme = self.scheme(line)?;
+        let at = self.moment(line)?;
+        Some(Expected::Scheme { scheme, at })
+    }
+
+    fn expect_action(&mut self, line: &mut Line<'_>) -> Option<Expected> {
+        let action = self.action(line)?;
+        if line.take("of") {
+            self.seat(line)?;
+        }
+        if line.take("=") {
+            let value = self.expected_value(line, action)?;
+            let (within, at) = (self.within(line)?, self.moment(line)?);
+            return Some(Expected::Value { action, value, within, at });
+        }
+        if line.take("progress") {
+            if !line.take("=") {
+                self.fault(
+                    Rule::Missing,
+                    line.here(),
+                    "the number is missing",
+                    "write `progress = 0.5`",
+                );
+                return None;
+            }
+            let progress = self.number(line)?;
+            let (within, at) = (self.within(line)?, self.moment(line)?);
+            return Some(Expected::Progress { action, progress, within, at });
+        }
+        let never = line.take("never");
+        let here = line.here();
+        let verb = line.next().map_or("", |word| word.text);
+        let Some((_, event)) = EVENTS.iter().find(|(known, _)| *known == verb) else {
+            let known = EVENTS.iter().map(|(known, _)| *known);
+            let help = match nearest(verb, known.chain(["never", "progress"])) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => "write wakes, fires, lapses or rests, or `= VALUE at T`".to_owned(),
+            };
+            self.fault(
+                Rule::UnknownWord,
+                here,
+                format!("`{verb}` is not something to expect"),
+                help,
+            );
+            return None;
+        };
+        let count = never.then_some(0);
+        let mut events =
+            Events { event, count, at: None, before: None, after: None, because: None, by: None };
+        while let Some(word) = line.peek() {
+            self.condition(line, word.text, word.span, &mut events)?;
+        }
+        Some(Expected::Events(action, events))
+    }
+
+    /// One of `once`, `N times`, `at T`, `because CAUSE`, …
+    fn condition(
+        &mut self,
+        line: &mut Line<'_>,
+        word: &str,
+        span: Span,
+        events: &mut Events,
+    ) -> Option<()> {
+        line.next();
+        match word {
+            "once" => events.count = Some(1),
+            "twice" => events.count = Some(2),
+            "at" => {
+                let at = self.time(line, "`at`")?;
+                let within = match line.take("within") {
+                    true => self.time(line, "`within`")?,
+                    false => WITHIN,
+                };
+                events.at = Some((at, within));
+            }
+            "before" => events.before = Some(self.time(line, "`before`")?),
+            "after" => events.after = Some(self.time(line, "`after`")?),
+            "because" => {
+                let here = line.here();
+                let cause = line.next().map_or("", |word| word.text);
+                if !Cause::ALL.iter().any(|known| known.word() == cause) {
+                    let help = match nearest(cause, Cause::ALL.iter().map(|known| known.word())) {
+                        Some(near) => format!("did you mean `{near}`?"),
+                        None => "causes are released, too-short, too-long, gap, …".to_owned(),
+                    };
+                    self.fault(Rule::UnknownWord, here, format!("`{cause}` is not a cause"), help);
+                    return None;
+                }
+                events.because = Some(cause.to_owned());
+            }
+            "by" => {
+                let here = line.here();
+                let Some(text) = line.next().filter(|word| word.is_quoted) else {
+                    let help = "write it as in the profile: `by \"hold 0.8s\"`";
+                    self.fault(Rule::Syntax, here, "the cue is a text", help);
+                    return None;
+                };
+                events.by = Some(text.text.to_owned());
+            }
+            count => {
+                let Some(count) = count.parse().ok().filter(|_| line.take("times")) else {
+                    let message = format!("`{word}` is no condition of an event");
+                    let help = "write once, twice, 3 times, at T, before T, after T, because CAUSE or by \"CUE\"";
+                    self.fault(Rule::UnknownWord, span, message, help);
+                    return None;
+                };
+                events.count = Some(count);
+            }
+        }
+        Some(())
+    }
+
+    /// The action of that name, with its map where it isn't clear.
+    fn action(&mut self, line: &mut Line<'_>) -> Option<ActionId> {
+        let here = line.here();
+        let name = line.next().map_or("", |word| word.text);
+        let all = || self.plan.names.actions.entries();
+        let short = |known: &str| known.split_once('.').is_some_and(|(_, short)| short == name);
+        let found: Vec<ActionId> =
+            all().filter(|(_, known)| *known == name || short(known)).map(|(id, _)| id).collect();
+        if let [one] = found[..] {
+            return Some(one);
+        }
+        let names =
+            all().flat_map(|(_, known)| [Some(known.as_str()), known.split_once('.').map(|x| x.1)]);
+        let (message, help) = match found.first() {
+            Some(first) => (
+                format!("`{name}` is an action of several maps"),
+                format!("write its map too: `{}`", self.plan.names.actions[*first]),
+            ),
+            None => (
+                format!("there is no action `{name}`"),
+                match nearest(name, names.flatten()) {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => "name an action of the profile".to_owned(),
+                },
+            ),
+        };
+        self.fault(Rule::UnknownName, here, message, help);
+        None
+    }
+
+    /// A value of an action's kind.
+    fn expected_value(&mut self, line: &mut Line<'_>, action: ActionId) -> Option<Vector> {
+        let kind = self.plan.actions[action].kind;
+        let here = line.here();
+        let numbers = match line.peek().map(|word| word.text) {
+            Some("on" | "off") if kind == Kind::Switch => {
+                let on = line.take("on");
+                line.at += usize::from(!on);
+                return Some(Vector::axis(if on { 1.0 } else { 0.0 }));
+            }
+            _ => self.value(line)?,
+        };
+        match (kind, numbers.as_slice()) {
+            (Kind::Axis, &[x]) => Some(Vector::axis(x)),
+            (Kind::Plane, &[x, y]) => Some(Vector::new(x, y)),
+            (Kind::Space, &[x, y, z]) => Some(Vector::space(x, y, z)),
+            (Kind::Turn, &[x, y, z, w]) => Some(Vector { x, y, z, w }),
+            _ => {
+                let help = match kind {
+                    Kind::Switch => "write `= on` or `= off`",
+                    Kind::Axis => "write one number: `= 0.5`",
+                    Kind::Plane => "write two numbers: `= (0.6, 0.8)`",
+                    Kind::Turn => "write four numbers: `= (0, 0, 0, 1)`",
+                    Kind::Space => "write three numbers: `= (0, 0, 1)`",
+                };
+                let message = format!("the action is {}", kind.a_word());
+                self.fault(Rule::WrongKind, here, message, help);
+                None
+            }
+        }
+    }
+
+    fn within(&mut self, line: &mut Line<'_>) -> Option<f64> {
+        match line.take("within") {
+            true => self.number(line),
+            false => Some(NEAR),
+        }
+    }
+
+    /// `at T`, which must be there.
+    fn moment(&mut self, line: &mut Line<'_>) -> Option<Time> {
+        if !line.take("at") {
+            self.fault(Rule::Missing, line.here(), "the moment is missing", "write `at 0.5s`");
+            return None;
+        }
+        self.time(line, "`at`")
+    }
+}

@@ -1,0 +1,52 @@
+//! Scores: scripted hands, read from text and performed as reports.
+//!
+//! Guarantees to every later stage: instructions are sound and in the order of the file; what is
+//! performed comes in order of time.
+
+mod act;
+mod expect;
+mod expectation;
+mod game;
+mod instruction;
+mod perform;
+mod read;
+mod trial;
+mod value;
+mod words;
+
+pub use expectation::{Events, Expectation, Expected};
+pub use instruction::{Act, Hand, Instruction, Part, Target};
+pub use perform::Performance;
+pub use read::read;
+pub use trial::{Outcome, try_score};
+
+use harmonym_runtime::base::{ControlId, MapId, Rate, Time};
+use harmonym_runtime::controls::Layout;
+
+/// A whole score.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Score {
+    /// What it is called.
+    pub title: Option<String>,
+    /// The map that is open at 0, in place of the profile's.
+    pub start: Option<MapId>,
+    /// Ticks a second.
+    pub rate: Option<Rate>,
+    /// The player's keyboard layout, by which `char.` finds its keys.
+    pub layout: Option<Layout>,
+    /// What goes by notches.
+    pub wheels: Vec<ControlId>,
+    /// How often movements report.
+    pub sample: Time,
+    /// What the hands do.
+    pub instructions: Vec<Instruction>,
+    /// What should come out, in the order of the file.
+    pub expectations: Vec<Expectation>,
+}
+
+impl Score {
+    /// What the hands report, in order of time.
+    pub fn perform(&self) -> Performance<'_> {
+        Performance::new(self)
+    }
+}

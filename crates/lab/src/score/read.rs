@@ -1,0 +1,244 @@
+//! Text to a score, line by line.
+
+use super::Score;
+use super::words::{Word, words};
+use harmonym_lang::report::{Finding, Findings, Rule, nearest};
+use harmonym_lang::source::{Source, Span};
+use harmonym_runtime::base::{MapId, MapKind, Rate, Time};
+use harmonym_runtime::controls::Layout;
+use harmonym_runtime::plan::Plan;
+
+/// How often movements report if nothing is said.
+const SAMPLE: Time = Time::from_millis(4);
+const HEADERS: &[&str] = &["title", "start", "rate", "sample", "layout", "seats"];
+pub(super) const VERBS: &[&str] = &[
+    "down", "up", "press", "push", "release", "drag", "drift", "noise", "fact", "setting", "open",
+    "close", "pause", "resume", "scheme",
+];
+pub(super) const LATER_VERBS: &[&str] = &["plug", "unplug", "seat"];
+
+/// Reads a score for the maps of `plan`. `None` when something is wrong with it; all of that is
+/// added to `findings`.
+pub fn read(source: &Source, plan: &Plan, findings: &mut Findings) -> Option<Score> {
+    let before = findings.len();
+    let mut reader = Reader {
+        plan,
+        findings,
+        score: Score {
+            title: None,
+            start: None,
+            rate: None,
+            layout: layout(source),
+            wheels: plan.notches.iter().map(|notch| notch.wheel).collect(),
+            sample: SAMPLE,
+            instructions: Vec::new(),
+            expectations: Vec::new(),
+        },
+        seen: Vec::new(),
+        last_end: Time::ZERO,
+    };
+    for (start, text) in source.lines() {
+        let Some(words) = words(text, start, reader.findings) else { continue };
+        if !words.is_empty() {
+            let end = words.last().map_or(start, |word| word.span.end);
+            let end = Span::new(end, end);
+            reader.line(&mut Line { words: &words, at: 0, end });
+        }
+    }
+    let score = reader.score;
+    (findings.len() == before).then_some(score)
+}
+
+/// The layout that a header line names, wherever that stands.
+fn layout(source: &Source) -> Option<Layout> {
+    source.lines().find_map(|(_, line)| {
+        let mut words = line.split_whitespace();
+        (words.next() == Some("layout")).then(|| words.next().and_then(Layout::from_word))?
+    })
+}
+
+pub(super) struct Reader<'a> {
+    pub plan: &'a Plan,
+    pub findings: &'a mut Findings,
+    pub score: Score,
+    /// The header lines that were.
+    seen: Vec<(&'static str, Span)>,
+    pub last_end: Time,
+}
+
+/// A line, and the word in it that is next.
+pub(super) struct Line<'t> {
+    pub words: &'t [Word<'t>],
+    pub at: usize,
+    pub end: Span,
+}
+
+impl<'t> Line<'t> {
+    pub fn peek(&self) -> Option<Word<'t>> {
+        self.words.get(self.at).copied()
+    }
+
+    pub fn next(&mut self) -> Option<Word<'t>> {
+        let word = self.peek();
+        self.at += usize::from(word.is_some());
+        word
+    }
+
+    pub fn take(&mut self, text: &str) -> bool {
+        let is_next = self.peek().is_some_and(|w| w.text == text && !w.is_quoted);
+        self.at += usize::from(is_next);
+        is_next
+    }
+
+    pub fn here(&self) -> Span {
+        self.peek().map_or(self.end, |word| word.span)
+    }
+}
+
+impl Reader<'_> {
+    pub fn fault(
+        &mut self,
+        rule: Rule,
+        span: Span,
+        message: impl Into<String>,
+        help: impl Into<String>,
+    ) {
+        self.findings.push(Finding::new(rule, span, message, help));
+    }
+
+    fn line(&mut self, line: &mut Line<'_>) -> Option<()> {
+        let first = line.next()?;
+        match first.text {
+            "at" => {
+                let at = self.time(line, "`at`")?;
+                self.instruction(line, at)?;
+            }
+            "expect" => self.expect(line, first.span)?,
+            "after" => {
+                let at = self.last_end + self.time(line, "`after`")?;
+                self.instruction(line, at)?;
+            }
+            header => match HEADERS.iter().find(|&&known| known == header) {
+                Some(known) => self.header(known, first.span, line)?,
+                None => {
+                    self.unknown_line(first);
+                    return None;
+                }
+            },
+        }
+        if let Some(extra) = line.peek() {
+            let message = format!("`{}` is too much here", extra.text);
+            self.fault(Rule::Syntax, extra.span, message, "write one instruction a line");
+        }
+        Some(())
+    }
+
+    fn unknown_line(&mut self, word: Word<'_>) {
+        let text = word.text;
+        let verbs = VERBS.iter().chain(LATER_VERBS);
+        let help = match verbs.clone().find(|&&verb| verb == text) {
+            Some(verb) => format!("an instruction has its time before it: `at 0.5s {verb} …`"),
+            None => {
+                match nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()) {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => {
+                        format!("lines begin with at, after, expect, {}", HEADERS.join(", "))
+                    }
+                }
+            }
+        };
+        let message = format!("`{text}` does not begin a line of a score");
+        self.fault(Rule::UnknownWord, word.span, message, help);
+    }
+
+    fn header(&mut self, name: &'static str, span: Span, line: &mut Line<'_>) -> Option<()> {
+        if let Some(&(_, first)) = self.seen.iter().find(|(seen, _)| *seen == name) {
+            let message = format!("`{name}` is said twice");
+            let finding = Finding::new(Rule::UsedTwice, span, message, "keep one of them");
+            self.findings.push(finding.with_place(first, "the first one"));
+        }
+        self.seen.push((name, span));
+        match name {
+            "title" => {
+                let Some(word) = line.next().filter(|word| word.is_quoted) else {
+                    self.fault(Rule::Syntax, span, "the title is a text", "write `title \"…\"`");
+                    return None;
+                };
+                self.score.title = Some(word.text.to_owned());
+            }
+            "start" => self.score.start = Some(self.solo_map(line)?),
+            "layout" => self.layout(line)?,
+            "seats" => self.seats(line)?,
+            "rate" => {
+                let here = line.here();
+                let rate = line.next().and_then(|word| Rate::parse(word.text));
+                if rate.is_none() {
+                    let help = format!("write {}, such as `rate 60`", Rate::RANGE);
+                    self.fault(Rule::OutOfRange, here, "this is not a rate", help);
+                }
+                self.score.rate = Some(rate?);
+            }
+            _ => {
+                let here = line.here();
+                let sample = self.time(line, "`sample`")?;
+                if sample < Time::from_nanos(1000) {
+                    let message = "movements cannot report that often";
+                    self.fault(Rule::OutOfRange, here, message, "write `sample 1us` or more");
+                }
+                self.score.sample = sample;
+            }
+        }
+        Some(())
+    }
+
+    fn solo_map(&mut self, line: &mut Line<'_>) -> Option<MapId> {
+        let here = line.here();
+        let map = self.map(line)?;
+        if self.plan.maps[map].kind != MapKind::Solo {
+            let name = &self.plan.names.maps[map];
+            let message = format!("`{name}` is no solo map: it does not replace the first one");
+            let help = format!("name a solo map, and write `at 0s open {name}`");
+            self.fault(Rule::WrongKind, here, message, help);
+            return None;
+        }
+        Some(map)
+    }
+
+    /// The layout itself was read before the first line.
+    fn layout(&mut self, line: &mut Line<'_>) -> Option<()> {
+        let here = line.here();
+        let word = line.next().map_or("", |word| word.text);
+        if Layout::from_word(word).is_none() {
+            let message = format!("there is no layout `{word}`");
+            self.fault(Rule::UnknownName, here, message, "the layouts are us, fr, de, dvorak");
+            return None;
+        }
+        Some(())
+    }
+
+    fn seats(&mut self, line: &mut Line<'_>) -> Option<()> {
+        let here = line.here();
+        match line.next().and_then(|word| word.text.parse::<u8>().ok()) {
+            Some(1) => return Some(()),
+            Some(2..=8) => {
+                self.findings.push(Finding::not_yet(here, "more than one seat", "write `seats 1`"));
+            }
+            _ => self.fault(Rule::OutOfRange, here, "there are 1 to 8 seats", "write `seats 1`"),
+        }
+        None
+    }
+
+    pub fn map(&mut self, line: &mut Line<'_>) -> Option<MapId> {
+        let here = line.here();
+        let name = line.next().map_or("", |word| word.text);
+        let map = self.plan.find_map(name);
+        if map.is_none() {
+            let help = match nearest(name, self.plan.names.maps.iter().map(String::as_str)) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => "name a map of the profile".to_owned(),
+            };
+            self.fault(Rule::UnknownName, here, format!("there is no map `{name}`"), help);
+        }
+        map
+    }
+}

@@ -1,0 +1,9 @@
+//! Many runs counted, and what scores and their profile say of each other.
+
+mod range;
+mod rates;
+mod tally;
+
+pub use range::{Range, RangeValue};
+pub use rates::{AcrossRates, ByRate, RateRow};
+pub use tally::{FollowsRate, Outcome, Swept, Tally, follows_rate, outcome, swept};

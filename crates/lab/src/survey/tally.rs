@@ -1,0 +1,198 @@
+//! How often what happened in a run: for trying many values of a number, or many rates.
+
+use crate::take::{Input, Playing, Run, Watcher};
+use harmonym_runtime::base::{ActionId, Id, Table, Time, Vector};
+use harmonym_runtime::engine::{Cause, Engine, EventKind, Notice};
+use harmonym_runtime::plan::{Code, Cue, Gather, Guard, Plan};
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+/// How often what happened to an action.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Tally {
+    /// Its episodes.
+    pub wakes: usize,
+    /// Its fires.
+    pub fires: usize,
+    /// Its episodes that never fired.
+    pub lapses: usize,
+    /// Why its episodes ended.
+    pub causes: BTreeMap<Cause, usize>,
+    /// What its values at ticks add up to.
+    pub sum: Vector,
+}
+
+impl Tally {
+    /// Adds another run's.
+    pub fn add(&mut self, other: &Self) {
+        self.wakes += other.wakes;
+        self.fires += other.fires;
+        self.lapses += other.lapses;
+        for (cause, count) in &other.causes {
+            *self.causes.entry(*cause).or_default() += count;
+        }
+        self.sum = self.sum.plus(other.sum);
+    }
+}
+
+/// What a run came to.
+#[derive(Clone, Debug)]
+pub struct Outcome {
+    /// For each action, how often what happened.
+    pub tallies: Table<ActionId, Tally>,
+    /// Every event up to the last input: when, of which action, what, and why if it is an end.
+    pub events: Vec<(Time, ActionId, &'static str, Option<Cause>)>,
+    /// How many events came after it, or as the run ended.
+    pub later: usize,
+}
+
+/// Plays inputs and counts.
+pub fn outcome(
+    plan: &Arc<Plan>,
+    playing: Playing,
+    inputs: impl IntoIterator<Item = Input>,
+) -> Outcome {
+    let tallies = Table::filled(Tally::default(), plan.actions.len());
+    let outcome = Outcome { tallies, events: Vec::new(), later: 0 };
+    let at_ticks = plan.actions.ids().filter(|&id| plan.actions[id].works_at_ticks).collect();
+    let mut counting = Counting { outcome, at_ticks };
+    let mut run = Run::new(Arc::clone(plan), playing, None);
+    let mut last = Time::ZERO;
+    for input in inputs {
+        last = input.t;
+        if run.input(input, &mut counting).is_break() {
+            break;
+        }
+    }
+    run.finish(&mut counting);
+    // The end of a run is a tick, and so are the ends that it brings.
+    let mut outcome = counting.outcome;
+    let all = outcome.events.len();
+    let stopped = Some(Cause::Stopped);
+    outcome.events.retain(|(t, _, _, cause)| *t <= last && *cause != stopped);
+    outcome.later = all - outcome.events.len();
+    outcome
+}
+
+/// One action, with a tally for each value that was tried.
+#[derive(Clone, Debug)]
+pub struct Swept {
+    /// The action.
+    pub action: ActionId,
+    /// For each value, how often what happened.
+    pub tallies: Vec<Tally>,
+}
+
+/// Of the tallies of many values of one number (`tallies[value][action]`), those of the actions that
+/// are `asked` for, or else of all whose tallies differ and of the one that the number belongs to.
+pub fn swept(
+    plan: &Plan,
+    address: &str,
+    tallies: &[Vec<Tally>],
+    asked: Option<&[bool]>,
+) -> Vec<Swept> {
+    let of = |action: ActionId| -> Vec<Tally> {
+        tallies.iter().map(|all| all[action.index()].clone()).collect()
+    };
+    let is_of = |action: ActionId| {
+        let rest = address.strip_prefix(plan.names.actions[action].as_str());
+        rest.is_some_and(|rest| rest.starts_with(['.', '@']))
+    };
+    let all = plan.by_file.iter().map(|&action| Swept { action, tallies: of(action) });
+    all.filter(|one| match asked {
+        Some(asked) => asked[one.action.index()],
+        None => one.tallies.iter().any(|t| *t != one.tallies[0]) || is_of(one.action),
+    })
+    .collect()
+}
+
+/// Counts while a run goes on.
+struct Counting {
+    outcome: Outcome,
+    /// The actions whose values at ticks are added up.
+    at_ticks: Vec<ActionId>,
+}
+
+impl Watcher for Counting {
+    fn notice(&mut self, notice: Notice) {
+        let Notice::Event(event) = notice else { return };
+        let tally = &mut self.outcome.tallies[event.action];
+        match event.kind {
+            EventKind::Wake => tally.wakes += 1,
+            EventKind::Fire(..) => tally.fires += 1,
+            EventKind::Lapse(_) => tally.lapses += 1,
+            EventKind::Rest(_) => {}
+        }
+        if let Some(cause) = event.kind.cause() {
+            *tally.causes.entry(cause).or_default() += 1;
+        }
+        self.outcome.events.push((event.t, event.action, event.kind.word(), event.kind.cause()));
+    }
+
+    fn tick(&mut self, engine: &Engine, _t: Time) {
+        for &action in &self.at_ticks {
+            let tally = &mut self.outcome.tallies[action];
+            tally.sum = tally.sum.plus(engine.read(action).value);
+        }
+    }
+}
+
+/// Why what an action does may follow the frame rate.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum FollowsRate {
+    /// `while` fires at every tick.
+    While,
+    /// `change` compares values at ticks.
+    Change,
+    /// `travel` gives at each tick what its input added up to since the last.
+    Travel,
+    /// Movement is added up from tick to tick.
+    Movement,
+    /// It follows an action that does.
+    Other(ActionId),
+}
+
+/// Why what an action does may follow the frame rate; nothing, if it must not.
+pub fn follows_rate(plan: &Plan, action: ActionId) -> Vec<FollowsRate> {
+    let mut all = Vec::new();
+    let spec = &plan.actions[action];
+    let cues = || spec.alternatives.iter().map(|id| plan.alternatives[id].cue);
+    if cues().any(|cue| cue == Cue::While) {
+        all.push(FollowsRate::While);
+    }
+    if cues().any(|cue| cue == Cue::Change) {
+        all.push(FollowsRate::Change);
+    }
+    let ops = spec.bindings.iter().flat_map(|id| plan.bindings[id].ops.iter());
+    let codes = ops.chain(spec.shape.iter()).map(|op| plan.ops[op].code);
+    let codes: Vec<Code> = codes.collect();
+    if codes.iter().any(|code| matches!(code, Code::Travel(_))) {
+        all.push(FollowsRate::Travel);
+    }
+    if spec.reads.iter().any(|read| plan.reads[read].gather == Gather::Sum) {
+        all.push(FollowsRate::Movement);
+    }
+    // Actions name only such as stand before them: this ends.
+    let mut others: Vec<ActionId> = Vec::new();
+    for code in codes {
+        if let Code::Action(other) = code {
+            others.push(other);
+        }
+    }
+    for id in spec.alternatives.iter() {
+        if let Cue::Sequence(steps, _) = plan.alternatives[id].cue {
+            others.extend(steps.of(&plan.listed));
+        }
+        for guard in plan.alternatives[id].guards.of(&plan.guards) {
+            if let Guard::Live(other, _) = guard {
+                others.push(*other);
+            }
+        }
+    }
+    others.extend(spec.yields_to.of(&plan.listed));
+    others.sort_by_key(|other| other.index());
+    others.dedup();
+    let follows = |other: &ActionId| !follows_rate(plan, *other).is_empty();
+    all.extend(others.into_iter().filter(follows).map(FollowsRate::Other));
+    all
+}

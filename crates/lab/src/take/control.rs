@@ -1,0 +1,93 @@
+//! Controls as takes name them.
+
+use harmonym_lang::report::nearest_in_class;
+use harmonym_runtime::base::{Contact, ControlId, ControlKind, Id, MOST_DEVICES};
+use harmonym_runtime::controls::{Catalogue, Reads};
+use std::collections::HashMap;
+
+/// Every control that devices report, by name.
+pub(super) struct Controls<'p> {
+    catalogue: &'p Catalogue,
+    by_name: HashMap<&'p str, (ControlId, ControlKind)>,
+}
+
+/// A control of a device, and its kind; or a message and a help.
+type Found = Result<(Contact, ControlKind), (String, String)>;
+
+impl<'p> Controls<'p> {
+    pub fn new(catalogue: &'p Catalogue) -> Self {
+        let reported = catalogue.reported().iter().enumerate().filter(|(_, r)| r.notch.is_none());
+        let by_name =
+            reported.map(|(i, r)| (r.name.as_str(), (ControlId::new(i), r.kind))).collect();
+        Self { catalogue, by_name }
+    }
+
+    /// The control called `name`, with or without the number of its device.
+    ///
+    /// # Errors
+    /// A message and a help.
+    pub fn find(&self, name: &str) -> Found {
+        match self.by_name.get(name) {
+            Some((control, kind)) => Ok((Contact::first(*control), *kind)),
+            None => self.find_numbered(name),
+        }
+    }
+
+    fn find_numbered(&self, name: &str) -> Found {
+        let Some((device, rest)) = name.split_once('.') else {
+            return Err(self.unknown(name));
+        };
+        let Some((class, number)) = device.split_once('#') else {
+            return Err(self.unknown(name));
+        };
+        let plain = format!("{class}.{rest}");
+        match (self.by_name.get(plain.as_str()), device_number(number)) {
+            (Some((control, kind)), Some(device)) => {
+                Ok((Contact { control: *control, device }, *kind))
+            }
+            (Some(_), None) => Err((
+                format!("`{device}` does not number a device"),
+                format!("devices are numbered from 1 to {MOST_DEVICES}"),
+            )),
+            (None, _) => Err(self.unknown(&plain)),
+        }
+    }
+
+    fn unknown(&self, name: &str) -> (String, String) {
+        let Some(entry) = self.catalogue.find(name) else {
+            if name.starts_with("char.") {
+                let help = "write the key's place, such as `key.KeyZ`; a score knows `char.`";
+                return (format!("no device reports `{name}` by itself"), help.to_owned());
+            }
+            let near = nearest_in_class(name, self.by_name.keys().copied());
+            let help = match near {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => "`harmonym controls` lists them all".to_owned(),
+            };
+            return (format!("there is no control `{name}`"), help);
+        };
+        let reported = |id: ControlId| &self.catalogue.reported()[id.index()];
+        let none = format!("no device reports `{name}` by itself");
+        match entry.reads {
+            None => (format!("`{name}` is not yet supported"), "take the line out".to_owned()),
+            Some(Reads::Component(id, _) | Reads::Half(id, _, _)) => {
+                let key = if reported(id).kind == ControlKind::Relative { "by" } else { "value" };
+                let whole = &reported(id).name;
+                (none, format!("write the whole control: `{whole}` with `\"{key}\":[x, y]`"))
+            }
+            Some(Reads::Whole(id)) if reported(id).notch.is_some() => {
+                (none, "write the wheel: `\"control\":\"mouse.wheel\",\"by\":[0,1]`".to_owned())
+            }
+            Some(Reads::Either(id, _) | Reads::Four([id, ..]) | Reads::Whole(id)) => {
+                (none, format!("write what it reports, such as `{}`", reported(id).name))
+            }
+            Some(Reads::Char(_)) => (none, "write the key's place".to_owned()),
+        }
+    }
+}
+
+/// A device's number as it is written, from 1, as it is counted, from 0.
+pub(super) fn device_number(text: &str) -> Option<u8> {
+    let number: usize = text.parse().ok()?;
+    (1..=MOST_DEVICES).contains(&number).then(|| number as u8 - 1)
+}

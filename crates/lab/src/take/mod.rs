@@ -1,0 +1,59 @@
+//! Takes: recorded hands, read line by line, and the run that plays them.
+//!
+//! Guarantees to every later stage: inputs come in order of time, each names a control that a
+//! device reports itself, no value is NaN or infinite. A take is never held whole.
+
+mod control;
+mod header;
+mod line;
+mod quick;
+mod read;
+mod run;
+mod write;
+
+pub use header::Header;
+pub use read::Reader;
+pub use run::{End, Playing, Run, Watcher};
+pub use write::{write_header, write_input};
+
+use harmonym_runtime::base::{Contact, MapId, NamedId, SchemeId, Time, Vector};
+
+/// Something that happens at a moment.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Input {
+    /// When.
+    pub t: Time,
+    /// What.
+    pub what: What,
+}
+
+/// What happens to an engine.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum What {
+    /// A device reports a control; of what is relative, what it moved by.
+    Report(Contact, Vector),
+    /// A setting or fact becomes a number, in its own unit; a switch 1 or 0.
+    Number(NamedId, f64),
+    /// The game opens a map, or closes it.
+    Map(MapId, bool),
+    /// The game is paused, or goes on.
+    Pause(bool),
+    /// The game narrows the bindings to those of one scheme, or lets all count.
+    Narrow(Option<SchemeId>),
+}
+
+/// A fault in a take. Nothing after it is believed.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("{message}")]
+pub struct Fault {
+    /// The line, from 1.
+    pub line: usize,
+    /// The character in the line, from 1, and how many are meant.
+    pub column: usize,
+    /// How many characters are meant, at least 1.
+    pub width: usize,
+    /// What is wrong, one sentence without a full stop.
+    pub message: String,
+    /// What to write instead.
+    pub help: String,
+}

@@ -1,0 +1,344 @@
+//! Lines to reports.
+
+use super::control::Controls;
+use super::header::{Header, header, map};
+use super::line::{Components, HeaderLine, Line};
+use super::{Fault, Input, What, quick};
+use harmonym_lang::report::nearest;
+use harmonym_runtime::base::{ControlKind, Kind, MapKind, NamedId, SchemeId, Time, Vector, turn};
+use harmonym_runtime::plan::Plan;
+
+/// Reads a take line by line.
+pub struct Reader<'p> {
+    plan: &'p Plan,
+    controls: Controls<'p>,
+    line: usize,
+    last: Time,
+}
+
+/// What is wrong in the line at hand, before its number is known.
+pub(super) struct LineFault {
+    message: String,
+    help: String,
+    /// What in the line it is about; the whole line if it isn't found there.
+    about: Option<String>,
+}
+
+impl LineFault {
+    pub fn new(message: impl Into<String>, help: impl Into<String>) -> Self {
+        Self { message: message.into(), help: help.into(), about: None }
+    }
+
+    pub fn about(mut self, text: &str) -> Self {
+        self.about = Some(text.to_owned());
+        self
+    }
+}
+
+impl<'p> Reader<'p> {
+    /// Reads a take from its first line, the header.
+    ///
+    /// # Errors
+    /// When the line isn't a header, or names a map that `plan` doesn't have.
+    pub fn new(first: &str, plan: &'p Plan) -> Result<(Self, Header), Fault> {
+        let reader =
+            Self { plan, controls: Controls::new(&plan.catalogue), line: 1, last: Time::ZERO };
+        let header = match serde_json::from_str::<HeaderLine<'_>>(first) {
+            Ok(line) => header(&line, plan).map_err(|fault| reader.fault(first, fault))?,
+            Err(error) => {
+                let header_is_missing = serde_json::from_str::<Line<'_>>(first).is_ok();
+                let mut fault = reader.json_fault(first, &error);
+                if header_is_missing || first.trim().is_empty() {
+                    fault.message = "the first line of a take is its header".to_owned();
+                    fault.help = "write `{\"take\":1}` before it".to_owned();
+                }
+                return Err(fault);
+            }
+        };
+        Ok((reader, header))
+    }
+
+    /// Reads the next line; `None` for an empty one.
+    ///
+    /// # Errors
+    /// When it isn't an input, or its time goes back.
+    pub fn line(&mut self, text: &str) -> Result<Option<Input>, Fault> {
+        self.line += 1;
+        if text.trim_ascii().is_empty() {
+            return Ok(None);
+        }
+        let input = match quick::plain_report(text) {
+            Some(plain) => self.read_report(plain.t, plain.control, plain.value, plain.is_by),
+            None => {
+                let line = serde_json::from_str(text);
+                self.input(&line.map_err(|error| self.json_fault(text, &error))?)
+            }
+        };
+        let input = input.map_err(|fault| self.fault(text, fault))?;
+        self.last = input.t;
+        Ok(Some(input))
+    }
+
+    fn input(&self, line: &Line<'_>) -> Result<Input, LineFault> {
+        let Some(t) = line.t else {
+            return Err(LineFault::new("the line has no time", "write `\"t\":SECONDS` first"));
+        };
+        if let Some(later) = line.later() {
+            let message = format!("`{later}` in a take is not yet supported");
+            return Err(LineFault::new(message, "take the line out").about(&format!("\"{later}\"")));
+        }
+        if let Some(seat) = line.seat.filter(|&seat| seat != 1) {
+            let message = format!("there is no seat {seat}");
+            return Err(LineFault::new(message, "write `\"seat\":1`").about("\"seat\""));
+        }
+        let said = [
+            ("control", line.control.is_some()),
+            ("fact", line.fact.is_some()),
+            ("setting", line.setting.is_some()),
+            ("open", line.open.is_some()),
+            ("close", line.close.is_some()),
+            ("pause", line.pause.is_some()),
+            ("scheme", line.scheme.is_some()),
+        ];
+        let mut said = said.into_iter().filter(|(_, is_said)| *is_said).map(|(key, _)| key);
+        let Some(key) = said.next() else {
+            let help = "write `\"control\":\"key.Space\",\"value\":1`, say";
+            return Err(LineFault::new("the line says nothing that happens", help));
+        };
+        if let Some(other) = said.next() {
+            let message = format!("a line says one thing, not both `{key}` and `{other}`");
+            return Err(LineFault::new(message, "write two lines").about(&format!("\"{other}\"")));
+        }
+        fits(line, key)?;
+        self.said(line, t.get())
+    }
+
+    /// What a line says that says one thing.
+    fn said(&self, line: &Line<'_>, t: &str) -> Result<Input, LineFault> {
+        if let Some(name) = line.control.as_deref() {
+            let is_by = line.by.is_some();
+            let Some(value) = line.value.or(line.by) else {
+                let help = "write `\"value\":1`, or `\"value\":[0.6,0.8]` for a stick";
+                return Err(LineFault::new(format!("`{name}` has no value"), help));
+            };
+            return self.read_report(t, name, value, is_by);
+        }
+        let t = self.time(t)?;
+        let what = if let Some(paused) = line.pause {
+            What::Pause(paused)
+        } else if let Some(scheme) = &line.scheme {
+            What::Narrow(scheme.as_deref().map(|name| self.scheme(name)).transpose()?)
+        } else if let Some(name) = line.open.as_deref() {
+            self.map(name, true)?
+        } else if let Some(name) = line.close.as_deref() {
+            self.map(name, false)?
+        } else {
+            let is_setting = line.setting.is_some();
+            let name = line.setting.as_deref().or(line.fact.as_deref()).unwrap_or_default();
+            let Some(value) = line.value else {
+                return Err(LineFault::new(
+                    format!("`{name}` has no value"),
+                    "write `\"value\":1`",
+                ));
+            };
+            self.number(name, is_setting, value)?
+        };
+        Ok(Input { t, what })
+    }
+
+    fn map(&self, name: &str, open: bool) -> Result<What, LineFault> {
+        let id = map(name, self.plan)?;
+        if self.plan.maps[id].kind == MapKind::Always {
+            let message = format!("`{name}` is always open");
+            return Err(LineFault::new(message, "take the line out").about(name));
+        }
+        Ok(What::Map(id, open))
+    }
+
+    fn scheme(&self, name: &str) -> Result<SchemeId, LineFault> {
+        let names = &self.plan.names.schemes;
+        let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
+        found.ok_or_else(|| {
+            let help = match nearest(name, names.iter().map(String::as_str)) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => "name a scheme of the profile, or write null for all".to_owned(),
+            };
+            LineFault::new(format!("there is no scheme `{name}`"), help).about(name)
+        })
+    }
+
+    fn number(&self, name: &str, is_setting: bool, value: Components) -> Result<What, LineFault> {
+        let of_kind = |id: &NamedId| self.plan.named[*id].is_setting == is_setting;
+        let kind = if is_setting { "setting" } else { "fact" };
+        let Some(id) = self.plan.find_named(name).filter(of_kind) else {
+            let known = self.plan.names.named.entries().filter(|(id, _)| of_kind(id));
+            let help = match nearest(name, known.map(|(_, name)| name.as_str())) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => format!("name a {kind} of the profile"),
+            };
+            return Err(LineFault::new(format!("there is no {kind} `{name}`"), help).about(name));
+        };
+        if value.is_list {
+            let message = format!("`{name}` is one number");
+            return Err(LineFault::new(message, "write `\"value\":1`").about("\"value\""));
+        }
+        let number = value.numbers[0];
+        if let Some((least, most)) =
+            self.plan.named[id].range.filter(|(l, m)| !(*l..=*m).contains(&number))
+        {
+            let message =
+                format!("`{name}` cannot be {}", harmonym_runtime::base::shortest(number));
+            return Err(
+                LineFault::new(message, format!("it is {least} to {most}")).about("\"value\"")
+            );
+        }
+        Ok(What::Number(id, number))
+    }
+
+    /// A time that doesn't go back.
+    fn time(&self, text: &str) -> Result<Time, LineFault> {
+        let t = time(text)?;
+        if t >= self.last {
+            return Ok(t);
+        }
+        let message = format!("the time goes back, from {} s to {t} s", self.last);
+        let help = "lines stand in order of time; sort them by `t`";
+        Err(LineFault::new(message, help).about(&t.to_string()))
+    }
+
+    fn read_report(
+        &self,
+        t: &str,
+        control: &str,
+        value: Components,
+        is_by: bool,
+    ) -> Result<Input, LineFault> {
+        let t = self.time(t)?;
+        let (contact, kind) = self
+            .controls
+            .find(control)
+            .map_err(|(message, help)| LineFault::new(message, help).about(control))?;
+        if is_by != (kind == ControlKind::Relative) {
+            let (is, key) = match kind {
+                ControlKind::Relative => ("moves by something", "by"),
+                _ => ("has a value", "value"),
+            };
+            let help = format!("write `\"{key}\":{}`", example(kind));
+            let wrong = if is_by { "\"by\"" } else { "\"value\"" };
+            return Err(LineFault::new(format!("`{control}` {is}"), help).about(wrong));
+        }
+        let value = components(value, kind, control)?;
+        Ok(Input { t, what: What::Report(contact, value) })
+    }
+
+    fn fault(&self, line: &str, fault: LineFault) -> Fault {
+        let about = fault.about.as_deref().and_then(|text| Some((line.find(text)?, text)));
+        let (start, text) = about.unwrap_or((0, line));
+        Fault {
+            line: self.line,
+            column: line[..start].chars().count() + 1,
+            width: text.chars().count().max(1),
+            message: fault.message,
+            help: fault.help,
+        }
+    }
+
+    fn json_fault(&self, line: &str, error: &serde_json::Error) -> Fault {
+        let text = error.to_string();
+        let message = text.split(" at line ").next().unwrap_or(&text).to_owned();
+        let byte = line.floor_char_boundary(error.column().saturating_sub(1));
+        let (message, help) = in_words(&message);
+        let column = line[..byte].chars().count() + 1;
+        Fault { line: self.line, column, width: 1, message, help }
+    }
+}
+
+/// The JSON reader's message in our words, and what to do.
+fn in_words(message: &str) -> (String, String) {
+    let quoted: Vec<&str> = message.split('`').collect();
+    if let ["unknown field ", field, rest @ ..] = quoted.as_slice() {
+        let known = rest.iter().copied().filter(|word| word.chars().all(char::is_alphabetic));
+        let help = match nearest(field, known) {
+            Some(near) => format!("did you mean `\"{near}\"`?"),
+            None => "take the key out".to_owned(),
+        };
+        return (format!("`{field}` is not a key of this line"), help);
+    }
+    if let ["missing field ", field, ..] = quoted.as_slice() {
+        return (format!("`{field}` is missing"), format!("write `\"{field}\":…`"));
+    }
+    if let ["duplicate field ", field, ..] = quoted.as_slice() {
+        return (format!("`{field}` is given twice"), "keep one of them".to_owned());
+    }
+    let help = "every line of a take is one JSON object, with finite numbers";
+    (message.to_owned(), help.to_owned())
+}
+
+fn time(text: &str) -> Result<Time, LineFault> {
+    Time::from_seconds(text).ok_or_else(|| {
+        let message = format!("`{text}` is not a time");
+        LineFault::new(message, "times are seconds from 0 to 1000000000").about(text)
+    })
+}
+
+/// Refuses what a line says besides its one thing.
+fn fits(line: &Line<'_>, key: &str) -> Result<(), LineFault> {
+    let takes_value = matches!(key, "control" | "fact" | "setting");
+    let takes_seat = matches!(key, "fact" | "setting" | "open" | "close" | "scheme");
+    let wrong = [
+        ("value", line.value.is_some() && !takes_value),
+        ("by", line.by.is_some() && key != "control"),
+        ("seat", line.seat.is_some() && !takes_seat),
+    ];
+    if let Some((extra, _)) = wrong.into_iter().find(|(_, is_wrong)| *is_wrong) {
+        let message = format!("`{extra}` does not go with `{key}`");
+        return Err(LineFault::new(message, "take it out").about(&format!("\"{extra}\"")));
+    }
+    if line.value.is_some() && line.by.is_some() {
+        let message = "a control has a value or moves by something, not both";
+        return Err(LineFault::new(message, "keep one of them").about("\"by\""));
+    }
+    Ok(())
+}
+
+/// A report's value, in the shape of its control. Out of range is held to the range later.
+fn components(value: Components, kind: ControlKind, control: &str) -> Result<Vector, LineFault> {
+    let wanted = kind.yields().components();
+    let key = if kind == ControlKind::Relative { "\"by\"" } else { "\"value\"" };
+    if value.len != wanted || value.is_list != (wanted > 1) {
+        let what = match wanted {
+            1 => "one number",
+            2 => "a list of two numbers",
+            3 => "a list of three numbers",
+            _ => "a list of four numbers",
+        };
+        let message = format!("`{control}` reports {what}");
+        let help = format!("write `{key}:{}`", example(kind));
+        return Err(LineFault::new(message, help).about(key));
+    }
+    let [x, y, z, w] = value.numbers;
+    if kind == ControlKind::Button && x > 0.0 && x < 1.0 {
+        let message = format!("`{control}` is a button: it reports 0 or 1");
+        return Err(LineFault::new(message, "write `\"value\":1`").about("\"value\""));
+    }
+    let vector = Vector { x, y, z, w };
+    if kind.yields() == Kind::Turn {
+        if turn::unit(vector) == Vector::ZERO && [x, y, z, w] == [0.0; 4] {
+            let message = format!("`{control}` reports a unit quaternion, not all 0");
+            return Err(LineFault::new(message, "write `\"value\":[0,0,0,1]`").about(key));
+        }
+        return Ok(turn::unit(vector));
+    }
+    Ok(vector)
+}
+
+fn example(kind: ControlKind) -> &'static str {
+    match kind {
+        ControlKind::Stick | ControlKind::Spot => "[0.6,0.8]",
+        ControlKind::Lever | ControlKind::Axis => "0.5",
+        ControlKind::Button => "1",
+        ControlKind::Relative => "[3,-1]",
+        ControlKind::Place => "[0.2,1.6,0]",
+        ControlKind::Turn => "[0,0,0,1]",
+    }
+}

@@ -1,0 +1,273 @@
+//! A run laid out in time: for each action its presses, episodes, events and values.
+
+use super::around::{Around, HELD};
+use crate::score::Score;
+use crate::take::{Input, Playing, Run, Watcher, What};
+use harmonym_runtime::base::{ActionId, Id, Kind, Rate, Time, Vector};
+use harmonym_runtime::engine::{Cause, Engine, EventKind, Notice};
+use harmonym_runtime::plan::{Cue, Plan};
+use std::sync::Arc;
+
+/// What an episode is at.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum State {
+    /// Awake, not yet fired.
+    Pending,
+    /// Fired, not yet over.
+    Live,
+}
+
+/// What happens at a moment.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Mark {
+    /// It wakes.
+    Wake,
+    /// It fires; `while` fires at every tick and is marked once a stretch.
+    Fire,
+    /// It ends without having fired.
+    Lapse(Cause),
+    /// It ends after it fired.
+    Rest(Cause),
+}
+
+/// One action in time.
+#[derive(Clone, Debug)]
+pub struct Lane {
+    /// The action.
+    pub action: ActionId,
+    /// Its episodes: from when to when it was pending or live.
+    pub spans: Vec<(Time, Time, State)>,
+    /// Its events, in order.
+    pub marks: Vec<(Time, Mark)>,
+    /// What it gives.
+    pub kind: Kind,
+    /// When its value changed, at ticks, to what; of a switch how far it is pulled, where its
+    /// controls know more than on and off.
+    pub values: Vec<(Time, Vector)>,
+    /// When a control that is bound to it was held.
+    pub pressed: Vec<(Time, Time)>,
+    open: Option<(Time, State)>,
+    holds: u32,
+    held_since: Time,
+    in_stretch: bool,
+}
+
+impl Lane {
+    /// Whether nothing came of the hands: no event, and no value but that of a switch.
+    pub fn is_quiet(&self) -> bool {
+        self.marks.is_empty() && (self.kind == Kind::Switch || self.values.is_empty())
+    }
+
+    /// Its values as numbers: of an axis itself, else the magnitude; of a switch none.
+    pub fn numbers(&self) -> impl Iterator<Item = (Time, f64)> {
+        let number = |value: Vector| match self.kind {
+            Kind::Axis => value.x,
+            kind => value.magnitude_of(kind),
+        };
+        let own = self.values.iter().filter(|_| self.kind != Kind::Switch);
+        own.map(move |(t, value)| (*t, number(*value)))
+    }
+}
+
+/// All lanes of a run.
+#[derive(Clone, Debug)]
+pub struct Lanes {
+    /// The actions, in file order.
+    pub lanes: Vec<Lane>,
+    /// What goes on around them.
+    pub around: Around,
+    /// When the run ended.
+    pub end: Time,
+    /// Where each action's lane is.
+    place: Vec<usize>,
+    /// The lanes of switches whose controls know more than on and off.
+    graded: Vec<usize>,
+    /// The controls that are held, by control and device.
+    held: Vec<(usize, u8)>,
+}
+
+impl Lanes {
+    /// Lanes without anything in them.
+    pub fn new(plan: &Plan) -> Self {
+        let lane = |&action: &ActionId| Lane {
+            action,
+            spans: Vec::new(),
+            marks: Vec::new(),
+            kind: plan.actions[action].kind,
+            values: Vec::new(),
+            pressed: Vec::new(),
+            open: None,
+            holds: 0,
+            held_since: Time::ZERO,
+            in_stretch: false,
+        };
+        let lanes: Vec<Lane> = plan.by_file.iter().map(lane).collect();
+        let mut place = vec![0; lanes.len()];
+        for (index, action) in plan.by_file.iter().enumerate() {
+            place[action.index()] = index;
+        }
+        let is_graded = |index: &usize| is_graded(plan, lanes[*index].action);
+        let graded = (0..lanes.len()).filter(is_graded).collect();
+        Self { lanes, around: Around::default(), end: Time::ZERO, place, graded, held: Vec::new() }
+    }
+
+    /// The lanes of a score's hands, at the rate that it names.
+    pub fn of(plan: &Arc<Plan>, score: &Score) -> Self {
+        let rate = score.rate.unwrap_or(Rate::DEFAULT);
+        let playing = Playing { start: score.start, rate, scheme: None };
+        Self::of_inputs(plan, playing, score.perform())
+    }
+
+    /// The lanes of some inputs.
+    pub fn of_inputs(
+        plan: &Arc<Plan>,
+        playing: Playing,
+        inputs: impl IntoIterator<Item = Input>,
+    ) -> Self {
+        let mut run = Run::new(Arc::clone(plan), playing, None);
+        let mut watching = Watching { plan, lanes: Self::new(plan) };
+        for input in inputs {
+            watching.lanes.input(plan, &input);
+            if run.input(input, &mut watching).is_break() {
+                break;
+            }
+        }
+        let end = run.finish(&mut watching);
+        watching.lanes.finish(plan, end.t);
+        watching.lanes
+    }
+
+    fn lane(&mut self, action: ActionId) -> Option<&mut Lane> {
+        let place = *self.place.get(action.index())?;
+        self.lanes.get_mut(place)
+    }
+
+    /// Takes in what devices report.
+    pub fn input(&mut self, plan: &Plan, input: &Input) {
+        self.around.input(input);
+        let What::Report(contact, value) = input.what else { return };
+        if !plan.controls[contact.control].kind.is_held() {
+            return;
+        }
+        let key = (contact.control.index(), contact.device);
+        let held = value.magnitude() >= HELD;
+        let was = self.held.iter().position(|one| *one == key);
+        match (held, was) {
+            (true, None) => self.held.push(key),
+            (false, Some(place)) => {
+                self.held.swap_remove(place);
+            }
+            _ => return,
+        }
+        let leads = plan.leads_of.get(contact.control).into_iter().flatten();
+        let mut actions: Vec<ActionId> =
+            leads.map(|&lead| plan.reads[plan.leads[lead].read].action).collect();
+        actions.sort();
+        actions.dedup();
+        for action in actions {
+            let Some(lane) = self.lane(action) else { continue };
+            match held {
+                true => {
+                    lane.holds += 1;
+                    if lane.holds == 1 {
+                        lane.held_since = input.t;
+                    }
+                }
+                false => {
+                    lane.holds = lane.holds.saturating_sub(1);
+                    if lane.holds == 0 {
+                        lane.pressed.push((lane.held_since, input.t));
+                    }
+                }
+            }
+        }
+    }
+
+    /// Takes in what the engine tells.
+    pub fn notice(&mut self, plan: &Plan, notice: &Notice) {
+        self.around.notice(notice);
+        let Notice::Event(event) = notice else { return };
+        let t = event.t;
+        let Some(lane) = self.lane(event.action) else { return };
+        match event.kind {
+            EventKind::Wake => {
+                lane.open = Some((t, State::Pending));
+                lane.in_stretch = false;
+                lane.marks.push((t, Mark::Wake));
+            }
+            EventKind::Fire(by, _) => {
+                if let Some((since, State::Pending)) = lane.open {
+                    lane.spans.push((since, t, State::Pending));
+                    lane.open = Some((t, State::Live));
+                }
+                let goes_on = plan.alternatives[by].cue == Cue::While;
+                if !goes_on || !lane.in_stretch {
+                    lane.marks.push((t, Mark::Fire));
+                }
+                lane.in_stretch |= goes_on;
+            }
+            EventKind::Lapse(cause) | EventKind::Rest(cause) => {
+                if let Some((since, state)) = lane.open.take() {
+                    lane.spans.push((since, t, state));
+                }
+                let lapse = matches!(event.kind, EventKind::Lapse(_));
+                lane.marks.push((t, if lapse { Mark::Lapse(cause) } else { Mark::Rest(cause) }));
+            }
+        }
+    }
+
+    /// Takes in the values of a tick.
+    pub fn tick(&mut self, engine: &Engine, t: Time) {
+        self.around.tick(engine);
+        for &place in &self.graded {
+            let lane = &mut self.lanes[place];
+            let shaped = engine.inside().shaped(lane.action);
+            if lane.values.last().map_or(Vector::ZERO, |(_, last)| *last) != shaped {
+                lane.values.push((t, shaped));
+            }
+        }
+        for action in engine.changed() {
+            let value = engine.read(action).value;
+            if let Some(lane) = self.lane(action).filter(|lane| lane.kind != Kind::Switch) {
+                lane.values.push((t, value));
+            }
+        }
+    }
+
+    /// The run ended at `t`.
+    pub fn finish(&mut self, plan: &Plan, t: Time) {
+        self.around.finish(plan, t);
+        self.end = t;
+        for lane in &mut self.lanes {
+            if lane.holds > 0 {
+                lane.pressed.push((lane.held_since, t));
+            }
+        }
+    }
+}
+
+/// Whether an action is a switch that some control with more than on and off reaches.
+fn is_graded(plan: &Plan, action: ActionId) -> bool {
+    let spec = &plan.actions[action];
+    let graded = |read| {
+        let mut leads = plan.reads[read].leads.iter();
+        leads.any(|lead| !Around::is_button(plan, plan.leads[lead].control))
+    };
+    spec.kind == Kind::Switch && spec.reads.iter().any(graded)
+}
+
+/// Fills lanes while a run goes on.
+struct Watching<'p> {
+    plan: &'p Plan,
+    lanes: Lanes,
+}
+
+impl Watcher for Watching<'_> {
+    fn notice(&mut self, notice: Notice) {
+        self.lanes.notice(self.plan, &notice);
+    }
+
+    fn tick(&mut self, engine: &Engine, t: Time) {
+        self.lanes.tick(engine, t);
+    }
+}

@@ -1,0 +1,164 @@
+//! Nothing is allocated after the first tick. In a binary of its own, for its own allocator.
+
+#[allow(dead_code, reason = "shared with the tests of the engine")]
+#[path = "engine/harness.rs"]
+mod harness;
+#[allow(dead_code, reason = "shared with the tests of the engine")]
+#[path = "engine/random.rs"]
+mod random;
+
+use allocation_counter::measure;
+use harmonym_lang::source::Source;
+use harmonym_runtime::base::{Contact, ControlId, Id, MapId, SchemeId, Time, Vector};
+use harmonym_runtime::engine::{Engine, Notice};
+use std::sync::Arc;
+
+const DEMO: &str = include_str!("../../../demo/harmonym.toml");
+
+/// Every cue, combination and step; many presses that leave waiting cues behind.
+fn everything() -> String {
+    let rules = [
+        "press",
+        "release or change",
+        "while",
+        "hold 5s or charge 20ms or repeat 5ms",
+        "hold 10ms or while or release or press or tap 30ms or taps 3 gap=40ms",
+    ];
+    let bindings = [
+        "key.KeyA",
+        "pair(key.KeyA, key.KeyB, opposed=newest)",
+        "pair(key.KeyB, key.KeyA, opposed=oldest) | scale 0.5 | curve 2 | cap 0.4",
+        "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD) | deadzone 0.1 by=axes | pick length",
+        "any(key.KeyA, key.KeyB | toggle) | not | switch-at 0.3 | notch 0.25 | clamp 0 0.9",
+        "join(key.KeyA, key.KeyB, key.KeyC) | rotate 30deg around=y | order zxy | unit | pick x",
+    ];
+    let mut text =
+        "harmonym = 1\nscheme.desk.devices = [\"key\"]\nmap.quay.start = true\n".to_owned();
+    for (i, rule) in rules.iter().enumerate() {
+        for (j, binding) in bindings.iter().enumerate() {
+            text.push_str(&format!(
+                "[map.quay.a{i}-{j}]\nvalue = \"axis\"\nfire = \"{rule}\"\nbind.desk = \"{binding}\"\n"
+            ));
+        }
+    }
+    text.push_str(
+        "[map.quay.all]\nvalue = \"switch\"\nfire = \"sequence(a0-0, a0-1, a0-0) within=1s\"\n",
+    );
+    text.push_str(
+        "[map.quay.waits]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"\nyields-to = [\"a3-0\"]\n",
+    );
+    text
+}
+
+/// Maps that are switched, controls held together, steps that move, movement that adds up.
+const SWITCHED: &str = r#"
+harmonym = 1
+scheme.desk.devices = ["key", "mouse"]
+scheme.pad.devices = ["pad", "bench"]
+device.bench = { controls = { pull = "lever", globe = "turn" }, as = { pull = "pad.left-trigger" } }
+setting.speed = { default = 1, range = [0.1, 3] }
+[map.quay]
+start = true
+[map.quay.walk]
+value = "plane"
+bind.desk = "four(key.KeyW, key.KeyA, key.KeyS, key.KeyD) | ease rise=8/s reverse=cut"
+bind.pad = "pad.left-stick | smooth 40ms | travel"
+shape = "scale speed"
+[map.quay.look]
+value = "plane"
+bind.desk = ["mouse.move", "key.KeyA + mouse.move", "mouse.at"]
+fire = "change"
+[map.quay.turn]
+value = "turn"
+bind.pad = "bench.globe | smooth 0.1s"
+[map.tug.haul]
+value = "axis"
+bind.desk = ["mouse.wheel.y", "key.Shift + key.KeyA", "key.KeyB + key.Shift + key.KeyA"]
+bind.pad = "pad.left-trigger"
+blend = "last-change"
+[map.book]
+kind = "layer"
+also = ["tug.haul"]
+[map.book.read]
+value = "switch"
+bind.desk = ["key.KeyA", "mouse.wheel.up", "char.z"]
+fire = "hold 20ms or press"
+[map.sky]
+kind = "always"
+[map.sky.bell]
+value = "switch"
+bind.desk = "key.Control + key.KeyW"
+in-pause = true
+claim = true
+"#;
+
+#[test]
+fn stepping_allocates_nothing() {
+    for text in [DEMO.to_owned(), everything(), SWITCHED.to_owned()] {
+        let told = step_many(&text, 20_000);
+        assert!(told > 1000, "the hands did next to nothing: {told}");
+    }
+}
+
+#[test]
+fn stepping_random_profiles_allocates_nothing() {
+    use proptest::strategy::{Strategy, ValueTree};
+    let mut runner = proptest::test_runner::TestRunner::deterministic();
+    let profiles = random::profile(random::Ticks::With);
+    let mut told = 0;
+    for _ in 0..200 {
+        told += step_many(&profiles.new_tree(&mut runner).unwrap().current(), 1000);
+    }
+    assert!(told > 1000, "the hands did next to nothing: {told}");
+}
+
+/// Steps a profile so often, and gives how much was told.
+fn step_many(text: &str, steps: u64) -> u64 {
+    let (_, plan) = harmonym_lang::load(&Source::new("p", text)).expect("a sound profile");
+    let mut engine = Engine::new(Arc::new(plan));
+    let mut told = 0_u64;
+    let mut tell = |_| told += 1;
+    engine.start(None, &mut tell);
+    engine.tick(Time::from_millis(1), &mut tell);
+    let counted = measure(|| {
+        let mut seed = 1_u64;
+        (2..steps).for_each(|step| step_once(&mut engine, &mut seed, step, &mut tell));
+    });
+    assert_eq!(counted.count_total, 0, "allocations while stepping\n{text}");
+    told
+}
+
+/// A report of any control of one of two devices, and now and then something of the game's.
+fn step_once(engine: &mut Engine, seed: &mut u64, step: u64, tell: &mut dyn FnMut(Notice)) {
+    *seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+    let bits = *seed >> 20;
+    let plan = Arc::clone(engine.plan());
+    // Three of four reports go to controls that something reads.
+    let bound: usize = plan.leads.len();
+    let control = match (bound, step % 4) {
+        (0, _) | (_, 0) => ControlId::new(bits as usize % plan.controls.len()),
+        _ => plan.leads[Id::new(bits as usize % bound)].control,
+    };
+    let part = |shift: u32| ((bits >> shift) % 21) as f64 / 10.0 - 1.0;
+    let value = Vector { x: part(5), y: part(20), z: part(9), w: part(14) };
+    let t = Time::from_nanos(step * 3_000_000);
+    let contact = Contact { control, device: (bits % 2) as u8 };
+    engine.report(t, contact, value, tell);
+    let map = MapId::new(bits as usize % plan.maps.len());
+    match step % 23 {
+        3 => engine.open(t, map, tell),
+        9 => engine.close(t, map, tell),
+        14 => engine.pause(t, bits.is_multiple_of(2), tell),
+        19 => engine.narrow(t, (bits.is_multiple_of(3)).then_some(SchemeId::new(0)), tell),
+        _ => {}
+    }
+    if let (0, Some(named)) = (step % 31, plan.named.ids().next()) {
+        engine.set_number(t, named, part(3), tell);
+    }
+    if step.is_multiple_of(5) {
+        engine.tick(t, tell);
+        engine.changed().for_each(|action| {
+            std::hint::black_box(engine.read(action));
+        });
+    }
+}

@@ -1,0 +1,20 @@
+//! Which room may use which: the table of the architecture, held.
+
+use std::path::Path;
+
+const ARROWS: &harmonym_arrows::Table = &[
+    ("edit", &["lang", "runtime"]),
+    ("take", &["lang", "runtime"]),
+    ("score", &["take", "lang", "runtime"]),
+    ("check", &["edit", "score", "lang", "runtime"]),
+    ("trace", &["score", "take", "runtime"]),
+    ("explain", &["take", "runtime"]),
+    ("compare", &["trace", "runtime"]),
+    ("survey", &["take", "runtime"]),
+];
+
+#[test]
+fn rooms_use_what_they_may_and_nothing_else() {
+    let wrong = harmonym_arrows::wrong(Path::new(env!("CARGO_MANIFEST_DIR")), ARROWS);
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}

@@ -1,0 +1,315 @@
+//! The checker: ranges hold what the engine gives, and each rule finds its mistake and no other.
+
+use harmonym_lab::check::{Level, RULES, check};
+use harmonym_lang::profile::table;
+use harmonym_lang::source::Source;
+use harmonym_lang::{load, model::Profile};
+use std::collections::BTreeSet;
+use std::fs;
+use std::path::Path;
+
+fn profile(text: &str) -> Profile {
+    match load(&Source::new("t", text)) {
+        Ok((profile, _)) => profile,
+        Err(faults) => panic!("{faults:#?}\n{text}"),
+    }
+}
+
+/// The rules that find something, with what they say.
+fn found(text: &str) -> Vec<(&'static str, String)> {
+    let remarks = check(&profile(text), &BTreeSet::new());
+    remarks.into_iter().map(|remark| (remark.rule, remark.message)).collect()
+}
+
+#[test]
+fn every_rule_finds_its_mistake_and_is_content_with_the_mended_one() {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/faulty");
+    for rule in RULES {
+        let read =
+            |end: &str| fs::read_to_string(folder.join(format!("{}{end}", rule.name))).unwrap();
+        let faulty = found(&read(".toml"));
+        assert!(
+            !faulty.is_empty() && faulty.iter().all(|(name, _)| *name == rule.name),
+            "{}: {faulty:?}",
+            rule.name
+        );
+        assert_eq!(found(&read(".mended.toml")), [], "{}", rule.name);
+    }
+    let page = fs::read_to_string(folder.join("../../docs/reference/check.md")).unwrap();
+    for rule in RULES {
+        let row = format!("| `{}` | {} | {} |\n", rule.name, rule.level.word(), rule.finds);
+        assert!(page.contains(&row), "docs/reference/check.md has no {row}");
+    }
+    let names: Vec<&str> = RULES.iter().map(|rule| rule.name).collect();
+    assert_eq!(names, table::RULES, "the list of what can be waived");
+    assert!(RULES.iter().all(|rule| rule.level >= Level::Note && rule.finds.ends_with('.')));
+}
+
+const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\n\
+                    scheme.pad.devices = [\"pad\"]\nscheme.slate.devices = [\"touch\"]\n";
+
+/// Actions of one map that starts, each as `name | value | scheme | binding | more lines`.
+fn map(rows: &[&str]) -> String {
+    let mut text = format!("{HEAD}[map.quay]\nstart = true\n");
+    for row in rows {
+        let parts: Vec<&str> = row.split(" ; ").collect();
+        text.push_str(&format!("[map.quay.{}]\nvalue = \"{}\"\n", parts[0], parts[1]));
+        for line in &parts[2..] {
+            text.push_str(line);
+            text.push('\n');
+        }
+    }
+    text
+}
+
+#[test]
+fn rules_see_through_steps_guards_and_maps() {
+    // What is expected, or nothing; only the rule named is looked at.
+    for (rule, rows, fires) in [
+        (
+            "double-fire",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyF\" ; fire = \"tap 0.2s\"",
+                "b ; switch ; bind.desk = \"key.KeyF\" ; fire = \"charge 0.4s\"",
+            ][..],
+            false,
+        ),
+        (
+            "double-fire",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyF\" ; fire = \"tap 0.5s\"",
+                "b ; switch ; bind.desk = \"key.KeyF\" ; fire = \"charge 0.4s\"",
+            ],
+            true,
+        ),
+        (
+            "double-fire",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyF\"",
+                "b ; switch ; bind.desk = \"key.KeyF\" ; fire = \"taps 2 gap=0.3s\"",
+            ],
+            true,
+        ),
+        (
+            "double-fire",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyF\" ; fire = \"press without b\"",
+                "b ; switch ; bind.desk = \"key.KeyF\" ; fire = \"hold 1s\"",
+            ],
+            false,
+        ),
+        (
+            "double-fire",
+            &[
+                "a ; switch ; bind.desk = \"key.Shift\"",
+                "b ; switch ; bind.desk = \"key.ShiftLeft\"",
+            ],
+            true,
+        ),
+        (
+            "double-fire",
+            &[
+                "a ; switch ; bind.pad = \"pad.left-stick.up\"",
+                "b ; switch ; bind.pad = \"pad.left-stick.x\"",
+            ],
+            false,
+        ),
+        (
+            "double-fire",
+            &["a ; switch ; bind.pad = \"pad.south\"", "b ; switch ; bind.pad = \"pad#2.south\""],
+            true,
+        ),
+        ("never-fires", &["a ; switch ; bind.pad = \"pad.right-trigger | cap 0.5\""], true),
+        (
+            "never-fires",
+            &["a ; switch ; bind.pad = \"pad.right-trigger | cap 0.5 | remap 0 0.5 0 1\""],
+            false,
+        ),
+        (
+            "never-fires",
+            &["a ; axis ; bind.pad = \"pad.left-stick.x | clamp 0 1 | flip | clamp 0 1\""],
+            true,
+        ),
+        (
+            "never-fires",
+            &["a ; switch ; bind.desk = \"mouse.wheel.up\" ; fire = \"hold 0.2s\""],
+            true,
+        ),
+        ("never-fires", &["a ; switch ; bind.desk = \"mouse.wheel.up\" ; fire = \"press\""], false),
+        (
+            "never-fires",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyA\" ; fire = \"press with b without b\"",
+                "b ; switch ; bind.desk = \"key.KeyB\"",
+            ],
+            true,
+        ),
+        (
+            "never-fires",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyA | scale 0.1\"",
+                "b ; switch ; fire = \"sequence(a, c) within=1s\"",
+                "c ; switch ; bind.desk = \"key.KeyC\"",
+            ],
+            true,
+        ),
+        ("same-direction", &["a ; axis ; bind.desk = [\"key.KeyW\", \"key.KeyS | flip\"]"], false),
+        (
+            "same-direction",
+            &[
+                "a ; plane ; bind.desk = [\"key.KeyW | onto y\", \"key.KeyS | onto y\"] ; blend = \"sum\"",
+            ],
+            true,
+        ),
+        (
+            "lone-keys",
+            &[
+                "a ; plane ; bind.desk = [\"key.KeyW | onto y\", \"key.KeyD | onto x\"] ; blend = \"sum\"",
+            ],
+            false,
+        ),
+        (
+            "fast-diagonal",
+            &[
+                "a ; plane ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD, corner=square)\"",
+            ],
+            true,
+        ),
+        (
+            "fast-diagonal",
+            &["a ; plane ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\""],
+            false,
+        ),
+        (
+            "fast-diagonal",
+            &["a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 by=axes full=0.6\""],
+            true,
+        ),
+        (
+            "fast-diagonal",
+            &["a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 | scale 3\""],
+            false,
+        ),
+        (
+            "fast-diagonal",
+            &[
+                "a ; plane ; bind.desk = [\"key.KeyW | onto y\", \"key.KeyS | flip | onto y\", \"key.KeyA | flip | onto x\", \"key.KeyD | onto x\"] ; blend = \"sum\"",
+            ],
+            true,
+        ),
+        (
+            "fast-diagonal",
+            &[
+                "a ; plane ; bind.desk = [\"key.KeyW | onto y\", \"key.ArrowUp | onto y\", \"key.KeyS | flip | onto y\"] ; blend = \"sum\"",
+            ],
+            false,
+        ),
+        (
+            "fast-diagonal",
+            &[
+                "a ; plane ; bind.all = \"join(act.b, act.c)\"",
+                "b ; axis ; bind.desk = \"pair(key.KeyA, key.KeyD)\"",
+                "c ; axis ; bind.desk = \"pair(key.KeyS, key.KeyW)\"",
+            ],
+            true,
+        ),
+        (
+            "crossed-signs",
+            &[
+                "a ; plane ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\" ; bind.pad = \"pad.left-stick | deadzone 0.1 | order yx\"",
+            ],
+            true,
+        ),
+        (
+            "crossed-signs",
+            &[
+                "a ; axis ; bind.desk = \"pair(key.KeyW, key.KeyS)\" ; bind.pad = \"pad.left-stick.y | deadzone 0.1\"",
+            ],
+            true,
+        ),
+        ("raw-stick", &["a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.05\""], true),
+        ("raw-stick", &["a ; axis ; bind.pad = \"pad.left-trigger | switch-at 0.5\""], false),
+        ("raw-stick", &["a ; switch ; bind.pad = \"pad.left-trigger\""], false),
+        (
+            "crossed-signs",
+            &[
+                "a ; plane ; bind.desk = \"touch.drag | scale 2\" ; bind.pad = \"pad.right-stick | deadzone 0.1\"",
+            ],
+            false,
+        ),
+        (
+            "half-reach",
+            &[
+                "a ; plane ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\" ; bind.pad = \"pad.left-stick.x | deadzone 0.1 | onto x\"",
+            ],
+            true,
+        ),
+        ("idle-step", &["a ; axis ; bind.pad = \"pad.left-trigger | cap 1\""], true),
+        ("idle-step", &["a ; plane ; bind.pad = \"pad.left-stick | cap 1\""], false),
+        ("idle-step", &["a ; axis ; bind.pad = \"pad.left-trigger | flip | flip\""], true),
+        (
+            "step-order",
+            &["a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 | cap 1 | scale 2\""],
+            true,
+        ),
+        (
+            "step-order",
+            &[
+                "a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 | scale 100 | travel | notch 1\"",
+            ],
+            true,
+        ),
+        ("system-key", &["a ; switch ; bind.desk = \"key.Alt + key.Tab\""], true),
+        ("system-key", &["a ; switch ; bind.desk = \"key.Control + key.Tab\""], false),
+        ("many-keys", &["a ; switch ; bind.desk = \"key.Control + key.Shift + key.KeyE\""], false),
+        (
+            "shadowed-keys",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyE\"",
+                "b ; switch ; bind.desk = \"key.Shift + key.KeyE\" ; waive = [\"shadowed-keys\"]",
+            ],
+            true,
+        ),
+        (
+            "alike-names",
+            &[
+                "step-back ; switch ; bind.desk = \"key.KeyE\"",
+                "back-step ; switch ; bind.desk = \"key.KeyB\"",
+            ],
+            true,
+        ),
+        (
+            "alike-names",
+            &[
+                "deck-1 ; switch ; bind.desk = \"key.KeyE\"",
+                "deck-2 ; switch ; bind.desk = \"key.KeyB\"",
+            ],
+            false,
+        ),
+    ] {
+        let text = match rule {
+            "crossed-signs" => map(rows).replace("bind.desk = \"touch", "bind.slate = \"touch"),
+            _ => map(rows),
+        };
+        // touch.drag runs down as the hand sees it: only then does that one cross.
+        let fires = fires || rule == "crossed-signs";
+        let all = found(&text);
+        assert_eq!(all.iter().any(|(name, _)| *name == rule), fires, "{rule}: {all:?}\n{text}");
+    }
+}
+
+#[test]
+fn every_pair_on_a_key_is_found_once() {
+    let mut text = format!("{HEAD}[map.quay]\nstart = true\n");
+    for i in 0..300 {
+        text.push_str(&format!(
+            "[map.quay.act-{i}]\nvalue = \"switch\"\nbind.desk = \"key.F{}\"\nfire = \"tap 0.{:03}s\"\nyields-to = []\n",
+            1 + i % 24,
+            100 + i
+        ));
+    }
+    let pairs = found(&text).into_iter().filter(|(name, _)| *name == "double-fire").count();
+    // Each action with those before it on its key, four at most: 24 keys with 12 or 13 actions.
+    let of = |n: usize| (0..n).map(|before| before.min(4)).sum::<usize>();
+    assert_eq!(pairs, 12 * of(13) + 12 * of(12));
+}

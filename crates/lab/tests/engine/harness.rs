@@ -1,0 +1,124 @@
+//! A profile and a take in, events as lines out.
+
+use harmonym_lab::take::{Input, Playing, Reader, Run, Watcher};
+use harmonym_lang::model::Profile;
+use harmonym_lang::source::Source;
+use harmonym_runtime::base::{Kind, Rate, Time, Vector, shortest};
+use harmonym_runtime::engine::{Engine, Event, EventKind, Notice};
+use harmonym_runtime::plan::Plan;
+use std::sync::Arc;
+
+/// What every profile of the tests begins with.
+pub const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\n\
+                        scheme.pad.devices = [\"pad\"]\nscheme.slate.devices = [\"slate\"]\n\
+                        device.slate.controls = { thumb = \"stick\", tap = \"button\" }\n\
+                        device.slate.as = { thumb = \"pad.left-stick\", tap = \"pad.south\" }\n\
+                        map.quay.start = true\n";
+
+/// Compiles a profile without faults.
+pub fn load(text: &str) -> (Profile, Arc<Plan>) {
+    let source = Source::new("harmonym.toml", text);
+    match harmonym_lang::load(&source) {
+        Ok((profile, plan)) => (profile, Arc::new(plan)),
+        Err(findings) => {
+            let all: Vec<_> = findings.iter().map(|f| f.in_source(&source).to_string()).collect();
+            panic!("{}\n{text}", all.join("\n"))
+        }
+    }
+}
+
+/// Reads the lines of a take, the header left out.
+pub fn inputs(lines: &str, plan: &Plan) -> Vec<Input> {
+    let (mut reader, _) = Reader::new("{\"take\":1}", plan).unwrap();
+    lines.lines().filter_map(|line| reader.line(line.trim()).expect(line)).collect()
+}
+
+/// A tick, and the values that changed at it, by the number of the action.
+pub type Changed = (Time, u64, Vec<(usize, Vector)>);
+
+/// Everything that a run tells, in order.
+#[derive(Default)]
+pub struct Log {
+    pub notices: Vec<Notice>,
+    /// The tick, and the values that changed at it.
+    pub values: Vec<Changed>,
+}
+
+impl Watcher for Log {
+    fn notice(&mut self, notice: Notice) {
+        self.notices.push(notice);
+    }
+
+    fn tick(&mut self, engine: &Engine, t: Time) {
+        use harmonym_runtime::base::Id;
+        let changed: Vec<_> =
+            engine.changed().map(|id| (id.index(), engine.read(id).value)).collect();
+        if !changed.is_empty() {
+            self.values.push((t, engine.ticks(), changed));
+        }
+    }
+}
+
+/// Runs reports at a rate, and gives everything told and the last tick.
+pub fn run(plan: &Arc<Plan>, inputs: &[Input], rate: &str) -> (Log, u64) {
+    let mut log = Log::default();
+    let playing = Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
+    let mut run = Run::new(Arc::clone(plan), playing, None);
+    for input in inputs {
+        assert!(run.input(*input, &mut log).is_continue());
+    }
+    let end = run.finish(&mut log);
+    (log, end.tick)
+}
+
+/// An event as a line: time, tick, action, event, value, then what else it says.
+pub fn line(plan: &Plan, event: &Event) -> String {
+    let names = &plan.names;
+    let value = match plan.actions[event.action].kind {
+        Kind::Switch => if event.value.x == 0.0 { "off" } else { "on" }.to_owned(),
+        Kind::Axis => shortest(event.value.x).to_string(),
+        kind => {
+            let components = event.value.shown(kind);
+            let all: Vec<_> = components
+                .iter()
+                .take(kind.components())
+                .map(|c| shortest(*c).to_string())
+                .collect();
+            all.join(",")
+        }
+    };
+    let action = names.actions[event.action].trim_start_matches("quay.");
+    let mut text = format!("{} #{} {action} {} {value}", event.t, event.tick, event.kind.word());
+    if let EventKind::Fire(by, since) = event.kind {
+        let kept = since.map_or(String::new(), |since| format!(" since {since}"));
+        text.push_str(&format!(" by {}{kept}", names.alternatives[by]));
+    }
+    if let Some(cause) = event.kind.cause() {
+        text.push_str(&format!(" {}", cause.word()));
+    }
+    text.push_str(&format!(" held {}", event.held));
+    if let Some(fired_for) = event.fired_for {
+        text.push_str(&format!(" live {fired_for}"));
+    }
+    if event.progress > 0.0 && event.progress < 1.0 {
+        text.push_str(&format!(" at {}", shortest(event.progress)));
+    }
+    let from = event.from.map_or("–", |b| names.bindings[b].split_once('@').map_or("", |x| x.1));
+    format!("{text} from {from}")
+}
+
+/// The events of a run as lines.
+pub fn lines(plan: &Plan, log: &Log) -> Vec<String> {
+    let events = log.notices.iter().map(|notice| match notice {
+        Notice::Event(event) => line(plan, event),
+        Notice::Scheme { t, tick, scheme } => {
+            format!("{t} #{tick} scheme {}", plan.names.schemes[*scheme])
+        }
+        Notice::Map { t, tick, map, open } => {
+            let how = if *open { "opens" } else { "closes" };
+            format!("{t} #{tick} {} {how}", plan.names.maps[*map])
+        }
+        Notice::Pause { t, tick, paused } => format!("{t} #{tick} paused {paused}"),
+    });
+    events.collect()
+}

@@ -1,0 +1,204 @@
+//! Reports that wait until somebody looks: nothing that is told may differ.
+
+use crate::harness::{Log, inputs, load};
+use harmonym_lab::take::{Input, What};
+use harmonym_runtime::base::{Id, Rate, Time};
+use harmonym_runtime::engine::Engine;
+use proptest::prelude::*;
+
+const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\
+                    scheme.pad.devices = [\"pad\"]\nscheme.slate.devices = [\"slate\"]\n\
+                    device.slate.controls = { thumb = \"stick\" }\n\
+                    device.slate.as = { thumb = \"pad.left-stick\" }\nsetting.push.default = 1\n\
+                    map.quay.start = true\n";
+
+/// Plays inputs at a rate, and works everything out after each report if `eager`.
+fn play(plan: &std::sync::Arc<harmonym_runtime::plan::Plan>, all: &[Input], eager: bool) -> Log {
+    let mut log = Log::default();
+    let mut engine = Engine::new(plan.clone());
+    let Log { notices, values } = &mut log;
+    engine.start(None, &mut |notice| notices.push(notice));
+    let rate = Rate::DEFAULT;
+    let mut next = 1;
+    let mut tick = |engine: &mut Engine, next: &mut u64, notices: &mut Vec<_>| {
+        engine.tick(rate.tick(*next), &mut |notice| notices.push(notice));
+        let changed: Vec<_> =
+            engine.changed().map(|id| (id.index(), engine.read(id).value)).collect();
+        values.push((rate.tick(*next), *next, changed));
+        *next += 1;
+    };
+    for input in all {
+        while rate.tick(next) < input.t {
+            tick(&mut engine, &mut next, notices);
+        }
+        let tell = &mut |notice| notices.push(notice);
+        match input.what {
+            What::Report(contact, value) => engine.report(input.t, contact, value, tell),
+            What::Map(map, true) => engine.open(input.t, map, tell),
+            What::Map(map, false) => engine.close(input.t, map, tell),
+            What::Number(named, value) => engine.set_number(input.t, named, value, tell),
+            What::Pause(paused) => engine.pause(input.t, paused, tell),
+            What::Narrow(scheme) => engine.narrow(input.t, scheme, tell),
+        }
+        if eager {
+            engine.catch_up();
+        }
+    }
+    tick(&mut engine, &mut next, notices);
+    engine.stop(&mut |notice| log.notices.push(notice));
+    log
+}
+
+/// A line of a take that moves a stick or a trigger a little, presses a key, or does what games do.
+fn line() -> impl Strategy<Value = (u64, String)> {
+    let number = (0_i32..=20).prop_map(|n| f64::from(n - 10) / 10.0);
+    let near = prop::sample::select(vec![0.0, 0.09, 0.1, 0.11, 0.3, 0.69, 0.7, 0.71, 1.0]);
+    let stick = (prop::sample::select(vec!["left", "right"]), near.clone(), number)
+        .prop_map(|(side, x, y)| format!("\"control\":\"pad.{side}-stick\",\"value\":[{x},{y}]"));
+    let thumb = (near.clone(), 0_i32..=20).prop_map(|(x, y)| {
+        format!("\"control\":\"slate.thumb\",\"value\":[{},{x}]", f64::from(y - 10) / 10.0)
+    });
+    let trigger = near.prop_map(|x| format!("\"control\":\"pad.right-trigger\",\"value\":{x}"));
+    let key = (prop::sample::select(vec!["KeyW", "KeyD", "KeyE"]), 0_u8..2)
+        .prop_map(|(key, on)| format!("\"control\":\"key.{key}\",\"value\":{on}"));
+    let game = prop::sample::select(vec![
+        "\"open\":\"book\"",
+        "\"close\":\"book\"",
+        "\"setting\":\"push\",\"value\":0.5",
+        "\"setting\":\"push\",\"value\":2",
+        "\"pause\":true",
+        "\"pause\":false",
+        "\"control\":\"pad#2.left-stick\",\"value\":[0.4,0]",
+    ]);
+    let what = prop_oneof![
+        12 => stick,
+        4 => thumb,
+        4 => trigger,
+        3 => key,
+        1 => game.prop_map(str::to_owned),
+    ];
+    (0_u64..9, what)
+}
+
+/// Actions whose reports may wait, and others beside them.
+fn profile() -> impl Strategy<Value = String> {
+    let steps = prop::sample::select(vec![
+        "",
+        " | deadzone 0.1",
+        " | deadzone 0.1 full=0.7 | curve 2",
+        " | scale push",
+        " | cap 0.7",
+        " | deadzone 0.1 | flip y",
+        " | rotate 30deg",
+        " | ease rise=4/s fall=4/s",
+        " | ways 8",
+    ]);
+    let fire = prop::sample::select(vec![
+        "while",
+        "press",
+        "release",
+        "hold 0.05s",
+        "tap 0.1s",
+        "charge 0.03s",
+        "taps 2 gap=0.1s",
+        "repeat 0.02s",
+        "change",
+        "press or hold 0.04s",
+    ]);
+    let levels =
+        prop::sample::select(vec!["", "levels = { wake = 0.15, down = 0.7, up = 0.12 }\n"]);
+    let action = (steps.clone(), steps, fire, levels);
+    prop::collection::vec(action, 3).prop_map(|all| {
+        let mut text = HEAD.to_owned();
+        for (number, (steps, shape, fire, levels)) in all.iter().enumerate() {
+            let (value, pad) = match number {
+                0 => ("plane", "pad.left-stick"),
+                1 => ("plane", "pad.right-stick"),
+                _ => ("switch", "pad.right-trigger"),
+            };
+            let desk = match number {
+                0 => "bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\"\n",
+                1 if !["while", "change", "repeat 0.02s"].contains(fire) => {
+                    "yields-to = [\"quay.act-0\"]\n"
+                }
+                1 => "",
+                _ => "bind.desk = \"key.KeyE\"\n",
+            };
+            let fits = |steps: &str| {
+                value == "plane"
+                    || !steps.contains("flip y")
+                        && !steps.contains("rotate")
+                        && !steps.contains("ways")
+            };
+            let steps = if fits(steps) { steps } else { "" };
+            let shape = shape.trim_start_matches(" | ");
+            let shape = match shape.is_empty() || !fits(shape) {
+                true => String::new(),
+                false => format!("shape = \"{shape}\"\n"),
+            };
+            text.push_str(&format!(
+                "[map.quay.act-{number}]\nvalue = \"{value}\"\nbind.pad = \"{pad}{steps}\"\n\
+                 {desk}{shape}{levels}fire = \"{fire}\"\n"
+            ));
+        }
+        text.push_str(
+            "[map.book]\nkind = \"layer\"\n[map.book.leaf]\nvalue = \"plane\"\nclaim = true\n\
+             bind.pad = \"pad.left-stick\"\n",
+        );
+        text
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+
+    #[test]
+    fn what_waits_changes_nothing_that_is_told(
+        profile in profile(),
+        lines in prop::collection::vec(line(), 1..120),
+    ) {
+        let (_, plan) = load(&profile);
+        let mut t = 0;
+        let take: String = lines.iter().map(|(after, what)| {
+            t += after;
+            format!("{{\"t\":{},{what}}}\n", Time::from_millis(t))
+        }).collect();
+        let all = inputs(&take, &plan);
+        let (lazy, eager) = (play(&plan, &all, false), play(&plan, &all, true));
+        prop_assert_eq!(&lazy.notices, &eager.notices, "{}\n{}", profile, take);
+        prop_assert_eq!(&lazy.values, &eager.values, "{}\n{}", profile, take);
+    }
+}
+
+#[test]
+fn a_stick_that_goes_around_is_worked_out_once_a_tick() {
+    let (_, plan) = load(&format!(
+        "{HEAD}[map.quay.walk]\nvalue = \"plane\"\n\
+         bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)\"\n\
+         bind.pad = \"pad.left-stick | deadzone 0.1 full=0.96 | curve 2\"\n"
+    ));
+    let walk = plan.find_action("quay.walk").unwrap();
+    let mut engine = Engine::new(plan.clone());
+    engine.start(None, &mut |_| {});
+    let mut worked_out = 0;
+    for i in 0..1000_u64 {
+        let angle = i as f64 / 70.0;
+        let line = format!(
+            "{{\"t\":{},\"control\":\"pad.left-stick\",\"value\":[{:.3},{:.3}]}}",
+            Time::from_millis(i),
+            angle.cos(),
+            angle.sin()
+        );
+        let input = inputs(&line, &plan)[0];
+        let What::Report(contact, value) = input.what else { panic!("a report") };
+        let before = engine.inside().shaped(walk);
+        engine.report(input.t, contact, value, &mut |_| {});
+        worked_out += usize::from(engine.inside().shaped(walk) != before);
+        if i % 17 == 16 {
+            engine.tick(input.t, &mut |_| {});
+            let gives = engine.read(walk).value;
+            assert!((gives.x - value.x / value.magnitude()).abs() < 1e-6, "{gives:?}");
+        }
+    }
+    assert!(worked_out < 50, "{worked_out} of 1000");
+}

@@ -1,0 +1,155 @@
+//! What `why` tells, against a run that nobody watched: the same episodes, and numbers that fit.
+
+use crate::harness::{inputs, load, run};
+use crate::random::{self, Ticks};
+use harmonym_lab::explain::{Blocked, Ending, Standing, Story, Tale, why};
+use harmonym_lab::take::Playing;
+use harmonym_runtime::base::{ActionId, Rate, Time};
+use harmonym_runtime::engine::{Event, EventKind, Notice};
+use harmonym_runtime::plan::Plan;
+use proptest::prelude::*;
+
+/// The episodes of an action in a run, with nothing behind their ends.
+fn plain(notices: &[Notice], action: ActionId) -> (Vec<Tale>, Vec<Event>) {
+    let (mut tales, mut ends): (Vec<Tale>, _) = (Vec::new(), Vec::new());
+    let own = notices.iter().filter_map(|notice| match notice {
+        Notice::Event(event) if event.action == action => Some(*event),
+        _ => None,
+    });
+    for event in own {
+        let open = tales.last_mut();
+        match (event.kind, open) {
+            (EventKind::Wake, _) => {
+                let fires = Vec::new();
+                tales.push(Tale { woke: event.t, fires, end: None, ending: None });
+            }
+            (EventKind::Fire(by, since), Some(tale)) => tale.fires.push((event.t, by, since)),
+            (EventKind::Lapse(cause) | EventKind::Rest(cause), Some(tale)) => {
+                tale.end = Some((event.t, cause));
+                ends.push(event);
+            }
+            (_, None) => panic!("an event before the first wake"),
+        }
+    }
+    (tales, ends)
+}
+
+/// What is wrong with the numbers behind an end.
+fn wrong(plan: &Plan, event: &Event, ending: &Ending, notices: &[Notice]) -> Option<String> {
+    let spec = &plan.actions[event.action];
+    let alone = spec.alternatives.len() == 1;
+    let held_within = |held: Time| held <= event.held;
+    let holds = match ending {
+        Ending::Released(_) | Ending::Stopped | Ending::Guard(_) | Ending::OutOfOrder(_) => true,
+        Ending::TooShort { held, needed, .. } => {
+            let share = held.seconds() / needed.seconds();
+            let told = !alone || (share - event.progress).abs() < 1e-6;
+            held < needed && held_within(*held) && told
+        }
+        Ending::TooLong { limit, held, .. } => held.is_none_or(|held| held > *limit),
+        Ending::TooLight(peak, down) => peak < down && *down == spec.down,
+        Ending::Gap { count, needed, .. } => {
+            let share = f64::from(*count) / f64::from(*needed);
+            count < needed && (!alone || (share - event.progress).abs() < 1e-9)
+        }
+        Ending::StepGap { count, steps, .. } => {
+            (*count as f64 / *steps as f64 - event.progress).abs() < 1e-9
+        }
+        Ending::Yielded(other, _) => spec.yields_to.of(&plan.listed).contains(other),
+        Ending::MapOff(map, _) => notices.iter().any(|one| {
+            matches!(one, Notice::Map { t, map: of, open: false, .. } if of == map && *t == event.t)
+        }),
+        Ending::Claimed(_, by) => plan.actions[*by].claim,
+        Ending::SchemeOff(scheme) => spec
+            .bindings
+            .iter()
+            .any(|id| plan.bindings[id].scheme.is_some_and(|own| own != *scheme)),
+    };
+    (!holds).then(|| format!("{ending:?} at {event:?}"))
+}
+
+/// Whether an action stands as one that is awake.
+fn is_awake(standing: &Standing) -> bool {
+    match standing {
+        Standing::Pending(_) | Standing::Live(..) | Standing::UnderDown(..) => true,
+        Standing::Step(done, ..) => *done > 0,
+        _ => false,
+    }
+}
+
+/// What is wrong with a story.
+fn faults(
+    plan: &Plan,
+    notices: &[Notice],
+    action: ActionId,
+    story: &Story,
+    at: Time,
+) -> Vec<String> {
+    let (tales, ends) = plain(notices, action);
+    let mut faults = Vec::new();
+    let bare: Vec<Tale> =
+        story.episodes.iter().map(|tale| Tale { ending: None, ..tale.clone() }).collect();
+    if bare != tales {
+        faults.push(format!("{bare:?}\nbut it was\n{tales:?}"));
+        return faults;
+    }
+    for (tale, event) in story.episodes.iter().filter(|tale| tale.end.is_some()).zip(&ends) {
+        faults.extend(tale.ending.as_ref().and_then(|one| wrong(plan, event, one, notices)));
+    }
+    if let Some(moment) = &story.moment {
+        let open = |tale: &&Tale| tale.woke <= at && tale.end.is_none_or(|(end, _)| end > at);
+        // What comes after the end of the run nobody saw.
+        let last = notices.iter().filter_map(|one| match one {
+            Notice::Event(event) => Some(event.t),
+            _ => None,
+        });
+        let is_open = tales.iter().any(|tale| open(&tale));
+        if last.max().is_some_and(|last| at < last) && is_awake(&moment.standing) != is_open {
+            faults.push(format!("at {at} it stands as {:?}: {tales:?}", moment.standing));
+        }
+    }
+    for miss in &story.misses {
+        let blocked = matches!(&miss.standing, Standing::Blocked(_, Blocked::Claimed(by, _)) if !plan.actions[*by].claim);
+        let over_level = matches!(miss.standing, Standing::UnderWake(gives, wake) if gives >= wake);
+        if blocked || over_level || is_awake(&miss.standing) {
+            faults.push(format!("{miss:?}"));
+        }
+    }
+    faults
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+
+    #[test]
+    fn it_tells_the_same_story_as_a_run_that_nobody_watched(
+        profile in random::profile(Ticks::With),
+        take in random::take(),
+        rate in prop::sample::select(vec!["20", "60", "144"]),
+        at in 0_u64..4000,
+    ) {
+        let (_, plan) = load(&profile);
+        let inputs = inputs(&take, &plan);
+        let (log, _) = run(&plan, &inputs, rate);
+        let playing = Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
+        let at = Time::from_millis(at);
+        for action in plan.actions.ids() {
+            let story = why(&plan, playing, inputs.iter().copied(), action, None);
+            let told = faults(&plan, &log.notices, action, &story, at);
+            prop_assert!(told.is_empty(), "{}: {}", plan.names.actions[action], told.join("\n"));
+            // A look at a moment changes nothing of what comes before it.
+            let story = why(&plan, playing, inputs.iter().copied(), action, Some(at));
+            let moment = story.moment.as_ref().expect("a moment");
+            prop_assert_eq!(moment.t, at);
+            let seen: Vec<Notice> = log.notices.iter().filter(|one| matches!(one, Notice::Event(e) if e.t <= at)).copied().collect();
+            let (before, _) = plain(&seen, action);
+            let (all, _) = plain(&log.notices, action);
+            let is_open = all.iter().any(|t| t.woke <= at && t.end.is_none_or(|(end, _)| end > at));
+            let last = inputs.last().map_or(Time::ZERO, |input| input.t);
+            if at <= last {
+                prop_assert_eq!(is_awake(&moment.standing), is_open, "{:?}", moment.standing);
+                prop_assert_eq!(moment.episode, before.len().checked_sub(1));
+            }
+        }
+    }
+}

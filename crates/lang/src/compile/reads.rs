@@ -1,0 +1,196 @@
+//! The uses that actions make of controls.
+
+use harmonym_runtime::base::{
+    ALL_HALVES, ActionId, BindingId, ControlId, ControlKind, Id, IdRange, LeadId, PlusId, ReadId,
+    Stretch, Table, half,
+};
+use harmonym_runtime::controls::{Catalogue, Reported};
+use harmonym_runtime::plan::{Gather, Lead, Read};
+
+/// How a control is used.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub(super) struct Use {
+    /// How many controls must be held for it to count.
+    pub holders: u8,
+    /// Whether it only holds.
+    pub holds: bool,
+}
+
+/// A use as it is looked up: two that are the same share one read.
+#[derive(Clone, Debug, PartialEq)]
+struct Key {
+    controls: [Option<ControlId>; 2],
+    device: Option<u8>,
+    halves: u8,
+    used: Use,
+}
+
+/// The reads made so far.
+pub(super) struct Reads<'a> {
+    reported: &'a [Reported],
+    /// The own controls that count as each standard one.
+    stand_ins: Vec<(ControlId, ControlId)>,
+    reads: Vec<Read>,
+    keys: Vec<Key>,
+    leads: Vec<Lead>,
+    bindings: Vec<Vec<BindingId>>,
+    pluses: Vec<Vec<PlusId>>,
+    /// Where the reads of the action at hand begin.
+    first: usize,
+    action: ActionId,
+    /// Every use of the binding at hand, in order.
+    used: Vec<ReadId>,
+}
+
+/// All reads of a profile.
+pub(super) struct Made {
+    pub reads: Table<ReadId, Read>,
+    pub leads: Table<LeadId, Lead>,
+    pub leads_of: Table<ControlId, Box<[LeadId]>>,
+    pub read_bindings: Box<[BindingId]>,
+    pub listed_pluses: Vec<PlusId>,
+}
+
+impl<'a> Reads<'a> {
+    pub fn new(catalogue: &'a Catalogue) -> Self {
+        let reported = catalogue.reported();
+        let stands = reported.iter().enumerate();
+        let stand_ins =
+            stands.filter_map(|(own, r)| Some((r.stands_for?, ControlId::new(own)))).collect();
+        Self {
+            reported,
+            stand_ins,
+            reads: Vec::new(),
+            keys: Vec::new(),
+            leads: Vec::new(),
+            bindings: Vec::new(),
+            pluses: Vec::new(),
+            first: 0,
+            action: ActionId::new(0),
+            used: Vec::new(),
+        }
+    }
+
+    pub fn begin_action(&mut self, action: ActionId) {
+        (self.action, self.first) = (action, self.reads.len());
+    }
+
+    pub fn of_action(&self) -> IdRange<ReadId> {
+        IdRange::new(self.first, self.reads.len())
+    }
+
+    /// How many uses the binding at hand has so far.
+    pub fn mark(&self) -> usize {
+        self.used.len()
+    }
+
+    /// The uses since a mark.
+    pub fn since(&self, mark: usize) -> Vec<ReadId> {
+        let mut reads = self.used[mark..].to_vec();
+        reads.sort();
+        reads.dedup();
+        reads
+    }
+
+    /// Ends a binding: its uses are its own.
+    pub fn end_binding(&mut self, binding: BindingId) {
+        for read in self.since(0) {
+            self.bindings[read.index()].push(binding);
+        }
+        self.used.clear();
+    }
+
+    /// Enters a `+` with all of its reads.
+    pub fn note_plus(&mut self, plus: PlusId, reads: &[ReadId]) {
+        for read in reads {
+            self.pluses[read.index()].push(plus);
+        }
+    }
+
+    /// The read of one control or of either of two.
+    pub fn read(
+        &mut self,
+        controls: [Option<ControlId>; 2],
+        device: Option<u8>,
+        halves: u8,
+        used: Use,
+    ) -> ReadId {
+        let key = Key { controls, device, halves, used };
+        let known = self.keys[self.first..].iter().position(|known| *known == key);
+        let id = match known {
+            Some(place) => ReadId::new(self.first + place),
+            None => self.add(key),
+        };
+        self.used.push(id);
+        id
+    }
+
+    fn add(&mut self, key: Key) -> ReadId {
+        let id = ReadId::new(self.reads.len());
+        let first = self.leads.len();
+        for control in key.controls.into_iter().flatten() {
+            self.lead(id, control, &key);
+            if key.device.is_none() {
+                let of = self.stand_ins.iter().filter(|(standard, _)| *standard == control);
+                let stand_ins: Vec<ControlId> = of.map(|(_, own)| *own).collect();
+                for own in stand_ins {
+                    self.lead(id, own, &key);
+                }
+            }
+        }
+        let kind = key.controls[0].map_or(ControlKind::Button, |c| self.reported[c.index()].kind);
+        let gather = match kind {
+            ControlKind::Relative => Gather::Sum,
+            ControlKind::Spot | ControlKind::Place | ControlKind::Turn => Gather::Latest,
+            _ => Gather::Greatest,
+        };
+        let Use { holders, holds } = key.used;
+        self.reads.push(Read {
+            action: self.action,
+            leads: IdRange::new(first, self.leads.len()),
+            gather,
+            holders,
+            holds,
+            bindings: Stretch::default(),
+            pluses: Stretch::default(),
+        });
+        self.keys.push(key);
+        self.bindings.push(Vec::new());
+        self.pluses.push(Vec::new());
+        id
+    }
+
+    fn lead(&mut self, read: ReadId, control: ControlId, key: &Key) {
+        // A notch is a half of its wheel.
+        let (claimed, halves) = match self.reported[control.index()].notch {
+            Some((wheel, component, positive)) => (wheel, half(component, positive)),
+            None => (control, key.halves),
+        };
+        self.leads.push(Lead { read, control, device: key.device, key: claimed, halves });
+    }
+
+    /// Everything laid flat; `place` tells where each `+` has come to stand.
+    pub fn finish(mut self, place: &[PlusId]) -> Made {
+        let (mut read_bindings, mut listed_pluses) = (Vec::new(), Vec::new());
+        for (index, read) in self.reads.iter_mut().enumerate() {
+            read.bindings = Stretch::push(&mut read_bindings, self.bindings[index].drain(..));
+            let pluses = self.pluses[index].drain(..).map(|plus| place[plus.index()]);
+            read.pluses = Stretch::push(&mut listed_pluses, pluses);
+        }
+        let mut leads_of = vec![Vec::new(); self.reported.len()];
+        for (index, lead) in self.leads.iter().enumerate() {
+            leads_of[lead.control.index()].push(LeadId::new(index));
+        }
+        let leads_of: Vec<Box<[LeadId]>> = leads_of.into_iter().map(Vec::into).collect();
+        Made {
+            reads: self.reads.into(),
+            leads: self.leads.into(),
+            leads_of: leads_of.into(),
+            read_bindings: read_bindings.into(),
+            listed_pluses,
+        }
+    }
+}
+
+/// The half-axes of a whole control.
+pub(super) const WHOLE: u8 = ALL_HALVES;

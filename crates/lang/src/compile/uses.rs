@@ -1,0 +1,120 @@
+//! What a control reaches, and what keeps it.
+
+use harmonym_runtime::base::{ActionId, BindingId, ControlId, MOST_DEVICES, MapId, MapKind};
+use harmonym_runtime::controls::{Catalogue, Entry, Reads};
+use harmonym_runtime::plan::{Lead, Plan};
+
+/// Something that can be touched: half-axes of controls, on one device or on all.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Touch {
+    parts: Vec<(ControlId, u8)>,
+    device: Option<u8>,
+}
+
+/// One binding that a control reaches, in one of the maps that its action lives in.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Reach {
+    /// The map.
+    pub map: MapId,
+    /// The action.
+    pub action: ActionId,
+    /// The binding.
+    pub binding: BindingId,
+    /// Whether the control is only held in it while another is worked (`A + B`).
+    pub holds: bool,
+    /// How many controls have to be held with it.
+    pub holders: u8,
+    /// What keeps the control from it.
+    pub claimed_by: Vec<Claim>,
+}
+
+/// An action that keeps a control from others while its map is open above theirs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Claim {
+    /// The map.
+    pub map: MapId,
+    /// The action.
+    pub action: ActionId,
+    /// How many controls have to be held for it: 0 claims for as long as the map is open.
+    pub holders: u8,
+}
+
+impl Touch {
+    /// What `name` touches, as profiles name controls: `pad.left-stick.x`, `key.Shift`,
+    /// `pad#2.south`, `char.z`. `None` when there is no such control.
+    pub fn named(catalogue: &Catalogue, plan: &Plan, name: &str) -> Option<Self> {
+        let (class, rest) = name.split_once('.')?;
+        let (class, device) = match class.split_once('#') {
+            Some((class, number)) => {
+                let number = number.parse::<u8>().ok()?;
+                (class, Some(number.checked_sub(1).filter(|&n| usize::from(n) < MOST_DEVICES)?))
+            }
+            None => (class, None),
+        };
+        let of_char = |c: char| catalogue.key_of(c, plan.layout).map(Reads::Whole);
+        let mut chars = rest.chars();
+        let reads = match (class, chars.next(), chars.next()) {
+            ("char", Some(c), None) => of_char(c)?,
+            _ => catalogue.find(&format!("{class}.{rest}"))?.reads?,
+        };
+        Some(Self { parts: catalogue.touched(reads, plan.layout), device })
+    }
+
+    /// What an entry of the catalogue touches; nothing for what can't be bound.
+    pub fn entry(catalogue: &Catalogue, plan: &Plan, entry: &Entry) -> Option<Self> {
+        Some(Self { parts: catalogue.touched(entry.reads?, plan.layout), device: None })
+    }
+
+    fn meets(&self, lead: &Lead) -> bool {
+        let same_device =
+            self.device.is_none() || lead.device.is_none() || self.device == lead.device;
+        same_device
+            && self.parts.iter().any(|&(control, halves)| {
+                (lead.key == control || lead.control == control) && lead.halves & halves != 0
+            })
+    }
+}
+
+/// Every binding that something touched reaches, by map in file order, then in the order of the
+/// plan.
+pub fn reached(plan: &Plan, touch: &Touch) -> Vec<Reach> {
+    let mut all = Vec::new();
+    for read in plan.reads.iter() {
+        if !read.leads.iter().any(|lead| touch.meets(&plan.leads[lead])) {
+            continue;
+        }
+        for &binding in read.bindings.of(&plan.read_bindings) {
+            for &map in plan.actions[read.action].maps.of(&plan.listed_maps) {
+                let claimed_by = match read.holds {
+                    true => Vec::new(),
+                    false => claimers(plan, touch, map, read.action),
+                };
+                let (action, holds, holders) = (read.action, read.holds, read.holders);
+                all.push(Reach { map, action, binding, holds, holders, claimed_by });
+            }
+        }
+    }
+    let file_place = |action: ActionId| plan.by_file.iter().position(|&one| one == action);
+    all.sort_by_key(|reach| (reach.map, file_place(reach.action), reach.binding, reach.holds));
+    all.dedup();
+    all
+}
+
+/// The actions of maps that can lie above `map` and that claim some of what is touched.
+fn claimers(plan: &Plan, touch: &Touch, map: MapId, of: ActionId) -> Vec<Claim> {
+    let mut all = Vec::new();
+    for read in plan.reads.iter().filter(|read| !read.holds && read.action != of) {
+        let action = &plan.actions[read.action];
+        if !action.claim || !read.leads.iter().any(|lead| touch.meets(&plan.leads[lead])) {
+            continue;
+        }
+        let above = action.maps.of(&plan.listed_maps).iter().copied();
+        let of = |id: MapId| (plan.maps[id].rank, plan.maps[id].kind, id);
+        let above = above.filter(|&upper| MapKind::can_lie_above(of(upper), of(map)));
+        let (action, holders) = (read.action, read.holders);
+        all.extend(above.map(|map| Claim { map, action, holders }));
+    }
+    all.sort();
+    all.dedup();
+    all
+}

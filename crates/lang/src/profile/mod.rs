@@ -1,0 +1,13 @@
+//! The profile file: the one table of what may be written in it, and TOML to raw values.
+//!
+//! Guarantees to every later stage: each raw value has the TOML type that its key asks for and
+//! its place in the file; each key is known; maps, actions and bindings come in file order. What
+//! the texts say is not looked at here.
+
+mod raw;
+mod read;
+pub mod table;
+mod toml_value;
+
+pub use raw::{Action, Binding, Default, Device, Levels, Map, Named, Preset, Profile, Scheme};
+pub use read::read;

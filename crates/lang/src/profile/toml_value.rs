@@ -1,0 +1,152 @@
+//! TOML values of the type asked for, or a fault at their place.
+
+use crate::report::{Finding, Findings, Rule, nearest};
+use crate::source::{Quoted, Source, Span};
+use crate::syntax::Word;
+use toml::Spanned;
+use toml::de::{DeTable, DeValue};
+
+use super::table::Key;
+
+pub(super) type Value<'a> = Spanned<DeValue<'a>>;
+
+/// Reads values out of one file and tells what is wrong with them.
+pub(super) struct Reader<'a> {
+    pub source: &'a Source,
+    pub findings: &'a mut Findings,
+}
+
+/// The type of a value, for people.
+fn type_of(value: &DeValue<'_>) -> &'static str {
+    match value {
+        DeValue::String(_) => "a text",
+        DeValue::Integer(_) | DeValue::Float(_) => "a number",
+        DeValue::Boolean(_) => "true or false",
+        DeValue::Datetime(_) => "a date",
+        DeValue::Array(_) => "a list",
+        DeValue::Table(_) => "a table",
+    }
+}
+
+impl Reader<'_> {
+    fn wrong_type(&mut self, key: &str, value: &Value<'_>, wanted: &str, example: &str) {
+        let found = type_of(value.get_ref());
+        let message = format!("`{key}` is {wanted}, not {found}");
+        let help = format!("write `{example}`");
+        self.findings.push(Finding::new(Rule::WrongKind, value.span().into(), message, help));
+    }
+
+    pub fn text(&mut self, key: &str, value: &Value<'_>) -> Option<Quoted> {
+        match value.get_ref() {
+            DeValue::String(text) => {
+                let span = value.span().into();
+                Some(Quoted::new(self.source.text(), span, text.as_ref()))
+            }
+            _ => {
+                self.wrong_type(key, value, "a text", &format!("{key} = \"…\""));
+                None
+            }
+        }
+    }
+
+    pub fn boolean(&mut self, key: &str, value: &Value<'_>) -> Option<(bool, Span)> {
+        match value.get_ref() {
+            DeValue::Boolean(yes) => Some((*yes, value.span().into())),
+            _ => {
+                self.wrong_type(key, value, "true or false", &format!("{key} = true"));
+                None
+            }
+        }
+    }
+
+    pub fn number(&mut self, key: &str, value: &Value<'_>) -> Option<(f64, Span)> {
+        let parsed = match value.get_ref() {
+            DeValue::Integer(number) => {
+                i64::from_str_radix(number.as_str(), number.radix()).ok().map(|n| n as f64)
+            }
+            DeValue::Float(number) => number.as_str().parse().ok(),
+            _ => {
+                self.wrong_type(key, value, "a number", &format!("{key} = 0.5"));
+                return None;
+            }
+        };
+        match parsed.filter(|number: &f64| number.is_finite()) {
+            Some(number) => Some((number, value.span().into())),
+            None => {
+                let (span, message) =
+                    (value.span().into(), format!("`{key}` is not a finite number"));
+                self.findings.push(Finding::new(
+                    Rule::OutOfRange,
+                    span,
+                    message,
+                    "write a plain number",
+                ));
+                None
+            }
+        }
+    }
+
+    /// A text, or a list of texts.
+    pub fn texts(&mut self, key: &str, value: &Value<'_>) -> Vec<Quoted> {
+        match value.get_ref() {
+            DeValue::Array(list) => {
+                list.iter().filter_map(|one| self.text_of_list(key, one)).collect()
+            }
+            _ => self.text_of_list(key, value).into_iter().collect(),
+        }
+    }
+
+    fn text_of_list(&mut self, key: &str, value: &Value<'_>) -> Option<Quoted> {
+        match value.get_ref() {
+            DeValue::String(_) => self.text(key, value),
+            _ => {
+                self.wrong_type(
+                    key,
+                    value,
+                    "a text or a list of texts",
+                    &format!("{key} = [\"…\"]"),
+                );
+                None
+            }
+        }
+    }
+
+    pub fn table<'v, 'i>(&mut self, key: &str, value: &'v Value<'i>) -> Option<&'v DeTable<'i>> {
+        match value.get_ref() {
+            DeValue::Table(table) => Some(table),
+            _ => {
+                self.wrong_type(key, value, "a table", &format!("[{key}]"));
+                None
+            }
+        }
+    }
+
+    /// Whether `key` is among `known`; if not, that is told.
+    pub fn is_known(&mut self, key: &Word, known: &[Key], of: &str) -> bool {
+        let name = key.text.as_str();
+        if known.iter().any(|k| k.name == name) {
+            return true;
+        }
+        let names = known.iter().map(|k| k.name);
+        let help = match nearest(name, names.clone()) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => format!("the keys of {of} are {}", names.collect::<Vec<_>>().join(", ")),
+        };
+        let message = format!("`{name}` is not a key of {of}");
+        self.findings.push(Finding::new(Rule::UnknownKey, key.span, message, help));
+        false
+    }
+}
+
+/// The entries of a table in file order.
+pub(super) fn entries<'v, 'i>(table: &'v DeTable<'i>) -> Vec<(Word, &'v Value<'i>)> {
+    let mut entries: Vec<_> = table
+        .iter()
+        .map(|(key, value)| {
+            let word = Word { text: key.get_ref().to_string(), span: key.span().into() };
+            (word, value)
+        })
+        .collect();
+    entries.sort_by_key(|(key, _)| key.span);
+    entries
+}

@@ -1,0 +1,131 @@
+//! Controls by name.
+
+use super::Resolver;
+use crate::model::{Chain, Head};
+use crate::profile::table;
+use crate::report::{Finding, Rule, nearest, nearest_in_class};
+use crate::syntax::Word;
+use harmonym_runtime::base::{Class, ControlKind, Id, Kind, MOST_DEVICES, SchemeId};
+use harmonym_runtime::controls::{Catalogue, Reads};
+
+/// What a control's name says besides its device's number.
+struct Numbered {
+    /// The name without the number.
+    plain: String,
+    /// The device, from 0.
+    device: Option<u8>,
+}
+
+impl Resolver<'_> {
+    /// The control that `word` names, read as it is. `None` after telling what is wrong.
+    pub(super) fn control(&mut self, word: &Word, scheme: Option<SchemeId>) -> Option<Chain> {
+        let Numbered { plain, device } = self.numbered(word)?;
+        if let Some(typed) = plain.strip_prefix("char.") {
+            return self.char(word, typed, device, scheme);
+        }
+        let catalogue = std::sync::Arc::clone(&self.catalogue);
+        let Some(entry) = catalogue.find(&plain) else {
+            self.unknown_control(word, &plain);
+            return None;
+        };
+        self.check_class(entry.class, word, scheme);
+        let Some(reads) = entry.reads else {
+            let help = "`harmonym controls` lists what can be bound";
+            self.findings.push(Finding::not_yet(word.span, &format!("`{plain}`"), help));
+            return None;
+        };
+        let (name, kind, gives) = (word.text.clone(), entry.kind, entry.gives);
+        let head = Head::Control { name, kind, reads, gives, device };
+        Some(Chain { head, steps: Vec::new(), kind: gives })
+    }
+
+    /// Splits `pad#2.south` into its name and the device's number.
+    fn numbered(&mut self, word: &Word) -> Option<Numbered> {
+        let text = word.text.as_str();
+        // The character of `char.#` is no number's sign.
+        let (class, rest) = text.split_once('.').unwrap_or((text, ""));
+        let Some((class, number)) = class.split_once('#') else {
+            return Some(Numbered { plain: text.to_owned(), device: None });
+        };
+        match number.parse::<usize>() {
+            Ok(number @ 1..=MOST_DEVICES) => {
+                Some(Numbered { plain: format!("{class}.{rest}"), device: Some(number as u8 - 1) })
+            }
+            _ => {
+                let message = format!("`{class}#{number}` does not number a device");
+                let help = format!(
+                    "devices are numbered from 1 to {MOST_DEVICES}; write `{class}.{rest}` for any"
+                );
+                self.fault(Rule::OutOfRange, word.span, message, help);
+                None
+            }
+        }
+    }
+
+    /// The key that types a character.
+    fn char(
+        &mut self,
+        word: &Word,
+        typed: &str,
+        device: Option<u8>,
+        scheme: Option<SchemeId>,
+    ) -> Option<Chain> {
+        let mut chars = typed.chars();
+        let (Some(c), None) = (chars.next(), chars.next()) else {
+            let message = format!("`{}` does not name one character", word.text);
+            let help = "write exactly one character after the dot, such as `char.z`; \
+                        other keys go by their place, such as `key.Space`";
+            self.fault(Rule::UnknownControl, word.span, message, help);
+            return None;
+        };
+        self.check_class(Class::Key, word, scheme);
+        let (name, kind, gives) = (word.text.clone(), ControlKind::Button, Kind::Axis);
+        let head = Head::Control { name, kind, reads: Reads::Char(c), gives, device };
+        Some(Chain { head, steps: Vec::new(), kind: gives })
+    }
+
+    fn check_class(&mut self, of: Class, word: &Word, scheme: Option<SchemeId>) {
+        let Some(scheme) = scheme.and_then(|id| self.schemes.get(id.index())) else { return };
+        // A scheme whose devices were refused has none: its bindings are not at fault.
+        if scheme.classes.is_empty() || scheme.classes.contains(&of) {
+            return;
+        }
+        let class = self.catalogue.word(of);
+        let message = format!("the scheme `{}` has no `{class}` device", scheme.name);
+        let help = match self.schemes.iter().find(|s| s.classes.contains(&of)) {
+            Some(other) => format!("bind it under `bind.{}`", other.name),
+            None => format!("add \"{class}\" to the scheme's `devices`"),
+        };
+        self.fault(Rule::UnknownName, word.span, message, help);
+    }
+
+    fn unknown_control(&mut self, word: &Word, text: &str) {
+        let help = help_for(text, &self.catalogue);
+        let message = format!("there is no control `{}`", word.text);
+        self.fault(Rule::UnknownControl, word.span, message, help);
+    }
+}
+
+/// What to write instead of a control that there isn't.
+fn help_for(text: &str, catalogue: &Catalogue) -> String {
+    let (class, rest) = text.split_once('.').unwrap_or((text, ""));
+    let names = || catalogue.entries().iter().map(|entry| entry.name.as_str());
+    if catalogue.class(class).is_none() && rest.is_empty() {
+        let of_any_class = |name: &&str| {
+            name.split_once('.').is_some_and(|(_, tail)| {
+                tail == text
+                    || tail.strip_prefix("Key").is_some_and(|k| k.eq_ignore_ascii_case(text))
+            })
+        };
+        let found = names().find(of_any_class).or_else(|| nearest(text, names()));
+        if let Some(near) = found {
+            return format!("a control has its class before it: did you mean `{near}`?");
+        }
+        if table::STEPS.iter().any(|step| step.name == text) {
+            return format!("`{text}` is a step, and stands behind a control and `|`");
+        }
+    } else if let Some(near) = nearest_in_class(text, names()) {
+        return format!("did you mean `{near}`?");
+    }
+    "`harmonym controls` lists them all".to_owned()
+}

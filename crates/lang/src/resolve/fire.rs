@@ -1,0 +1,178 @@
+//! Fire rules: cues, their numbers and guards.
+
+use super::Resolver;
+use super::args::Args;
+use crate::model::{Alternative, Cue, Guard, Number};
+use crate::profile::{self, table};
+use crate::report::Rule;
+use crate::source::{Quoted, Span};
+use crate::syntax::{self, GuardWord};
+use harmonym_runtime::base::{ActionId, Kind, MapId};
+
+/// The fire rule of an action that names none.
+pub(super) fn default_rule(kind: Kind) -> Vec<Alternative> {
+    let (cue, text) = match kind {
+        Kind::Switch => (Cue::Press, "press"),
+        Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => (Cue::While, "while"),
+    };
+    vec![Alternative { cue, guards: Vec::new(), text: text.to_owned() }]
+}
+
+/// The action whose rule it is.
+#[derive(Clone, Copy)]
+pub(super) struct Owner<'a> {
+    pub raw: &'a profile::Action,
+    pub map: MapId,
+    pub kind: Option<Kind>,
+}
+
+impl Resolver<'_> {
+    /// The alternatives of a fire rule. `None` after telling what is wrong.
+    pub(super) fn fire(&mut self, text: &Quoted, owner: Owner<'_>) -> Option<Vec<Alternative>> {
+        let tree = syntax::parse_fire(text, self.findings)?;
+        let before = self.findings.len();
+        let trees = &tree.alternatives;
+        let all: Vec<_> = trees.iter().filter_map(|a| self.alternative(a, owner)).collect();
+        let sequence = trees.iter().find(|a| a.cue.text == "sequence");
+        if let Some(sequence) = sequence {
+            self.check_sequence(sequence.span, trees.len(), owner);
+        }
+        (self.findings.len() == before).then_some(all)
+    }
+
+    fn check_sequence(&mut self, span: Span, alternatives: usize, owner: Owner<'_>) {
+        let has_bindings = owner.raw.binds.iter().any(|(_, all)| !all.is_empty());
+        let (message, help) = if alternatives > 1 {
+            ("`sequence` stands alone in its rule", "make an action of its own for it")
+        } else if owner.kind.is_some_and(|kind| kind != Kind::Switch) {
+            ("`sequence` is for a switch", "write `value = \"switch\"`")
+        } else if has_bindings {
+            ("an action with a `sequence` has no bindings", "bind the actions that it lists")
+        } else {
+            return;
+        };
+        self.fault(Rule::WrongKind, span, message, help);
+    }
+
+    fn alternative(&mut self, tree: &syntax::Alternative, owner: Owner<'_>) -> Option<Alternative> {
+        let guards: Vec<_> = tree.guards.iter().map(|guard| self.guard(guard, owner.map)).collect();
+        let word = &tree.cue;
+        let name = self.look_up(&word.text, word.span, table::CUES, "a cue")?;
+        let form = table::CUES.iter().find(|t| t.name == name).map_or("", |t| t.form);
+        let mut args = Args::new(word, &tree.args, form);
+        let cue = self.cue(name, tree, &mut args, owner);
+        if tree.list.is_some() && name != "sequence" {
+            let message = format!("`{name}` takes no list");
+            self.fault(Rule::Syntax, tree.span, message, format!("write `{form}`"));
+        }
+        let known: &[&str] = match name {
+            "taps" => &["gap"],
+            "repeat" => &["after"],
+            "sequence" => &["within"],
+            _ => &[],
+        };
+        self.no_more(args, known);
+        let guards = guards.into_iter().collect::<Option<_>>()?;
+        Some(Alternative { cue: cue?, guards, text: tree.text.clone() })
+    }
+
+    fn cue(
+        &mut self,
+        name: &str,
+        tree: &syntax::Alternative,
+        args: &mut Args<'_>,
+        owner: Owner<'_>,
+    ) -> Option<Cue> {
+        match name {
+            "press" => Some(Cue::Press),
+            "release" => Some(Cue::Release),
+            "while" => Some(Cue::While),
+            "change" => Some(Cue::Change),
+            "hold" => self.duration(args, &table::HOLD).map(Cue::Hold),
+            "tap" => self.duration(args, &table::TAP).map(Cue::Tap),
+            "charge" => self.duration(args, &table::CHARGE).map(Cue::Charge),
+            "taps" => {
+                let count = match args.take() {
+                    Some(arg) => self.count(arg, &table::TAPS),
+                    None => {
+                        self.missing(args, "a count");
+                        None
+                    }
+                };
+                let gap = self.named_duration(args, "gap", &table::TAPS_GAP);
+                Some(Cue::Taps { count: count?, gap: gap? })
+            }
+            "repeat" => {
+                let every = self.duration(args, &table::REPEAT);
+                let after = match args.take_named("after") {
+                    Some(arg) => Some(self.number(arg, &table::REPEAT_AFTER)?),
+                    None => None,
+                };
+                Some(Cue::Repeat { every: every?, after })
+            }
+            _ => {
+                let within = self.named_duration(args, "within", &table::SEQUENCE);
+                let Some(list) = &tree.list else {
+                    self.missing(args, "a list of actions");
+                    return None;
+                };
+                let steps: Vec<_> = list
+                    .iter()
+                    .map(|word| self.action_id(&word.text, word.span, owner.map))
+                    .collect();
+                let steps: Option<Vec<_>> = steps.into_iter().collect();
+                Some(Cue::Sequence { steps: steps?, within: within? })
+            }
+        }
+    }
+
+    fn duration(&mut self, args: &mut Args<'_>, spec: &table::Number) -> Option<Number> {
+        match args.take() {
+            Some(arg) => self.number(arg, spec),
+            None => {
+                self.missing(args, "a time");
+                None
+            }
+        }
+    }
+
+    fn named_duration(
+        &mut self,
+        args: &mut Args<'_>,
+        name: &str,
+        spec: &table::Number,
+    ) -> Option<Number> {
+        match args.take_named(name) {
+            Some(arg) => self.number(arg, spec),
+            None => {
+                self.missing(args, &format!("`{name}=` and a time"));
+                None
+            }
+        }
+    }
+
+    fn guard(&mut self, tree: &syntax::Guard, map: MapId) -> Option<Guard> {
+        let word = &tree.name;
+        match tree.word {
+            GuardWord::With => self.action_id(&word.text, word.span, map).map(Guard::With),
+            GuardWord::Without => self.action_id(&word.text, word.span, map).map(Guard::Without),
+            GuardWord::When => self.named(word).map(Guard::When),
+            GuardWord::Unless => self.named(word).map(Guard::Unless),
+        }
+    }
+
+    /// The actions that an action yields to.
+    pub(super) fn yields(&mut self, owner: Owner<'_>, fire: &[Alternative]) -> Vec<ActionId> {
+        let raw = &owner.raw.yields_to;
+        let never = fire.iter().find(|alternative| {
+            use Cue::{Change, Repeat, Sequence, While};
+            matches!(alternative.cue, While | Change | Repeat { .. } | Sequence { .. })
+        });
+        if let (Some(alternative), Some(first)) = (never, raw.first()) {
+            let word = alternative.text.split([' ', '(']).next().unwrap_or_default();
+            let message = format!("an action with `{word}` yields to nothing");
+            self.fault(Rule::WrongKind, first.span(), message, "take `yields-to` out");
+        }
+        raw.iter().filter_map(|name| self.action_id(name.value(), name.span(), owner.map)).collect()
+    }
+}

@@ -1,0 +1,280 @@
+//! Raw values and trees to the model: names, kinds, ranges, order.
+//!
+//! Guarantees to every later stage: the model is whole, or there is none and the findings say why.
+
+mod action;
+mod args;
+mod binding;
+mod control;
+mod device;
+mod fire;
+mod named;
+mod reference;
+mod step;
+mod words;
+
+use crate::model::{Map, Named, Profile, Scheme};
+use crate::profile::{self, table};
+use crate::report::{Finding, Findings, Rule, nearest};
+use crate::source::{Quoted, Span};
+use crate::syntax::{self, Step as StepTree};
+use harmonym_runtime::base::{ActionId, Class, Id, MapId, MapKind, SchemeId, Table};
+use harmonym_runtime::controls::Catalogue;
+use std::sync::Arc;
+
+/// Looks up everything that a profile names. `None` when something is wrong with it.
+pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profile> {
+    let before = findings.len();
+    let mut resolver = Resolver {
+        raw,
+        catalogue: Arc::clone(Catalogue::built_in()),
+        actions: Vec::new(),
+        schemes: Vec::new(),
+        named: Vec::new(),
+        presets: Vec::new(),
+        findings,
+    };
+    resolver.know_actions();
+    resolver.devices();
+    resolver.seats();
+    let reserved = resolver.reserved();
+    let waive = resolver.waived(&raw.waive);
+    resolver.schemes();
+    resolver.named_numbers();
+    resolver.presets();
+    let (maps, actions) = resolver.maps();
+    let schemes = std::mem::take(&mut resolver.schemes);
+    let named = std::mem::take(&mut resolver.named);
+    let catalogue = resolver.catalogue;
+    if findings.len() > before {
+        return None;
+    }
+    let presets = raw.presets.iter().map(|p| (p.name.text.clone(), p.steps.value().to_owned()));
+    Some(Profile {
+        title: said(raw.title.as_ref()),
+        about: said(raw.about.as_ref()),
+        catalogue,
+        reserved,
+        waive,
+        schemes: schemes.into(),
+        named: named.into(),
+        presets: presets.collect(),
+        maps,
+        actions,
+    })
+}
+
+/// What a text of the file says.
+fn said(text: Option<&Quoted>) -> Option<String> {
+    text.map(|text| text.value().to_owned())
+}
+
+/// A named chain of steps; none where they have faults.
+#[derive(Clone)]
+struct Preset {
+    name: String,
+    steps: Option<Vec<StepTree>>,
+}
+
+struct Resolver<'a> {
+    raw: &'a profile::Profile,
+    /// Every control that the profile may bind.
+    catalogue: Arc<Catalogue>,
+    /// All actions in file order, before any is resolved.
+    actions: Vec<reference::Known>,
+    schemes: Vec<Scheme>,
+    named: Vec<Named>,
+    presets: Vec<Preset>,
+    findings: &'a mut Findings,
+}
+
+impl Resolver<'_> {
+    fn fault(
+        &mut self,
+        rule: Rule,
+        span: Span,
+        message: impl Into<String>,
+        help: impl Into<String>,
+    ) {
+        self.findings.push(Finding::new(rule, span, message, help));
+    }
+
+    fn schemes(&mut self) {
+        for raw in &self.raw.schemes {
+            let mut classes = Vec::new();
+            match &raw.devices {
+                Some(devices) => {
+                    for device in devices {
+                        classes.extend(self.class(device));
+                    }
+                    if devices.is_empty() {
+                        let message = format!("the scheme `{}` has no devices", raw.name.text);
+                        let help = "write `devices = [\"key\", \"mouse\"]`, say";
+                        self.fault(Rule::Missing, raw.name.span, message, help);
+                    }
+                }
+                None => {
+                    let message =
+                        format!("the scheme `{}` does not say its devices", raw.name.text);
+                    let help = "write `devices = [\"key\", \"mouse\"]`, say";
+                    self.fault(Rule::Missing, raw.name.span, message, help);
+                }
+            }
+            self.schemes.push(Scheme {
+                name: raw.name.text.clone(),
+                classes,
+                about: said(raw.about.as_ref()),
+                label: said(raw.label.as_ref()),
+            });
+        }
+    }
+
+    fn class(&mut self, device: &Quoted) -> Option<Class> {
+        let word = device.value();
+        match self.catalogue.class(word) {
+            Some(class) if class.is_supported() => return Some(class),
+            Some(_) => {
+                let help = "the classes of this version are key, mouse, pad, touch";
+                let what = format!("the device class `{word}`");
+                self.findings.push(Finding::not_yet(device.span(), &what, help));
+            }
+            None => {
+                let classes = self.catalogue.classes().map(|class| self.catalogue.word(class));
+                let help = match nearest(word, classes) {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => String::from(
+                        "the classes are key (keyboard), mouse, pad (gamepad), touch; \
+                         one of your own is a `[device.NAME]`",
+                    ),
+                };
+                let message = format!("`{word}` is not a device class");
+                self.fault(Rule::UnknownName, device.span(), message, help);
+            }
+        }
+        None
+    }
+
+    /// Reads all presets, puts those within presets in their place, and tells what is wrong.
+    fn presets(&mut self) {
+        let raw = &self.raw.presets;
+        let trees: Vec<_> =
+            raw.iter().map(|preset| syntax::parse_steps(&preset.steps, self.findings)).collect();
+        for (index, preset) in raw.iter().enumerate() {
+            let mut way = vec![index];
+            let flat = self.flat(&trees, &mut way);
+            let steps = flat.filter(|steps| !self.check_preset(steps));
+            self.presets.push(Preset { name: preset.name.text.clone(), steps });
+        }
+    }
+
+    /// The steps of the last preset on the way, with those of other presets in their place.
+    fn flat(
+        &mut self,
+        trees: &[Option<Vec<StepTree>>],
+        way: &mut Vec<usize>,
+    ) -> Option<Vec<StepTree>> {
+        let mut flat = Vec::new();
+        for tree in trees[*way.last()?].as_ref()? {
+            if !tree.is_preset {
+                flat.push(tree.clone());
+                continue;
+            }
+            let raw = &self.raw.presets;
+            let Some(inner) = raw.iter().position(|preset| preset.name.text == tree.name.text)
+            else {
+                // Told once, at the preset that says it.
+                if way.len() == 1 {
+                    self.unknown_preset(tree);
+                }
+                return None;
+            };
+            if let Some(start) = way.iter().position(|&on_way| on_way == inner) {
+                // Told once: by the preset of the loop that stands first.
+                if start == 0 && way.iter().min() == way.first() {
+                    let names = way[start..]
+                        .iter()
+                        .chain([&inner])
+                        .map(|&i| format!("@{}", raw[i].name.text));
+                    let message =
+                        format!("presets in a loop: {}", names.collect::<Vec<_>>().join(", "));
+                    self.fault(
+                        Rule::Loop,
+                        tree.span,
+                        message,
+                        "write the steps themselves in one of them",
+                    );
+                }
+                return None;
+            }
+            way.push(inner);
+            let steps = self.flat(trees, way);
+            way.pop();
+            let steps = steps?;
+            let conditioned = steps.into_iter().map(|mut step| {
+                step.conditions.extend(tree.conditions.iter().cloned());
+                step
+            });
+            flat.extend(conditioned);
+        }
+        Some(flat)
+    }
+
+    fn maps(&mut self) -> (Table<MapId, Map>, Table<ActionId, crate::model::Action>) {
+        let (mut maps, mut actions) = (Vec::new(), Vec::new());
+        let mut first_start = None;
+        for (index, raw) in self.raw.maps.iter().enumerate() {
+            let kind = match &raw.kind {
+                None => Some("solo"),
+                Some(kind) => self.word(kind, table::MAP_KINDS, "a kind of map"),
+            };
+            let kind = match kind {
+                Some("layer") => MapKind::Layer,
+                Some("always") => MapKind::Always,
+                _ => MapKind::Solo,
+            };
+            if let (MapKind::Always, Some((false, span))) = (kind, raw.start) {
+                let help = "take the key out, or make the map a `layer`";
+                self.fault(Rule::WrongKind, span, "an `always` map is always open", help);
+            }
+            if let (MapKind::Solo, Some((true, span))) = (kind, raw.start) {
+                match first_start {
+                    Some((name, first)) => {
+                        let message =
+                            format!("the solo maps `{name}` and `{}` both start", raw.name.text);
+                        let help =
+                            "solo maps replace each other: keep `start = true` in one of them";
+                        let finding = Finding::new(Rule::UsedTwice, span, message, help);
+                        self.findings.push(finding.with_place(first, "the other one"));
+                    }
+                    None => first_start = Some((raw.name.text.as_str(), span)),
+                }
+            }
+            let mut ids = Vec::new();
+            for action in &raw.actions {
+                if let Some(action) = self.action(MapId::new(index), action) {
+                    ids.push(ActionId::new(actions.len()));
+                    actions.push(action);
+                }
+            }
+            maps.push(Map {
+                name: raw.name.text.clone(),
+                kind,
+                rank: self.rank(raw).unwrap_or(kind.rank()),
+                also: self.also(MapId::new(index), raw),
+                waive: self.waived(&raw.waive),
+                start: kind == MapKind::Always || raw.start.is_some_and(|(start, _)| start),
+                about: said(raw.about.as_ref()),
+                label: said(raw.label.as_ref()),
+                actions: ids,
+            });
+        }
+        if actions.len() == self.actions.len() {
+            self.check_loops(&actions);
+        }
+        (maps.into(), actions.into())
+    }
+
+    fn scheme_id(&self, name: &str) -> Option<SchemeId> {
+        self.schemes.iter().position(|scheme| scheme.name == name).map(SchemeId::new)
+    }
+}

@@ -1,0 +1,77 @@
+//! Words of the language, looked up in the table.
+
+use super::Resolver;
+use crate::profile::table::{self, Vocable};
+use crate::report::{Rule, nearest};
+use crate::source::{Quoted, Span};
+use crate::syntax::Word;
+
+impl Resolver<'_> {
+    /// The word that a text of the file is.
+    pub(super) fn word(
+        &mut self,
+        text: &Quoted,
+        known: &'static [Vocable],
+        what: &str,
+    ) -> Option<&'static str> {
+        self.look_up(text.value(), text.span(), known, what)
+    }
+
+    /// The word of `known` that `text` is; if none, that is told.
+    pub(super) fn look_up(
+        &mut self,
+        text: &str,
+        span: Span,
+        known: &'static [Vocable],
+        what: &str,
+    ) -> Option<&'static str> {
+        let found = known.iter().find(|word| word.name == text);
+        if found.is_none() {
+            let help = self.unknown_word_help(text, known, what);
+            let message = format!("`{}` is not {what}", text.escape_debug());
+            self.fault(Rule::UnknownWord, span, message, help);
+        }
+        found.map(|word| word.name)
+    }
+
+    fn unknown_word_help(&self, text: &str, known: &'static [Vocable], what: &str) -> String {
+        if let Some((_, now)) = table::FORMER_WORDS.iter().find(|(former, _)| *former == text) {
+            return format!("write `{now}`");
+        }
+        if let Some(near) = nearest(text, known.iter().map(|w| w.name)) {
+            let form = known.iter().find(|w| w.name == near).map_or(near, |w| w.form);
+            return format!("did you mean `{form}`?");
+        }
+        let elsewhere = [
+            (table::STEPS, "a step, and stands behind `|`"),
+            (table::CUES, "a cue, and stands in `fire`"),
+            (table::COMBINATIONS, "a combination, and takes parts in parentheses"),
+        ];
+        for (others, is) in elsewhere {
+            if others.iter().any(|w| w.name == text) {
+                return format!("`{text}` is {is}");
+            }
+        }
+        let names: Vec<_> = known.iter().map(|w| w.name).collect();
+        format!("{what} is one of {}", names.join(", "))
+    }
+
+    /// One of a few words, for an option.
+    pub(super) fn choice(
+        &mut self,
+        option: &str,
+        word: &Word,
+        known: &[&'static str],
+    ) -> Option<usize> {
+        let found = known.iter().position(|&k| k == word.text);
+        if found.is_none() {
+            let message = format!("`{option}` cannot be `{}`", word.text);
+            let help = match nearest(&word.text, known.iter().copied()) {
+                Some(near) => format!("did you mean `{option}={near}`?"),
+                None => format!("it is one of {}", known.join(", ")),
+            };
+            self.fault(Rule::UnknownWord, word.span, message, help);
+        }
+        found
+    }
+}

@@ -1,0 +1,169 @@
+//! Characters to tokens.
+
+use super::tree::{Number, Unit, Word};
+use crate::report::{Finding, Findings, Rule};
+use crate::source::{Quoted, Span};
+use harmonym_runtime::base::{Decimal, Time};
+
+/// One token, with its place in the file and in the string.
+#[derive(Clone, Debug)]
+pub(super) struct Token {
+    pub kind: TokenKind,
+    pub span: Span,
+    /// Bytes of the string's value.
+    pub at: Span,
+}
+
+#[derive(Clone, Debug)]
+pub(super) enum TokenKind {
+    Word(Word),
+    Number(Number),
+    /// One of `|+(),=@`.
+    Mark(char),
+    End,
+}
+
+/// The tokens of a text, closed by one `End`. `None` when some of it is no token at all.
+pub(super) fn tokens(text: &Quoted, findings: &mut Findings) -> Option<Vec<Token>> {
+    let mut lexer = Lexer { text, value: text.value(), at: 0, findings };
+    let mut tokens = Vec::new();
+    let mut sound = true;
+    loop {
+        lexer.skip_space();
+        let start = lexer.at;
+        match lexer.token() {
+            Some(kind) => {
+                let is_end = matches!(kind, TokenKind::End);
+                let at = Span::new(start, lexer.at);
+                tokens.push(Token { kind, span: lexer.span(start), at });
+                if is_end {
+                    return sound.then_some(tokens);
+                }
+            }
+            None => sound = false,
+        }
+    }
+}
+
+struct Lexer<'a> {
+    text: &'a Quoted,
+    value: &'a str,
+    at: usize,
+    findings: &'a mut Findings,
+}
+
+impl Lexer<'_> {
+    fn rest(&self) -> &str {
+        &self.value[self.at..]
+    }
+
+    fn span(&self, start: usize) -> Span {
+        self.text.file_span(start, self.at)
+    }
+
+    fn skip_space(&mut self) {
+        self.at += self.rest().len() - self.rest().trim_start().len();
+    }
+
+    fn take_while(&mut self, keep: impl Fn(char) -> bool) -> String {
+        let rest = self.rest();
+        let taken = rest[..rest.find(|c| !keep(c)).unwrap_or(rest.len())].to_owned();
+        self.at += taken.len();
+        taken
+    }
+
+    /// The next token; `None` after telling what is wrong with it and stepping over it.
+    fn token(&mut self) -> Option<TokenKind> {
+        let mut chars = self.rest().chars();
+        let Some(first) = chars.next() else { return Some(TokenKind::End) };
+        let second = chars.next().unwrap_or(' ');
+        if first.is_ascii_digit()
+            || (matches!(first, '.' | '-') && (second.is_ascii_digit() || second == '.'))
+        {
+            return Some(self.number());
+        }
+        if first.is_alphabetic() {
+            return Some(TokenKind::Word(self.word()));
+        }
+        let start = self.at;
+        self.at += first.len_utf8();
+        if "|+(),=@".contains(first) {
+            return Some(TokenKind::Mark(first));
+        }
+        let (rule, span) = (Rule::Syntax, self.span(start));
+        let message = format!("`{}` has no meaning in an expression", first.escape_debug());
+        let help = match first {
+            '[' | '{' => "combinations take parentheses: `pair(key.KeyA, key.KeyD)`",
+            '&' => "controls held together are joined by `+`: `key.Shift + key.KeyT`",
+            ';' => "steps are parted by `|`, parts by `,`",
+            _ => "expressions hold controls, numbers, names and the marks | + ( ) , = @",
+        };
+        self.findings.push(Finding::new(rule, span, message, help));
+        None
+    }
+
+    fn word(&mut self) -> Word {
+        let start = self.at;
+        let in_word = |c: char| c.is_alphanumeric() || matches!(c, '-' | '_' | '.' | '#');
+        let class = self.take_while(|c| c.is_alphanumeric() || c == '#');
+        if (class == "char" || class.starts_with("char#")) && self.rest().starts_with('.') {
+            // Exactly one character follows, whatever it is: `char.+`.
+            let taken: usize = self.rest().chars().take(2).map(char::len_utf8).sum();
+            self.at += taken;
+        } else {
+            self.take_while(in_word);
+        }
+        Word { text: self.value[start..self.at].to_owned(), span: self.span(start) }
+    }
+
+    fn number(&mut self) -> TokenKind {
+        let start = self.at;
+        let sign = if self.rest().starts_with('-') { "-" } else { "" };
+        self.at += sign.len();
+        let digits = self.take_while(|c| c.is_ascii_digit() || c == '.');
+        let unit =
+            self.take_while(|c| c.is_alphanumeric() || matches!(c, '%' | '/' | '-' | '_' | '.'));
+        let digits = format!("{sign}{digits}");
+        let span = self.span(start);
+        let (value, time, unit) = number(&digits, &unit).unwrap_or_else(|(rule, message, help)| {
+            self.findings.push(Finding::new(rule, span, message, help));
+            (0.0, None, Unit::Broken)
+        });
+        let text = self.value[start..self.at].to_owned();
+        TokenKind::Number(Number { value, time, unit, text, span })
+    }
+}
+
+type Fault = (Rule, String, &'static str);
+
+/// A number and its unit, in base units.
+fn number(digits: &str, unit: &str) -> Result<(f64, Option<Time>, Unit), Fault> {
+    let Some(decimal) = Decimal::parse(digits) else {
+        let help = "a number has digits and at most one point: 0.4";
+        return Err((Rule::Syntax, format!("`{digits}{unit}` is not a number"), help));
+    };
+    if let Some(power) = Time::power_of_unit(unit) {
+        // A negative or endless time has no `Time`; whoever takes it says its range.
+        let exponent = format!("{digits}e{}", power - 9);
+        let time = Time::from_decimal(decimal, power);
+        let seconds = time.map_or_else(|| exponent.parse().unwrap_or(0.0), Time::seconds);
+        return Ok((seconds, time, Unit::Time));
+    }
+    let scaled = |exponent: &str| format!("{digits}{exponent}").parse::<f64>().unwrap_or(0.0);
+    let (value, kind) = match unit {
+        "" => (scaled(""), Unit::Plain),
+        "%" => (scaled("e-2"), Unit::Percent),
+        "deg" => (scaled("").to_radians(), Unit::Angle),
+        "rad" => (scaled(""), Unit::Angle),
+        "/s" => (scaled(""), Unit::Rate),
+        _ => {
+            let help = "units are %, deg, rad, s, ms, us and /s; a minus needs a space before it";
+            return Err((Rule::WrongUnit, format!("`{unit}` is not a unit"), help));
+        }
+    };
+    if value.abs() > 1e15 {
+        let help = "numbers lie within ±10^15";
+        return Err((Rule::OutOfRange, format!("`{digits}{unit}` is out of range"), help));
+    }
+    Ok((value, None, kind))
+}

@@ -1,0 +1,165 @@
+//! Classes of devices, kinds of controls, and one control of one device.
+
+use super::{Component, ControlId, Kind};
+
+/// The most devices of one class that a player uses at once; they are numbered from 1.
+pub const MOST_DEVICES: usize = 8;
+
+/// A control of one device.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Contact {
+    /// What is touched.
+    pub control: ControlId,
+    /// On which device of its class, from 0.
+    pub device: u8,
+}
+
+impl Contact {
+    /// The control on the first device of its class.
+    pub const fn first(control: ControlId) -> Self {
+        Self { control, device: 0 }
+    }
+}
+
+/// All half-axes.
+pub const ALL_HALVES: u8 = 0b11_1111;
+
+/// The bit of one half-axis: bits 1 and 2 for x above and below 0, then y, then z.
+pub const fn half(component: Component, positive: bool) -> u8 {
+    1 << (2 * component as u8 + !positive as u8)
+}
+
+/// A class of devices.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Class {
+    /// Keyboards.
+    Key,
+    /// Mice.
+    Mouse,
+    /// Gamepads.
+    Pad,
+    /// Touch screens.
+    Touch,
+    /// Headsets.
+    Head,
+    /// Controllers held in two tracked hands.
+    Hand,
+    /// A class of the profile's own, in file order.
+    Own(u8),
+}
+
+impl Class {
+    /// Those that need no profile.
+    pub const BUILT_IN: [Self; 6] =
+        [Self::Key, Self::Mouse, Self::Pad, Self::Touch, Self::Head, Self::Hand];
+
+    /// Its place among all classes: the built-in ones first.
+    pub const fn index(self) -> usize {
+        match self {
+            Self::Key => 0,
+            Self::Mouse => 1,
+            Self::Pad => 2,
+            Self::Touch => 3,
+            Self::Head => 4,
+            Self::Hand => 5,
+            Self::Own(index) => 6 + index as usize,
+        }
+    }
+
+    /// The word before the dot, of a built-in class.
+    pub const fn built_in_word(self) -> &'static str {
+        match self {
+            Self::Key => "key",
+            Self::Mouse => "mouse",
+            Self::Pad => "pad",
+            Self::Touch => "touch",
+            Self::Head => "head",
+            Self::Hand => "hand",
+            Self::Own(_) => "",
+        }
+    }
+
+    /// Whether this version reads such devices.
+    pub const fn is_supported(self) -> bool {
+        !matches!(self, Self::Head | Self::Hand)
+    }
+}
+
+/// What kind of thing a control is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum ControlKind {
+    /// 0 or 1.
+    Button,
+    /// 0 to 1.
+    Lever,
+    /// −1 to 1.
+    Axis,
+    /// Two components, each −1 to 1.
+    Stick,
+    /// What adds up between ticks.
+    Relative,
+    /// A point, each component 0 to 1.
+    Spot,
+    /// A point in metres.
+    Place,
+    /// A rotation.
+    Turn,
+}
+
+impl ControlKind {
+    /// All of them.
+    pub const ALL: [Self; 8] = [
+        Self::Button,
+        Self::Lever,
+        Self::Axis,
+        Self::Stick,
+        Self::Relative,
+        Self::Spot,
+        Self::Place,
+        Self::Turn,
+    ];
+
+    /// The kind's word.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Button => "button",
+            Self::Lever => "lever",
+            Self::Axis => "axis",
+            Self::Stick => "stick",
+            Self::Relative => "relative",
+            Self::Spot => "spot",
+            Self::Place => "place",
+            Self::Turn => "turn",
+        }
+    }
+
+    /// The kind that `word` names.
+    pub fn from_word(word: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|kind| kind.word() == word)
+    }
+
+    /// What a binding of a whole one yields.
+    pub const fn yields(self) -> Kind {
+        match self {
+            Self::Button | Self::Lever | Self::Axis => Kind::Axis,
+            Self::Stick | Self::Relative | Self::Spot => Kind::Plane,
+            Self::Place => Kind::Space,
+            Self::Turn => Kind::Turn,
+        }
+    }
+
+    /// The least and most that a component of it may report; what adds up and places have no end.
+    pub const fn range(self) -> (f64, f64) {
+        match self {
+            Self::Button | Self::Lever | Self::Spot => (0.0, 1.0),
+            Self::Axis | Self::Stick | Self::Turn => (-1.0, 1.0),
+            Self::Relative | Self::Place => (-1e9, 1e9),
+        }
+    }
+
+    /// Whether being away from 0 means that a hand is on it: spots, places and turns are always
+    /// somewhere, and what is relative is back at 0 by itself.
+    pub const fn is_held(self) -> bool {
+        matches!(self, Self::Button | Self::Lever | Self::Axis | Self::Stick)
+    }
+}

@@ -1,0 +1,28 @@
+//! The ground everything stands on: times, numbers, values, ids and names.
+//!
+//! Guarantees to every later stage: a [`Time`] is whole nanoseconds, a [`Vector`] that left a
+//! function of this folder is finite, a [`Table`] is read only by the ids made for it.
+
+mod blend;
+mod device;
+mod id;
+mod map_kind;
+mod name;
+mod number;
+mod set;
+mod time;
+pub mod turn;
+mod value;
+
+pub use blend::Blend;
+pub use device::{ALL_HALVES, Class, Contact, ControlKind, MOST_DEVICES, half};
+pub use id::{
+    ActionId, AlternativeId, BindingId, ControlId, Id, IdRange, LeadId, MapId, MemoryId, MotionId,
+    NamedId, OpId, ParamId, PlusId, ReadId, SchemeId, Stretch, Table,
+};
+pub use map_kind::MapKind;
+pub use name::{MAX_NAME, corrected_name, is_name};
+pub use number::{Decimal, shortest};
+pub use set::IdSet;
+pub use time::{Rate, Time};
+pub use value::{AT_REST, Component, Kind, Vector};

@@ -1,0 +1,385 @@
+//! From raw controls to an action's value.
+
+use super::hands::TIE;
+use super::motion::Mode;
+use super::state::State;
+use crate::base::{
+    AT_REST, ActionId, BindingId, Blend, Component, Id, IdRange, Kind, MemoryId, OpId, ParamId,
+    Vector,
+};
+use crate::plan::{Code, Op, Opposed, Plan};
+
+/// From here `not` and `toggle` take their input as on.
+const ON: f64 = 0.5;
+/// Under this they take it as off.
+const OFF: f64 = 0.4;
+
+/// What an operation keeps between events.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Memory {
+    /// Of an `opposed`: whether the negative and the positive side are away from 0. Of a switch:
+    /// whether the input is on.
+    first: bool,
+    second: bool,
+    /// Of an `opposed`: whether the positive side left 0 last. Of a `toggle`: its state.
+    third: bool,
+}
+
+impl Memory {
+    /// Takes in which sides are away from 0, and tells whether the positive one left it last.
+    fn newest_is_pos(&mut self, neg: bool, pos: bool, pos_later: bool) -> bool {
+        let (neg_left, pos_left) = (neg && !self.first, pos && !self.second);
+        self.third = match (neg_left, pos_left) {
+            (true, true) => pos_later,
+            (true, false) => false,
+            (false, true) => true,
+            (false, false) => self.third,
+        };
+        (self.first, self.second) = (neg, pos);
+        self.third
+    }
+
+    /// Takes in a magnitude, with hysteresis; tells whether it came on by that.
+    fn switch(&mut self, magnitude: f64, on: f64, off: f64) -> bool {
+        let was = self.first;
+        self.first = if was { magnitude >= off } else { magnitude >= on };
+        self.first && !was
+    }
+}
+
+/// A binding among those of its action.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct BindingState {
+    /// As it was worked out last.
+    value: Vector,
+    /// As it is at this very moment.
+    pub shown: Vector,
+    away: bool,
+    /// When it left 0 last, and when it changed last; 0 is never.
+    left: u64,
+    changed: u64,
+}
+
+impl State {
+    /// Works an action's value out, and which of its bindings won.
+    pub fn value_of(&mut self, plan: &Plan, action: ActionId) -> (Vector, Option<BindingId>) {
+        (self.evaluating, self.passed_moving) = (Some(action), false);
+        if !plan.actions[action].motions.is_empty() {
+            self.hands.remember(plan, action);
+        }
+        if self.moving.contains(action) || self.mode == Mode::Tick {
+            // What moves is another value now, whether anything else happened or not.
+            plan.actions[action].bindings.iter().for_each(|binding| self.stale.insert(binding));
+        }
+        self.evaluate_bindings(plan, action);
+        let (blended, won) = self.blend(plan, action);
+        let shape = plan.actions[action].shape;
+        // The first operation of a shape is what the bindings gave.
+        let value = if shape.len() == 1 { blended } else { self.evaluate(plan, shape, blended) };
+        self.note_moving(plan, action);
+        (value, won)
+    }
+
+    /// Works out the bindings of an action that are stale.
+    fn evaluate_bindings(&mut self, plan: &Plan, action: ActionId) {
+        let bindings = plan.actions[action].bindings;
+        let mut next = bindings.iter().next().map_or(0, Id::index);
+        while let Some(binding) = self.stale.next(next) {
+            if plan.bindings[binding].action != action {
+                return;
+            }
+            self.stale.remove(binding);
+            next = binding.index() + 1;
+            let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
+            self.note(binding, value, plan.actions[action].kind);
+        }
+    }
+
+    /// Takes in a binding's new value, and when it left 0 or changed.
+    fn note(&mut self, binding: BindingId, value: Vector, kind: Kind) {
+        let state = &mut self.bindings[binding];
+        let away = value.magnitude_of(kind) > AT_REST;
+        let changed = value.differs(state.value);
+        if changed || away != state.away {
+            self.moment += 1;
+        }
+        if away && !state.away {
+            state.left = self.moment;
+        }
+        if changed {
+            state.changed = self.moment;
+        }
+        (state.away, state.value, state.shown) = (away, value, value);
+    }
+
+    /// What the blend of an action's bindings gives, and which of them won.
+    pub fn blend(&self, plan: &Plan, action: ActionId) -> (Vector, Option<BindingId>) {
+        let spec = &plan.actions[action];
+        if spec.bindings.len() == 1
+            && let Some(only) = spec.bindings.first()
+            && self.has_a_say(plan, only)
+        {
+            let state = &self.bindings[only];
+            return (state.shown, Some(only).filter(|_| state.away));
+        }
+        let all = || {
+            let with_a_say = spec.bindings.iter().filter(|&id| self.has_a_say(plan, id));
+            with_a_say.map(|id| (id, &self.bindings[id]))
+        };
+        let won = match spec.blend {
+            Blend::Greatest | Blend::Sum => {
+                let mut best: Option<(BindingId, f64)> = None;
+                for (id, state) in all() {
+                    let magnitude = state.shown.magnitude_of(spec.kind);
+                    // Only a greater one wins: a tie stays with the earlier, also where rounding
+                    // makes a diagonal of length 1 come out a hair under or over 1.
+                    if best.is_none_or(|(_, greatest)| magnitude > greatest + TIE) {
+                        best = Some((id, magnitude));
+                    }
+                }
+                best.map(|(id, _)| id)
+            }
+            Blend::Oldest => {
+                all().filter(|(_, s)| s.away).min_by_key(|(_, s)| s.left).map(|(id, _)| id)
+            }
+            Blend::Newest => {
+                all().filter(|(_, s)| s.away).max_by_key(|(_, s)| s.left).map(|(id, _)| id)
+            }
+            Blend::LastChange => all()
+                .filter(|(_, s)| s.changed > 0)
+                .max_by_key(|(_, s)| s.changed)
+                .map(|(id, _)| id),
+        };
+        let value = match spec.blend {
+            Blend::Sum => all().fold(Vector::ZERO, |sum, (_, state)| sum.plus(state.shown)),
+            _ => won.map_or(Vector::ZERO, |id| self.bindings[id].shown),
+        };
+        (value, won.filter(|&id| self.bindings[id].away))
+    }
+
+    /// Works a run of operations out, and gives the last one's value.
+    pub fn evaluate(&mut self, plan: &Plan, ops: IdRange<OpId>, blended: Vector) -> Vector {
+        let mut input = Vector::ZERO;
+        for id in ops.iter() {
+            let op = &plan.ops[id];
+            let holds = op.conditions.is_empty() || self.conditions_hold(plan, op);
+            if holds {
+                input = self.operate(plan, op.code, input, blended);
+            } else {
+                self.skip(op.code, input);
+            }
+            self.values[id] = input;
+        }
+        input
+    }
+
+    /// What a step keeps while it is skipped.
+    fn skip(&mut self, code: Code, input: Vector) {
+        match code {
+            Code::Not(memory) | Code::Toggle(memory) | Code::SwitchAt { memory, .. }
+                if !self.is_peeking() =>
+            {
+                self.memories[memory] = Memory::default();
+            }
+            Code::Ease { motion, .. } | Code::Smooth(_, motion) | Code::SmoothTurn(_, motion) => {
+                self.follow(motion, input);
+            }
+            Code::Travel(motion) => self.stay(motion),
+            _ => {}
+        }
+    }
+
+    pub fn conditions_hold(&self, plan: &Plan, op: &Op) -> bool {
+        let conditions = op.conditions.of(&plan.conditions);
+        conditions.iter().all(|c| (self.named[c.named] != 0.0) != c.unless)
+    }
+
+    fn operate(&mut self, plan: &Plan, code: Code, v: Vector, blended: Vector) -> Vector {
+        match code {
+            Code::Whole(read) => self.hands.reads[read],
+            Code::Part(read, component) => {
+                Vector::axis(self.hands.reads[read].component(component))
+            }
+            Code::Half(read, component, positive) => {
+                let value = self.hands.reads[read].component(component);
+                Vector::axis(if positive { value.max(0.0) } else { (-value).max(0.0) })
+            }
+            Code::Action(action) => self.value_read(plan, action),
+            Code::Pair { neg, pos, opposed } => {
+                let (neg, pos) = (self.values[neg].x, self.values[pos].x);
+                Vector::axis(self.pair(neg.clamp(0.0, 1.0), pos.clamp(0.0, 1.0), opposed))
+            }
+            Code::Join { x, y, z } if z == y => Vector::new(self.values[x].x, self.values[y].x),
+            Code::Join { x, y, z } => {
+                Vector::space(self.values[x].x, self.values[y].x, self.values[z].x)
+            }
+            Code::Greater(a, b) => {
+                let (a, b) = (self.values[a], self.values[b]);
+                if b.magnitude() > a.magnitude() + TIE { b } else { a }
+            }
+            Code::GreaterTurn(a, b) => {
+                let (a, b) = (self.values[a], self.values[b]);
+                let angle = |v: Vector| v.magnitude_of(Kind::Turn);
+                if angle(b) > angle(a) + TIE { b } else { a }
+            }
+            Code::Plus(plus) => self.plus(plan, plus),
+            Code::Blended => blended,
+            step => self.step(step, v),
+        }
+    }
+
+    fn step(&mut self, step: Code, v: Vector) -> Vector {
+        let number = |id: ParamId| self.params[id];
+        let nth = |id: ParamId, n: usize| self.params[ParamId::new(id.index() + n)];
+        let m = v.magnitude();
+        match step {
+            Code::Flip([x, y, z]) => {
+                let sign = |turned: bool| if turned { -1.0 } else { 1.0 };
+                v.times(Vector::space(sign(x), sign(y), sign(z)))
+            }
+            Code::Scale(by) => v.map(|c| c * number(by)),
+            Code::ScaleEach(by) => v.times(Vector::space(nth(by, 0), nth(by, 1), nth(by, 2))),
+            Code::Deadzone { low, full } => v.resized(m, rescaled(m, number(low), number(full))),
+            Code::DeadzoneAxes { low, full } => {
+                v.map(|c| rescaled(c.abs(), number(low), number(full)).copysign(c))
+            }
+            Code::Curve(power) => v.resized(m, libm::pow(m, number(power)).min(1e15)),
+            Code::Points(first, count) => {
+                let point = |i: u32| (nth(first, 2 * i as usize), nth(first, 2 * i as usize + 1));
+                v.resized(m, on_lines(m, (0..count).map(point)))
+            }
+            Code::Cap(limit) => {
+                let limit = number(limit);
+                if m > limit { v.resized(m, limit) } else { v }
+            }
+            Code::Clamp(ends, components) => {
+                let (least, most) = (nth(ends, 0), nth(ends, 1));
+                v.map_first(components, |c| c.min(most).max(least.min(most)))
+            }
+            Code::Unit => v.resized(m, 1.0),
+            Code::Remap(ends, components) => {
+                let [a, b, c, d] = [0, 1, 2, 3].map(|n| nth(ends, n));
+                v.map_first(components, |v| if a == b { c } else { remapped(v, a, b, c, d) })
+            }
+            Code::Onto(component) => Vector::ZERO.with(component, v.x),
+            Code::Pick(component) => Vector::axis(v.component(component)),
+            Code::Length => Vector::axis(m),
+            Code::Order([x, y, z]) => Vector::space(v.component(x), v.component(y), v.component(z)),
+            Code::Rotate(angle, around) => rotated(v, number(angle), around),
+            Code::Ways { count, from } => to_ways(v, m, number(count).round(), number(from)),
+            Code::Notch(size) => {
+                let size = number(size);
+                v.resized(m, libm::floor(m / size + 0.5 + TIE) * size)
+            }
+            Code::Ease { rise, fall, cut, motion } => self.ease(motion, (rise, fall), cut, v),
+            Code::Smooth(time, motion) => self.smooth(motion, time, v, false),
+            Code::SmoothTurn(time, motion) => self.smooth(motion, time, v, true),
+            Code::Travel(motion) => self.travel(motion, v),
+            Code::Not(memory) => {
+                self.switch(memory, m, ON, OFF);
+                Vector::axis(if self.memories[memory].first { 0.0 } else { 1.0 })
+            }
+            Code::Toggle(memory) => {
+                let came_on = self.switch(memory, m, ON, OFF);
+                let memory = &mut self.memories[memory];
+                memory.third ^= came_on;
+                Vector::axis(if memory.third { 1.0 } else { 0.0 })
+            }
+            Code::SwitchAt { on, off, memory } => {
+                let on_at = number(on);
+                let off_at = if on == off { 0.8 * on_at } else { number(off).min(on_at) };
+                self.switch(memory, m, on_at, off_at);
+                Vector::axis(if self.memories[memory].first { 1.0 } else { 0.0 })
+            }
+            _ => v,
+        }
+    }
+
+    /// Takes a magnitude in, with hysteresis; tells whether it came on by that.
+    fn switch(&mut self, memory: MemoryId, magnitude: f64, on: f64, off: f64) -> bool {
+        !self.is_peeking() && self.memories[memory].switch(magnitude, on, off)
+    }
+
+    /// What two opposite sides give.
+    fn pair(&mut self, neg: f64, pos: f64, opposed: Opposed) -> f64 {
+        let both = neg > AT_REST && pos > AT_REST;
+        let pos_wins = match opposed {
+            Opposed::Cancel => return pos - neg,
+            Opposed::Neg => false,
+            Opposed::Pos => true,
+            Opposed::Newest { memory, pos_later } => self.newest(memory, neg, pos, pos_later),
+            Opposed::Oldest { memory, pos_later } => !self.newest(memory, neg, pos, pos_later),
+        };
+        match (both, pos_wins) {
+            (false, _) => pos - neg,
+            (true, true) => pos,
+            (true, false) => -neg,
+        }
+    }
+
+    fn newest(&mut self, memory: MemoryId, neg: f64, pos: f64, pos_later: bool) -> bool {
+        if self.is_peeking() {
+            return self.memories[memory].third;
+        }
+        self.memories[memory].newest_is_pos(neg > AT_REST, pos > AT_REST, pos_later)
+    }
+}
+
+/// A magnitude after a dead zone: 0 up to `low`, 1 from `full`, a straight line between.
+fn rescaled(magnitude: f64, low: f64, full: f64) -> f64 {
+    if magnitude <= low {
+        0.0
+    } else if magnitude >= full {
+        1.0
+    } else {
+        (magnitude - low) / (full - low)
+    }
+}
+
+/// Straight lines through (0, 0) and the points, flat after the last.
+fn on_lines(m: f64, points: impl Iterator<Item = (f64, f64)>) -> f64 {
+    let mut before = (0.0, 0.0);
+    for point in points {
+        if m <= point.0 {
+            return before.1 + (m - before.0) / (point.0 - before.0) * (point.1 - before.1);
+        }
+        before = point;
+    }
+    before.1
+}
+
+/// From a…b to c…d, held within c…d.
+fn remapped(v: f64, a: f64, b: f64, c: f64, d: f64) -> f64 {
+    (c + (v - a) / (b - a) * (d - c)).clamp(c.min(d), c.max(d))
+}
+
+/// Turned counter-clockwise around an axis.
+fn rotated(v: Vector, angle: f64, around: Component) -> Vector {
+    let (sin, cos) = (libm::sin(angle), libm::cos(angle));
+    let turn = |a: f64, b: f64| (a * cos - b * sin, a * sin + b * cos);
+    match around {
+        Component::Z => {
+            let (x, y) = turn(v.x, v.y);
+            Vector { x, y, ..v }
+        }
+        Component::X => {
+            let (y, z) = turn(v.y, v.z);
+            Vector { y, z, ..v }
+        }
+        Component::Y => {
+            let (z, x) = turn(v.z, v.x);
+            Vector { z, x, ..v }
+        }
+    }
+}
+
+/// The direction moved to the nearest of `count` even ones, the first at `from`.
+fn to_ways(v: Vector, m: f64, count: f64, from: f64) -> Vector {
+    if m == 0.0 {
+        return Vector::ZERO;
+    }
+    let step = 2.0 * std::f64::consts::PI / count.max(1.0);
+    let away = libm::atan2(v.y, v.x) - from;
+    let angle = from + libm::floor((away + TIE) / step + 0.5) * step;
+    Vector::new(m * libm::cos(angle), m * libm::sin(angle))
+}

@@ -1,0 +1,467 @@
+//! What devices report, and what each action reads of it: the whole control of the device that is
+//! furthest, less what is claimed, hidden or muted.
+
+use super::Tell;
+use super::state::State;
+use crate::base::{
+    ActionId, Component, Contact, ControlId, ControlKind, Id, IdSet, LeadId, MOST_DEVICES, ReadId,
+    Table, Vector,
+};
+use crate::plan::{Control, Gather, Lead, Notch, Plan};
+
+/// From this magnitude on, a control is held.
+pub(super) const HELD: f64 = 0.5;
+/// A control that was held when its map opened reads 0 until it has been under this.
+const LET_GO: f64 = 0.45;
+/// Magnitudes no further apart than this are a tie.
+pub(super) const TIE: f64 = 1e-9;
+
+/// The most notches that one report of a wheel presses.
+const MOST_NOTCHES: i32 = 10_000;
+
+/// Half-axes of one control, by device.
+pub(super) type Halves = [u8; MOST_DEVICES];
+
+/// What devices report, and what reads make of it.
+#[derive(Clone, Debug)]
+pub(super) struct Hands {
+    /// By control, then by device; of a wheel, what is left of a notch.
+    raw: Box<[Vector]>,
+    /// When each was reported last, counted in reports; 0 is never.
+    stamps: Box<[u64]>,
+    stamp: u64,
+    /// How many devices of each class there are, at least 1.
+    devices: Box<[usize]>,
+    pub reads: Table<ReadId, Vector>,
+    /// The same when their actions were worked out last; kept where something moves.
+    seen: Table<ReadId, Vector>,
+    pub leads: Table<LeadId, LeadState>,
+    /// For each control, the leads of what lives that listen to it: so many, from there on.
+    active: Box<[LeadId]>,
+    stretches: Table<ControlId, (u32, u32)>,
+    /// What is claimed so far, while claims are worked out.
+    pub claimed: Table<ControlId, Halves>,
+    pub touched: IdSet<ControlId>,
+}
+
+/// What stands between a control and an action.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct LeadState {
+    /// The devices, as bits, whose control was held when it might have begun to count.
+    pub muted: u8,
+    /// The half-axes that higher maps claim.
+    pub claimed: Halves,
+    /// The half-axes that a `+` hides.
+    pub hidden: Halves,
+    /// What it moved by since the last tick.
+    pub moved: Vector,
+    /// What it had moved by at the last tick.
+    pub held: Vector,
+}
+
+impl LeadState {
+    /// Whether nothing stands between the first device and the action.
+    pub fn is_clear(&self) -> bool {
+        self.muted == 0 && self.covered(0) == 0
+    }
+
+    /// The half-axes that read 0 on a device.
+    fn covered(&self, device: usize) -> u8 {
+        let of = |halves: &Halves| halves.get(device).copied().unwrap_or_default();
+        of(&self.claimed) | of(&self.hidden)
+    }
+}
+
+impl Hands {
+    pub fn new(plan: &Plan) -> Self {
+        let slots = plan.controls.len() * MOST_DEVICES;
+        let mut start = 0;
+        let stretches = plan.leads_of.iter().map(|leads| {
+            let own = start;
+            start += leads.len() as u32;
+            (own, 0)
+        });
+        let stretches: Vec<(u32, u32)> = stretches.collect();
+        Self {
+            raw: vec![Vector::ZERO; slots].into(),
+            stamps: vec![0; slots].into(),
+            stamp: 0,
+            devices: vec![1; plan.schemes_of_class.len()].into(),
+            reads: Table::filled(Vector::ZERO, plan.reads.len()),
+            seen: Table::filled(Vector::ZERO, plan.reads.len()),
+            leads: Table::filled(LeadState::default(), plan.leads.len()),
+            active: vec![LeadId::new(0); plan.leads.len()].into(),
+            stretches: stretches.into(),
+            claimed: Table::filled([0; MOST_DEVICES], plan.controls.len()),
+            touched: IdSet::new(plan.controls.len()),
+        }
+    }
+
+    pub fn reset(&mut self) {
+        self.raw.fill(Vector::ZERO);
+        self.stamps.fill(0);
+        self.stamp = 0;
+        self.devices.fill(1);
+        self.reads.fill(Vector::ZERO);
+        self.seen.fill(Vector::ZERO);
+        self.leads.fill(LeadState::default());
+        self.forget_active();
+    }
+
+    /// No lead listens.
+    pub fn forget_active(&mut self) {
+        for control in self.stretches.ids() {
+            self.stretches[control].1 = 0;
+        }
+    }
+
+    /// One more lead listens to its control; they come in order.
+    pub fn listen(&mut self, control: ControlId, lead: LeadId) {
+        let (start, count) = &mut self.stretches[control];
+        if let Some(slot) = self.active.get_mut((*start + *count) as usize) {
+            *slot = lead;
+            *count += 1;
+        }
+    }
+
+    /// The nth lead of what lives that listens to a control.
+    pub fn listener(&self, control: ControlId, nth: u32) -> Option<LeadId> {
+        let (start, count) = *self.stretches.get(control)?;
+        self.active.get((start + nth) as usize).copied().filter(|_| nth < count)
+    }
+
+    fn slot(control: ControlId, device: usize) -> usize {
+        control.index() * MOST_DEVICES + device
+    }
+
+    pub fn raw(&self, control: ControlId, device: usize) -> Vector {
+        self.raw.get(Self::slot(control, device)).copied().unwrap_or_default()
+    }
+
+    /// Takes a report in.
+    pub fn put(&mut self, plan: &Plan, contact: Contact, value: Vector) {
+        let slot = Self::slot(contact.control, contact.device as usize);
+        self.stamp += 1;
+        if let (Some(raw), Some(stamp)) = (self.raw.get_mut(slot), self.stamps.get_mut(slot)) {
+            (*raw, *stamp) = (value, self.stamp);
+        }
+        self.see(plan, contact);
+    }
+
+    /// Knows of a device that reports.
+    pub fn see(&mut self, plan: &Plan, contact: Contact) {
+        let class = plan.controls[contact.control].class.index();
+        if let Some(devices) = self.devices.get_mut(class) {
+            *devices = (*devices).max(contact.device as usize + 1);
+        }
+    }
+
+    /// Whether one device is all there is of a control's class.
+    pub fn is_only_device(&self, plan: &Plan, control: ControlId) -> bool {
+        self.devices(plan, control) == 1
+    }
+
+    fn devices(&self, plan: &Plan, control: ControlId) -> usize {
+        let class = plan.controls[control].class.index();
+        self.devices.get(class).copied().unwrap_or(1)
+    }
+
+    /// The devices that a lead listens to.
+    pub fn devices_of(&self, plan: &Plan, lead: &Lead) -> std::ops::Range<usize> {
+        match lead.device {
+            Some(device) => device as usize..device as usize + 1,
+            None => 0..self.devices(plan, lead.control),
+        }
+    }
+
+    /// What a read sees.
+    pub fn gathered(&self, plan: &Plan, id: ReadId) -> Vector {
+        let read = &plan.reads[id];
+        // Nearly always one device is all there is.
+        if let (Gather::Greatest, 1, Some(lead_id)) =
+            (read.gather, read.leads.len(), read.leads.first())
+        {
+            let (lead, state) = (&plan.leads[lead_id], &self.leads[lead_id]);
+            if lead.device.is_none() && self.devices(plan, lead.control) == 1 {
+                return match state.muted & 1 {
+                    0 => only(seen(self.raw(lead.control, 0), lead, state.covered(0)), lead),
+                    _ => Vector::ZERO,
+                };
+            }
+        }
+        let (mut best, mut greatest, mut latest) = (Vector::ZERO, 0.0, 0);
+        for lead_id in read.leads.iter() {
+            let (lead, state) = (&plan.leads[lead_id], &self.leads[lead_id]);
+            if read.gather == Gather::Sum {
+                best = best.plus(seen(state.held, lead, state.covered(0)));
+                continue;
+            }
+            for device in self.devices_of(plan, lead) {
+                if state.muted & (1 << device) != 0 {
+                    continue;
+                }
+                let value = seen(self.raw(lead.control, device), lead, state.covered(device));
+                if read.gather == Gather::Latest {
+                    let slot = Self::slot(lead.control, device);
+                    let stamp = self.stamps.get(slot).copied().unwrap_or_default();
+                    if stamp > latest {
+                        (best, latest) = (value, stamp);
+                    }
+                    continue;
+                }
+                let magnitude = value.magnitude();
+                if magnitude > greatest + TIE {
+                    (best, greatest) = (only(value, lead), magnitude);
+                }
+            }
+        }
+        best
+    }
+
+    /// Whether some read of an action sees something else than when it was worked out last.
+    pub fn has_news(&self, plan: &Plan, action: ActionId) -> bool {
+        plan.actions[action].reads.iter().any(|id| self.reads[id] != self.seen[id])
+    }
+
+    /// Remembers what an action's reads see.
+    pub fn remember(&mut self, plan: &Plan, action: ActionId) {
+        for id in plan.actions[action].reads.iter() {
+            self.seen[id] = self.reads[id];
+        }
+    }
+
+    /// Whether some control of a read is muted.
+    pub fn is_muted(&self, plan: &Plan, id: ReadId) -> bool {
+        plan.reads[id].leads.iter().any(|lead| self.leads[lead].muted != 0)
+    }
+
+    /// Whether every control of a read is back at 0 as its devices report it.
+    pub fn is_back(&self, plan: &Plan, id: ReadId) -> bool {
+        plan.reads[id].leads.iter().all(|lead| {
+            let lead = &plan.leads[lead];
+            self.devices_of(plan, lead).all(|device| {
+                only(self.raw(lead.control, device), lead).magnitude() <= crate::base::AT_REST
+            })
+        })
+    }
+
+    /// The devices, as bits, on which a lead's control is held.
+    fn held(&self, plan: &Plan, lead: &Lead) -> u8 {
+        if !plan.controls[lead.control].kind.is_held() {
+            return 0;
+        }
+        let held = |device: &usize| self.raw(lead.control, *device).magnitude() >= HELD;
+        self.devices_of(plan, lead).filter(held).fold(0, |bits, device| bits | 1 << device)
+    }
+}
+
+/// A value less the half-axes that are covered.
+fn seen(value: Vector, lead: &Lead, covered: u8) -> Vector {
+    if covered == 0 {
+        return value;
+    }
+    // A button lies on no half-axis itself; one that stands for a half of something else goes
+    // with that half.
+    if lead.key != lead.control {
+        return if covered & lead.halves == 0 { value } else { Vector::ZERO };
+    }
+    without(value, covered)
+}
+
+/// The half-axes of a value that a lead reads.
+pub(super) fn only(value: Vector, lead: &Lead) -> Vector {
+    if lead.key == lead.control { without(value, !lead.halves & 0b11_1111) } else { value }
+}
+
+fn without(value: Vector, halves: u8) -> Vector {
+    if halves == 0 {
+        return value;
+    }
+    let kept = |v: f64, shift: u8| {
+        let bit = if v > 0.0 { 1 } else { 2 } << shift;
+        if halves & bit == 0 { v } else { 0.0 }
+    };
+    Vector::space(kept(value.x, 0), kept(value.y, 2), kept(value.z, 4))
+}
+
+/// The same bits for one device, or for all of them.
+pub(super) fn on_devices(device: Option<u8>, halves: u8) -> Halves {
+    match device {
+        None => [halves; MOST_DEVICES],
+        Some(one) => std::array::from_fn(|device| if device == one as usize { halves } else { 0 }),
+    }
+}
+
+pub(super) fn both(a: Halves, b: Halves) -> Halves {
+    std::array::from_fn(|device| {
+        a.get(device).copied().unwrap_or_default() | b.get(device).copied().unwrap_or_default()
+    })
+}
+
+/// The devices, as bits, on which something of `old` is no longer in `new`.
+pub(super) fn freed(old: Halves, new: Halves) -> u8 {
+    let pairs = old.iter().zip(new).enumerate();
+    pairs.filter(|(_, (old, new))| *old & !new != 0).fold(0, |bits, (device, _)| bits | 1 << device)
+}
+
+/// A report as its control can give it: in range, a button on or off, no number as 0, a turn of
+/// length 1.
+pub(super) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
+    let (least, most) = kind.range();
+    let held = |v: f64| if v.is_nan() { 0.0 } else { v.clamp(least, most) + 0.0 };
+    match kind {
+        ControlKind::Button => Vector::axis(if held(value.x) >= 0.5 { 1.0 } else { 0.0 }),
+        ControlKind::Lever | ControlKind::Axis => Vector::axis(held(value.x)),
+        ControlKind::Stick | ControlKind::Relative | ControlKind::Spot => {
+            Vector::new(held(value.x), held(value.y))
+        }
+        ControlKind::Place => Vector::space(held(value.x), held(value.y), held(value.z)),
+        ControlKind::Turn => {
+            let [x, y, z, w] = value.components().map(held);
+            crate::base::turn::unit(Vector { x, y, z, w })
+        }
+    }
+}
+
+impl State {
+    /// Takes a report of anything but relative movement.
+    pub fn report(&mut self, plan: &Plan, contact: Contact, value: Vector, tell: Tell<'_>) {
+        let before = self.hands.raw(contact.control, contact.device as usize);
+        let Control { kind, class } = plan.controls[contact.control];
+        if value == before && kind.is_held() {
+            return;
+        }
+        let magnitude = value.magnitude();
+        let is_used = magnitude >= HELD && before.magnitude() < HELD;
+        if !is_used && self.may_wait(plan, contact, magnitude) {
+            return self.let_wait(plan, contact, value);
+        }
+        self.catch_up_on(plan, contact);
+        self.take_in(plan, contact, value);
+        if kind.is_held() && is_used {
+            self.use_class(plan, class, tell);
+        }
+        self.pass(plan, tell);
+    }
+
+    /// Takes a report of relative movement; a wheel presses a button for each whole notch.
+    pub fn move_by(&mut self, plan: &Plan, contact: Contact, by: Vector, tell: Tell<'_>) {
+        self.hands.see(plan, contact);
+        self.add_movement(plan, contact, by);
+        let class = plan.controls[contact.control].class;
+        if !plan.notches.iter().any(|notch| notch.wheel == contact.control) {
+            return self.use_moved(plan, class, by.magnitude(), tell);
+        }
+        let [x, y] = self.notches(contact, by);
+        for (component, count) in [(Component::X, x), (Component::Y, y)] {
+            let way = |n: &&Notch| {
+                n.wheel == contact.control && n.component == component && n.positive == (count > 0)
+            };
+            let Some(notch) = plan.notches.iter().find(way).filter(|_| count != 0) else {
+                continue;
+            };
+            let button = Contact { control: notch.button, ..contact };
+            for _ in 0..count.abs().min(MOST_NOTCHES) {
+                self.report(plan, button, Vector::axis(1.0), tell);
+                self.report(plan, button, Vector::ZERO, tell);
+            }
+        }
+    }
+
+    /// Takes a report in, and marks what reads it.
+    pub fn take_in(&mut self, plan: &Plan, contact: Contact, value: Vector) {
+        self.hands.put(plan, contact, value);
+        let (device, magnitude) = (contact.device, value.magnitude());
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(contact.control, nth) {
+            nth += 1;
+            let lead = &plan.leads[id];
+            if lead.device.is_some_and(|own| own != device) {
+                continue;
+            }
+            if magnitude < LET_GO {
+                self.hands.leads[id].muted &= !(1 << device);
+            }
+            let read = &plan.reads[lead.read];
+            self.refresh(plan, lead.read);
+            for &plus in read.pluses.of(&plan.listed_pluses) {
+                if self.pluses[plus].is_latched() {
+                    self.stale_pluses.insert(plus);
+                }
+            }
+        }
+    }
+
+    /// What a read sees is looked at anew; what uses it is marked if that is something else.
+    pub fn refresh(&mut self, plan: &Plan, id: ReadId) {
+        let value = self.hands.gathered(plan, id);
+        if self.hands.reads[id] == value {
+            return;
+        }
+        self.hands.reads[id] = value;
+        let read = &plan.reads[id];
+        for &binding in read.bindings.of(&plan.read_bindings) {
+            self.stale.insert(binding);
+        }
+        for &plus in read.pluses.of(&plan.listed_pluses) {
+            self.stale_pluses.insert(plus);
+        }
+        self.dirty.insert(read.action);
+        self.reread.insert(read.action);
+    }
+
+    /// Mutes what is held on `devices`, unless its action carries it over.
+    pub fn mute(&mut self, plan: &Plan, id: LeadId, devices: u8) {
+        let lead = &plan.leads[id];
+        let read = &plan.reads[lead.read];
+        if !read.holds && !plan.actions[read.action].carry {
+            self.hands.leads[id].muted |= self.hands.held(plan, lead) & devices;
+        }
+    }
+
+    /// Adds a movement to every read that it counts for.
+    pub fn add_movement(&mut self, plan: &Plan, contact: Contact, by: Vector) {
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(contact.control, nth) {
+            nth += 1;
+            let lead = &plan.leads[id];
+            let read = &plan.reads[lead.read];
+            if lead.device.is_some_and(|own| own != contact.device) {
+                continue;
+            }
+            let state = &mut self.hands.leads[id];
+            let covered = state.covered(contact.device as usize);
+            state.moved = state.moved.plus(only(seen(by, lead, covered), lead));
+            self.at_tick.insert(read.action);
+        }
+    }
+
+    /// Each tick takes the sum of what was moved, and holds it until the next.
+    pub fn take_sums(&mut self, plan: &Plan, action: ActionId) {
+        for id in plan.actions[action].reads.iter() {
+            if plan.reads[id].gather != Gather::Sum {
+                continue;
+            }
+            for lead in plan.reads[id].leads.iter() {
+                let state = &mut self.hands.leads[lead];
+                state.held = std::mem::take(&mut state.moved);
+                if state.held != Vector::ZERO {
+                    self.at_tick.insert(action);
+                }
+            }
+            self.refresh(plan, id);
+        }
+    }
+
+    /// Adds a wheel's movement to what is left of a notch; gives the whole notches on x and y.
+    pub fn notches(&mut self, contact: Contact, by: Vector) -> [i32; 2] {
+        let left = self.hands.raw(contact.control, contact.device as usize).plus(by);
+        let whole = |v: f64| (v + TIE.copysign(v)).trunc();
+        let (x, y) = (whole(left.x), whole(left.y));
+        let slot = Hands::slot(contact.control, contact.device as usize);
+        if let Some(raw) = self.hands.raw.get_mut(slot) {
+            *raw = Vector::new(left.x - x, left.y - y);
+        }
+        [x as i32, y as i32]
+    }
+}

@@ -1,0 +1,472 @@
+//! Maps: which are open and in which order, what lives in them, and who keeps which control.
+
+use super::Tell;
+use super::evaluate::{BindingState, Memory};
+use super::event::{Cause, Notice};
+use super::hands::{LeadState, both, freed, on_devices};
+use super::motion::{Mode, Motion};
+use super::state::{ActionState, Level, State};
+use crate::base::{
+    ActionId, AlternativeId, Id, IdSet, MapId, MapKind, ReadId, SchemeId, Table, Vector,
+};
+use crate::plan::{Cue, Map, Plan};
+use std::cmp::Reverse;
+
+/// Which maps are open, and what lives in them.
+#[derive(Clone, Debug)]
+pub(super) struct Maps {
+    /// When each was opened, counted; 0 is closed.
+    opened: Table<MapId, u64>,
+    openings: u64,
+    /// The open ones, the first in order first; it never grows past the number of maps.
+    order: Vec<MapId>,
+    pub paused: bool,
+    /// The one scheme whose bindings count.
+    pub narrowed: Option<SchemeId>,
+    /// The actions that live.
+    pub living: IdSet<ActionId>,
+    /// The place in the order of the map that each lives in.
+    places: Table<ActionId, u32>,
+    /// While maps change: what will live, what begins to, and what has lost a control.
+    next: IdSet<ActionId>,
+    begun: IdSet<ActionId>,
+    pub covered: IdSet<ActionId>,
+    pub changing: bool,
+}
+
+/// What changes between maps.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum Change {
+    Opens,
+    Closes,
+    Pauses,
+    Resumes,
+    Narrows,
+}
+
+/// The place of an action that doesn't live.
+const NOWHERE: u32 = u32::MAX;
+
+impl Maps {
+    pub fn new(plan: &Plan) -> Self {
+        let actions = plan.actions.len();
+        Self {
+            opened: Table::filled(0, plan.maps.len()),
+            openings: 0,
+            order: Vec::with_capacity(plan.maps.len()),
+            paused: false,
+            narrowed: None,
+            living: IdSet::new(actions),
+            places: Table::filled(NOWHERE, actions),
+            next: IdSet::new(actions),
+            begun: IdSet::new(actions),
+            covered: IdSet::new(actions),
+            changing: false,
+        }
+    }
+
+    pub fn reset(&mut self) {
+        self.opened.fill(0);
+        self.openings = 0;
+        self.order.clear();
+        (self.paused, self.narrowed) = (false, None);
+        self.places.fill(NOWHERE);
+        self.changing = false;
+        for set in [&mut self.living, &mut self.next, &mut self.begun, &mut self.covered] {
+            set.clear();
+        }
+    }
+
+    pub fn is_open(&self, map: MapId) -> bool {
+        self.opened.get(map).is_some_and(|&opened| opened > 0)
+    }
+
+    pub fn order(&self) -> &[MapId] {
+        &self.order
+    }
+
+    fn set_open(&mut self, map: MapId, open: bool) {
+        self.openings += u64::from(open);
+        self.opened[map] = if open { self.openings } else { 0 };
+    }
+
+    /// Higher rank first, then `always` before `layer` before `solo`, then the one opened later.
+    fn sort(&mut self, plan: &Plan) {
+        self.order.clear();
+        let open = plan.maps.ids().filter(|&map| self.opened[map] > 0);
+        self.order.extend(open);
+        let opened = &self.opened;
+        self.order.sort_unstable_by_key(|&map| {
+            let Map { rank, kind, .. } = plan.maps[map];
+            Reverse((rank, kind, opened[map]))
+        });
+    }
+}
+
+impl State {
+    /// Whether an action's map is open, or one that lists it.
+    pub fn lives(&self, action: ActionId) -> bool {
+        self.maps.places[action] != NOWHERE
+    }
+
+    /// The place in order of the map that an action lives in.
+    pub fn place(&self, action: ActionId) -> u32 {
+        self.maps.places[action]
+    }
+
+    /// Opens what is open at first, with `start` in place of the profile's solo map.
+    pub fn open_at_start(&mut self, plan: &Plan, start: Option<MapId>, tell: Tell<'_>) {
+        let start = start.filter(|&map| plan.maps.get(map).is_some());
+        for (id, map) in plan.maps.entries() {
+            let opens = match (map.kind, start) {
+                (MapKind::Solo, Some(start)) => id == start,
+                _ => map.start || start == Some(id),
+            };
+            if opens {
+                self.maps.set_open(id, true);
+            }
+        }
+        self.rearrange(plan, Change::Opens, tell);
+    }
+
+    /// Opens a map; a solo map closes the solo map that was open.
+    pub fn open_map(&mut self, plan: &Plan, map: MapId, tell: Tell<'_>) {
+        let Some(spec) = plan.maps.get(map) else { return };
+        if self.maps.is_open(map) {
+            return;
+        }
+        if spec.kind == MapKind::Solo {
+            let solo = |id: &MapId| plan.maps[*id].kind == MapKind::Solo;
+            let open = plan.maps.ids().filter(solo).find(|&id| self.maps.is_open(id));
+            if let Some(other) = open {
+                self.switch_map(other, false, tell);
+            }
+        }
+        self.switch_map(map, true, tell);
+        self.rearrange(plan, Change::Opens, tell);
+    }
+
+    /// Closes a map.
+    pub fn close_map(&mut self, plan: &Plan, map: MapId, tell: Tell<'_>) {
+        let is_always = plan.maps.get(map).is_none_or(|map| map.kind == MapKind::Always);
+        if is_always || !self.maps.is_open(map) {
+            return;
+        }
+        self.switch_map(map, false, tell);
+        self.rearrange(plan, Change::Closes, tell);
+    }
+
+    fn switch_map(&mut self, map: MapId, open: bool, tell: Tell<'_>) {
+        self.maps.set_open(map, open);
+        tell(Notice::Map { t: self.now, tick: self.tick_that_sees(), map, open });
+    }
+
+    /// Pauses the game, or lets it go on.
+    pub fn pause(&mut self, plan: &Plan, paused: bool, tell: Tell<'_>) {
+        if std::mem::replace(&mut self.maps.paused, paused) == paused {
+            return;
+        }
+        tell(Notice::Pause { t: self.now, tick: self.tick_that_sees(), paused });
+        let change = if paused { Change::Pauses } else { Change::Resumes };
+        self.rearrange(plan, change, tell);
+    }
+
+    /// Narrows the bindings to those of one scheme, or lets all count again.
+    pub fn narrow(&mut self, plan: &Plan, scheme: Option<SchemeId>, tell: Tell<'_>) {
+        let before = std::mem::replace(&mut self.maps.narrowed, scheme);
+        if before == scheme {
+            return;
+        }
+        let mut next = self.maps.living.next(0);
+        while let Some(action) = next {
+            next = self.maps.living.next(action.index() + 1);
+            let from = self.actions[action].from;
+            if from.is_some_and(|binding| !self.has_a_say(plan, binding)) {
+                self.end_and_tell_others(plan, action, Cause::SchemeOff, tell);
+            }
+            for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
+                let own = plan.bindings[plan.pluses[plus].binding].scheme;
+                match (says(before, own), says(scheme, own)) {
+                    (_, false) => self.end_plus(plan, plus),
+                    (false, true) => self.new_pluses.insert(plus),
+                    (true, true) => {}
+                }
+            }
+            self.touch(plan, action);
+        }
+        self.rearrange(plan, Change::Narrows, tell);
+    }
+
+    /// Sets in order what is open, ends what no longer lives, begins what does now, gives each
+    /// control to whom it belongs, and works all of that out.
+    fn rearrange(&mut self, plan: &Plan, change: Change, tell: Tell<'_>) {
+        self.mode = Mode::Event;
+        self.maps.sort(plan);
+        self.find_next(plan);
+        self.end_the_gone(plan, change, tell);
+        self.begin_the_new(plan);
+        self.forget_the_homeless(plan);
+        self.maps.changing = true;
+        self.settle_claims(plan);
+        self.maps.changing = false;
+        if matches!(change, Change::Opens | Change::Resumes) {
+            self.end_the_claimed(plan, tell);
+        }
+        self.maps.begun.clear();
+        self.maps.covered.clear();
+        self.pass(plan, tell);
+    }
+
+    /// What will live, and where. An action keeps the first of the open maps that have it.
+    fn find_next(&mut self, plan: &Plan) {
+        self.maps.next.clear();
+        for index in 0..self.maps.order.len() {
+            let Some(&map) = self.maps.order.get(index) else { return };
+            for &action in &plan.maps[map].residents {
+                let rests = self.maps.paused && !plan.actions[action].in_pause;
+                if !rests && !self.maps.next.contains(action) {
+                    self.maps.next.insert(action);
+                    self.maps.places[action] = index as u32;
+                }
+            }
+        }
+    }
+
+    fn end_the_gone(&mut self, plan: &Plan, change: Change, tell: Tell<'_>) {
+        let is_pause = change == Change::Pauses;
+        let cause = if is_pause { Cause::Paused } else { Cause::MapOff };
+        let mut next = self.maps.living.next(0);
+        while let Some(action) = next {
+            next = self.maps.living.next(action.index() + 1);
+            if !self.maps.next.contains(action) {
+                self.end_and_tell_others(plan, action, cause, tell);
+                self.die(plan, action, is_pause);
+            }
+        }
+    }
+
+    /// Sets everything of an action back to its start; a pause leaves what `toggle` keeps.
+    fn die(&mut self, plan: &Plan, action: ActionId, is_pause: bool) {
+        let spec = &plan.actions[action];
+        self.maps.living.remove(action);
+        self.maps.places[action] = NOWHERE;
+        self.dirty.remove(action);
+        self.fresh.remove(action);
+        self.reread.remove(action);
+        self.reguarded.remove(action);
+        self.moving.remove(action);
+        self.at_tick.remove(action);
+        self.to_peek.remove(action);
+        for binding in spec.bindings.iter() {
+            self.bindings[binding] = BindingState::default();
+            self.stale.remove(binding);
+        }
+        for memory in spec.memories.iter().filter(|&m| !(is_pause && plan.kept_in_pause[m])) {
+            self.memories[memory] = Memory::default();
+        }
+        for motion in spec.motions.iter() {
+            self.motions[motion] = Motion::default();
+        }
+        for read in spec.reads.iter() {
+            self.hands.reads[read] = Vector::ZERO;
+            for lead in plan.reads[read].leads.iter() {
+                self.hands.leads[lead] = LeadState::default();
+            }
+        }
+        for &plus in spec.pluses.of(&plan.listed_pluses) {
+            self.end_plus(plan, plus);
+        }
+        self.actions[action] = self.actions[action].at_rest();
+    }
+
+    /// A map that closes during a pause sets back what `toggle` kept for the time after it.
+    fn forget_the_homeless(&mut self, plan: &Plan) {
+        if !self.maps.paused {
+            return;
+        }
+        // What will live has begun: the set is free until maps change again.
+        let at_home = &mut self.maps.next;
+        for &map in &self.maps.order {
+            plan.maps[map].residents.iter().for_each(|&action| at_home.insert(action));
+        }
+        for (action, spec) in plan.actions.entries() {
+            if !self.maps.next.contains(action) {
+                spec.memories.iter().for_each(|id| self.memories[id] = Memory::default());
+            }
+        }
+    }
+
+    fn begin_the_new(&mut self, plan: &Plan) {
+        let mut next = self.maps.next.next(0);
+        while let Some(action) = next {
+            next = self.maps.next.next(action.index() + 1);
+            if self.maps.living.contains(action) {
+                continue;
+            }
+            self.maps.living.insert(action);
+            // New to the claims too: what they free of it was never its own.
+            self.maps.begun.insert(action);
+            for read in plan.actions[action].reads.iter() {
+                for lead in plan.reads[read].leads.iter() {
+                    self.mute(plan, lead, u8::MAX);
+                }
+            }
+            self.forget_fires_before(plan, action);
+            self.touch(plan, action);
+        }
+        self.hands.forget_active();
+        let mut next = self.maps.living.next(0);
+        while let Some(action) = next {
+            next = self.maps.living.next(action.index() + 1);
+            for read in plan.actions[action].reads.iter() {
+                for lead in plan.reads[read].leads.iter() {
+                    self.hands.listen(plan.leads[lead].control, lead);
+                }
+            }
+        }
+    }
+
+    /// Steps that fired before a sequence lives don't count for it.
+    fn forget_fires_before(&mut self, plan: &Plan, action: ActionId) {
+        for id in plan.actions[action].alternatives.iter() {
+            if let Cue::Sequence(steps, _) = plan.alternatives[id].cue {
+                self.skip_fires(id, steps.of(&plan.listed));
+            }
+        }
+    }
+
+    /// Gives every half-axis to the first open map that claims it. Afterwards the covered actions
+    /// are those that lived before and have lost one.
+    fn settle_claims(&mut self, plan: &Plan) {
+        while let Some(control) = self.hands.touched.pop() {
+            self.hands.claimed[control] = Default::default();
+        }
+        for index in 0..self.maps.order.len() {
+            let Some(&map) = self.maps.order.get(index) else { break };
+            let lives_here =
+                |state: &Self, action| state.lives(action) && state.place(action) == index as u32;
+            for &action in &plan.maps[map].residents {
+                if lives_here(self, action) {
+                    self.take_claims(plan, action);
+                }
+            }
+            for &action in &plan.maps[map].residents {
+                if plan.actions[action].claim && lives_here(self, action) {
+                    self.make_claims(plan, action);
+                }
+            }
+        }
+        self.begin_pluses(plan);
+    }
+
+    /// Sets what higher maps claim of an action's controls.
+    fn take_claims(&mut self, plan: &Plan, action: ActionId) {
+        let is_new = self.maps.begun.contains(action);
+        for read in plan.actions[action].reads.iter() {
+            for id in plan.reads[read].leads.iter().filter(|_| !plan.reads[read].holds) {
+                let claimed = self.hands.claimed[plan.leads[id].key];
+                let old = std::mem::replace(&mut self.hands.leads[id].claimed, claimed);
+                let free = freed(old, claimed);
+                if free != 0 && !is_new {
+                    self.mute(plan, id, free);
+                }
+                if freed(claimed, old) != 0 && !is_new {
+                    self.maps.covered.insert(action);
+                }
+                self.hide(plan, id);
+                if is_new {
+                    self.maps.covered.remove(action);
+                }
+            }
+            self.refresh(plan, read);
+        }
+        if is_new {
+            self.maps.begun.remove(action);
+            for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
+                self.new_pluses.insert(plus);
+            }
+        }
+    }
+
+    fn begin_pluses(&mut self, plan: &Plan) {
+        while let Some(plus) = self.new_pluses.pop() {
+            let action = plan.pluses[plus].action;
+            (self.evaluating, self.passed_moving) = (Some(action), false);
+            self.begin_plus(plan, plus);
+        }
+        self.settle_pluses(plan);
+    }
+
+    /// Claims an action's controls from lower maps; a `+` claims only while it counts.
+    fn make_claims(&mut self, plan: &Plan, action: ActionId) {
+        for id in plan.actions[action].reads.iter() {
+            if !self.claims(plan, id) {
+                continue;
+            }
+            for lead in plan.reads[id].leads.iter().map(|lead| &plan.leads[lead]) {
+                let claimed = on_devices(lead.device, lead.halves);
+                self.hands.claimed[lead.key] = both(self.hands.claimed[lead.key], claimed);
+                self.hands.touched.insert(lead.key);
+            }
+        }
+    }
+
+    fn claims(&self, plan: &Plan, id: ReadId) -> bool {
+        let read = &plan.reads[id];
+        let bindings = read.bindings.of(&plan.read_bindings);
+        !read.holds && read.holders == 0 && bindings.iter().any(|&b| self.has_a_say(plan, b))
+    }
+
+    /// Ends each episode that is above its up level and would be under it without what has just
+    /// been claimed.
+    fn end_the_claimed(&mut self, plan: &Plan, tell: Tell<'_>) {
+        let mut next = self.maps.covered.next(0);
+        while let Some(action) = next {
+            next = self.maps.covered.next(action.index() + 1);
+            let state = &self.actions[action];
+            // What reads nothing else than before is where it was.
+            if !state.awake || state.level == Level::Up || !self.reread.contains(action) {
+                continue;
+            }
+            let (value, _) = self.value_of(plan, action);
+            self.fresh.insert(action);
+            let spec = &plan.actions[action];
+            if value.magnitude_of(spec.kind) < spec.up {
+                self.end_and_tell_others(plan, action, Cause::Claimed, tell);
+            }
+        }
+    }
+
+    /// Whether a binding counts: its scheme is not narrowed away.
+    pub fn has_a_say(&self, plan: &Plan, binding: crate::base::BindingId) -> bool {
+        says(self.maps.narrowed, plan.bindings[binding].scheme)
+    }
+
+    /// The alternatives of what lives that wait, `repeat` aside.
+    pub fn waits(&self, plan: &Plan) -> bool {
+        let repeats = |id: AlternativeId| matches!(plan.alternatives[id].cue, Cue::Repeat(..));
+        !self.timers.waiting().all(repeats)
+    }
+}
+
+/// Whether what belongs to `own` counts when bindings are narrowed to one scheme.
+fn says(narrowed: Option<SchemeId>, own: Option<SchemeId>) -> bool {
+    narrowed.is_none() || own.is_none() || narrowed == own
+}
+
+impl ActionState {
+    /// The same without its episode and its levels: what the frame counts, and what others
+    /// remember of it, stays.
+    fn at_rest(&self) -> Self {
+        Self {
+            live_at: self.live_at,
+            forced_at: self.forced_at,
+            first_fires: self.first_fires,
+            fired: self.fired,
+            woke: self.woke,
+            ended: self.ended,
+            shown: self.shown,
+            ..Self::NEW
+        }
+    }
+}

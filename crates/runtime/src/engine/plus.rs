@@ -1,0 +1,166 @@
+//! `A + B`: the last part counts only while the others are held, and hides other uses of its
+//! control with fewer holders until that is back at 0.
+
+use super::hands::{HELD, Halves, both, freed, on_devices};
+use super::motion::Mode;
+use super::state::State;
+use crate::base::{ControlId, LeadId, MOST_DEVICES, PlusId, Vector};
+use crate::plan::{Plan, Plus};
+
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct PlusState {
+    /// Whether the last part counts.
+    counts: bool,
+    /// Whether the last part is at 0.5 or more.
+    is_high: bool,
+    /// Whether the last part was held since before the map opened.
+    barred: bool,
+    /// Whether it counts, or did since its control was at 0: it hides other uses.
+    latched: bool,
+}
+
+impl PlusState {
+    pub fn is_latched(self) -> bool {
+        self.latched
+    }
+}
+
+impl State {
+    /// Settles every `+` that may have changed, the most holders first.
+    #[inline]
+    pub fn settle_pluses(&mut self, plan: &Plan) {
+        if self.stale_pluses.is_empty() {
+            return;
+        }
+        while let Some(id) = self.stale_pluses.pop() {
+            let plus = &plan.pluses[id];
+            if !self.lives(plus.action) {
+                continue;
+            }
+            (self.evaluating, self.passed_moving) = (Some(plus.action), false);
+            self.evaluate(plan, plus.ops, Vector::ZERO);
+            self.update_plus(plan, id, false);
+        }
+    }
+
+    /// Sets a `+` of a map that has just opened: what is held already does not count.
+    pub fn begin_plus(&mut self, plan: &Plan, id: PlusId) {
+        self.evaluate(plan, plan.pluses[id].ops, Vector::ZERO);
+        self.update_plus(plan, id, true);
+    }
+
+    /// Forgets a `+` whose map closed: it hides nothing any more.
+    pub fn end_plus(&mut self, plan: &Plan, id: PlusId) {
+        let was = std::mem::take(&mut self.pluses[id]);
+        self.stale_pluses.remove(id);
+        if was.latched {
+            self.hide_anew(plan, &plan.pluses[id]);
+        }
+    }
+
+    /// What a `+` gives, from what its parts have just given.
+    pub fn plus(&mut self, plan: &Plan, id: PlusId) -> Vector {
+        match self.mode {
+            Mode::Still => return self.values[plan.pluses[id].last],
+            Mode::Peek => {}
+            _ => self.update_plus(plan, id, false),
+        }
+        if self.pluses[id].counts { self.values[plan.pluses[id].last] } else { Vector::ZERO }
+    }
+
+    fn update_plus(&mut self, plan: &Plan, id: PlusId, opens: bool) {
+        let plus = &plan.pluses[id];
+        if !self.has_a_say(plan, plus.binding) {
+            return;
+        }
+        let mut state = self.pluses[id];
+        let holders = plus.holders.of(&plan.listed_ops);
+        let all_held = holders.iter().all(|&op| self.values[op].magnitude() >= HELD);
+        let last = self.values[plus.last].magnitude_of(plus.kind);
+        let was_high = std::mem::replace(&mut state.is_high, last >= HELD);
+        let reads = plus.reads.of(&plan.listed_reads);
+        let is_held = state.is_high || reads.iter().any(|&read| self.hands.is_muted(plan, read));
+        state.barred = is_held && (opens || state.barred);
+        state.counts = all_held
+            && match plus.is_pressed {
+                true => state.is_high && !opens && (state.counts || !was_high),
+                false => !state.barred,
+            };
+        state.latched =
+            state.counts || (state.latched && !reads.iter().all(|&r| self.hands.is_back(plan, r)));
+        let changed = state.latched != self.pluses[id].latched;
+        self.pluses[id] = state;
+        if changed {
+            self.hide_anew(plan, plus);
+        }
+    }
+
+    /// Works out anew what is hidden of the controls of a `+`.
+    fn hide_anew(&mut self, plan: &Plan, plus: &Plus) {
+        for &read in plus.reads.of(&plan.listed_reads) {
+            for lead in plan.reads[read].leads.iter() {
+                let key = plan.leads[lead].key;
+                self.hide_leads(plan, key, key);
+                for notch in plan.notches.iter().filter(|notch| notch.wheel == key) {
+                    self.hide_leads(plan, notch.button, key);
+                }
+            }
+        }
+    }
+
+    fn hide_leads(&mut self, plan: &Plan, control: ControlId, key: ControlId) {
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(control, nth) {
+            nth += 1;
+            let read = plan.leads[id].read;
+            if plan.leads[id].key == key && self.lives(plan.reads[read].action) {
+                self.hide(plan, id);
+                self.refresh(plan, read);
+            }
+        }
+    }
+
+    /// Sets what every `+` hides of a lead.
+    pub fn hide(&mut self, plan: &Plan, id: LeadId) {
+        let hidden = self.hidden(plan, id);
+        let old = std::mem::replace(&mut self.hands.leads[id].hidden, hidden);
+        let action = plan.reads[plan.leads[id].read].action;
+        if self.maps.changing && freed(hidden, old) != 0 {
+            self.maps.covered.insert(action);
+        }
+        let freed = freed(old, hidden);
+        if freed != 0 {
+            self.mute(plan, id, freed);
+        }
+    }
+
+    fn hidden(&self, plan: &Plan, id: LeadId) -> Halves {
+        let lead = &plan.leads[id];
+        let read = &plan.reads[lead.read];
+        let mut hidden = [0; MOST_DEVICES];
+        if read.holds {
+            return hidden;
+        }
+        let place = self.place(read.action);
+        for &plus in &plan.pluses_of[lead.key] {
+            let spec = &plan.pluses[plus];
+            if !self.pluses[plus].latched {
+                continue;
+            }
+            let own = self.place(spec.action);
+            // In its own map it hides uses with fewer holders; from lower maps it claims.
+            let applies = match own == place {
+                true => spec.count > read.holders,
+                false => own < place && plan.actions[spec.action].claim,
+            };
+            for &last in spec.reads.of(&plan.listed_reads).iter().filter(|_| applies) {
+                for other in plan.reads[last].leads.iter().map(|lead| &plan.leads[lead]) {
+                    if other.key == lead.key {
+                        hidden = both(hidden, on_devices(other.device, other.halves));
+                    }
+                }
+            }
+        }
+        hidden
+    }
+}

@@ -1,0 +1,200 @@
+//! Reports that change nothing but a value wait until somebody looks at it.
+//!
+//! Most reports of a stick move a value while its action stays where it is between its levels:
+//! nothing is told of them, and game code reads the value at the next tick. Of a control whose
+//! steps give more for more, whatever the direction, two magnitudes are remembered from values that
+//! were worked out: one from which on the action stays down, one up to which it stays up. A report
+//! within them is only put down; the value is worked out at the tick, or before anything else
+//! happens to the action. What the engine tells is the same.
+
+use super::hands::TIE;
+use super::state::{Level, State};
+use crate::base::{
+    ActionId, BindingId, Blend, Contact, ControlKind, Id, IdRange, Kind, OpId, ReadId, Table,
+    Vector,
+};
+use crate::plan::{Code, Cue, Gather, Plan};
+
+/// How much nearer to a level than this would be too near: rounding must not decide.
+const MARGIN: f64 = 1e-9;
+
+/// What is known of one use of a control.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Band {
+    /// Whether its reports may wait at all.
+    may_wait: bool,
+    action: ActionId,
+    binding: BindingId,
+    /// Up to this raw magnitude the action stays up.
+    low: f64,
+    /// From this raw magnitude on it stays down.
+    high: f64,
+}
+
+impl Band {
+    fn forget(&mut self) {
+        (self.low, self.high) = (-1.0, f64::INFINITY);
+    }
+}
+
+/// What is known of every use of a control: nothing yet.
+pub(super) fn bands(plan: &Plan) -> Table<ReadId, Band> {
+    let band = |(id, read): (ReadId, &crate::plan::Read)| {
+        let binding = sole_binding(plan, id);
+        let mut band = Band {
+            may_wait: binding.is_some(),
+            action: read.action,
+            binding: binding.unwrap_or(BindingId::new(0)),
+            low: 0.0,
+            high: 0.0,
+        };
+        band.forget();
+        band
+    };
+    let all: Vec<Band> = plan.reads.entries().map(band).collect();
+    all.into()
+}
+
+/// The one binding that a use belongs to, if its reports may wait.
+fn sole_binding(plan: &Plan, id: ReadId) -> Option<BindingId> {
+    let read = &plan.reads[id];
+    let action = &plan.actions[read.action];
+    let mut cues = action.alternatives.iter().map(|id| plan.alternatives[id].cue);
+    let is_plain = matches!(action.kind, Kind::Switch | Kind::Plane | Kind::Space)
+        && action.blend == Blend::Greatest
+        && !(action.has_guards || action.has_change || action.works_at_ticks)
+        && action.memories.is_empty()
+        && action.motions.is_empty()
+        && action.pluses.is_empty()
+        && action.read_by.is_empty()
+        && action.yields_to.is_empty()
+        && !cues.any(|cue| matches!(cue, Cue::Sequence(..)));
+    let bindings = read.bindings.of(&plan.read_bindings);
+    let &[binding] = bindings else { return None };
+    // Of several controls the one that is furthest counts: also that is more for more.
+    let is_own = read.leads.iter().map(|id| &plan.leads[id]).all(|lead| {
+        let kind = plan.controls[lead.control].kind;
+        let is_graded = matches!(kind, ControlKind::Stick | ControlKind::Lever);
+        lead.key == lead.control && lead.device.is_none() && is_graded
+    });
+    let ops = plan.bindings[binding].ops;
+    let is_whole = ops.first().is_some_and(|op| plan.ops[op].code == Code::Whole(id));
+    let grows = grows(plan, ops) && grows(plan, action.shape);
+    let is_plain = is_plain && !read.holds && read.gather == Gather::Greatest;
+    (is_plain && is_own && is_whole && grows).then_some(binding)
+}
+
+/// Whether operations after the first give more for more, whatever the direction.
+fn grows(plan: &Plan, ops: IdRange<OpId>) -> bool {
+    ops.iter().skip(1).all(|op| {
+        matches!(
+            plan.ops[op].code,
+            Code::Deadzone { .. }
+                | Code::Curve(_)
+                | Code::Scale(_)
+                | Code::Cap(_)
+                | Code::Flip(_)
+                | Code::Rotate(..)
+        )
+    })
+}
+
+impl State {
+    /// Whether nothing would come of a report now but another value.
+    pub fn may_wait(&self, plan: &Plan, contact: Contact, magnitude: f64) -> bool {
+        if contact.device != 0 || self.maps.narrowed.is_some() {
+            return false;
+        }
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(contact.control, nth) {
+            nth += 1;
+            let band = &self.bands[plan.leads[id].read];
+            let state = &self.actions[band.action];
+            let stays = match state.level {
+                // Of two that are as far, the other may count.
+                Level::Down => magnitude >= band.high + 2.0 * TIE,
+                Level::Up => magnitude <= band.low && !state.awake,
+                Level::Woken => false,
+            };
+            if !(band.may_wait && stays && self.hands.leads[id].is_clear()) {
+                return false;
+            }
+        }
+        nth > 0 && self.hands.is_only_device(plan, contact.control)
+    }
+
+    /// Puts a report down for later.
+    pub fn let_wait(&mut self, plan: &Plan, contact: Contact, value: Vector) {
+        self.hands.put(plan, contact, value);
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(contact.control, nth) {
+            nth += 1;
+            self.waiting.insert(self.bands[plan.leads[id].read].action);
+        }
+    }
+
+    /// Works out what waits of all actions.
+    pub fn catch_up(&mut self, plan: &Plan) {
+        while let Some(action) = self.waiting.pop() {
+            self.catch_up_with(plan, action);
+        }
+    }
+
+    /// Works out what waits of one action.
+    pub fn catch_up_with(&mut self, plan: &Plan, action: ActionId) {
+        self.waiting.remove(action);
+        for read in plan.actions[action].reads.iter() {
+            if self.bands[read].may_wait {
+                self.refresh(plan, read);
+            }
+        }
+        if self.dirty.contains(action) {
+            self.dirty.remove(action);
+            self.work_out(plan, action, &mut |notice| {
+                debug_assert!(false, "what waits tells nothing: {notice:?}");
+            });
+        }
+    }
+
+    /// Works out what waits of every action that listens to a control, before it reports.
+    pub fn catch_up_on(&mut self, plan: &Plan, contact: Contact) {
+        if self.waiting.is_empty() {
+            return;
+        }
+        let mut nth = 0;
+        while let Some(id) = self.hands.listener(contact.control, nth) {
+            nth += 1;
+            let action = plan.reads[plan.leads[id].read].action;
+            if self.waiting.contains(action) {
+                self.catch_up_with(plan, action);
+            }
+        }
+    }
+
+    /// Learns from a value that was worked out.
+    pub fn learn(&mut self, plan: &Plan, action: ActionId, value: Vector, won: Option<BindingId>) {
+        let spec = &plan.actions[action];
+        let magnitude = value.magnitude_of(spec.kind);
+        for read in spec.reads.iter() {
+            let band = &mut self.bands[read];
+            if !band.may_wait {
+                continue;
+            }
+            let raw = self.hands.reads[read].magnitude();
+            if magnitude < spec.wake * (1.0 - MARGIN) {
+                // All bindings together give no more than this, so this one doesn't.
+                band.low = band.low.max(raw);
+            }
+            if won == Some(band.binding) && magnitude >= spec.up * (1.0 + MARGIN) {
+                band.high = band.high.min(raw);
+            }
+        }
+    }
+
+    /// Numbers have changed: nothing is known any more.
+    pub fn forget_bands(&mut self) {
+        for read in self.bands.ids() {
+            self.bands[read].forget();
+        }
+    }
+}

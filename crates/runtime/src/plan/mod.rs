@@ -1,0 +1,350 @@
+//! The flat form of a profile that the engine runs: tables of numbers, made once, never changed.
+//!
+//! Guarantees to every later stage: every id in it is in bounds and every operation reads only
+//! operations before it; [`Plan::verify`] says so, and a plan is only handed out verified.
+#![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+#![deny(clippy::print_stdout, clippy::print_stderr)]
+
+mod dump;
+mod op;
+mod verify;
+mod written;
+
+pub use op::{Code, Condition, Op, Opposed, Param};
+
+use crate::base::{
+    ActionId, AlternativeId, BindingId, Blend, Class, Component, ControlId, ControlKind, IdRange,
+    Kind, LeadId, MapId, MapKind, MemoryId, MotionId, NamedId, OpId, ParamId, PlusId, ReadId,
+    SchemeId, Stretch, Table,
+};
+use crate::controls::{Catalogue, Layout};
+use std::sync::Arc;
+
+/// Everything the engine needs to know of a profile.
+#[derive(Clone, Debug)]
+pub struct Plan {
+    /// The catalogue that its controls are of.
+    pub catalogue: Arc<Catalogue>,
+    /// The keyboard layout that it is for.
+    pub layout: Layout,
+    /// What each control reports.
+    pub controls: Table<ControlId, Control>,
+    /// The notches of wheels.
+    pub notches: Box<[Notch]>,
+    /// For each control, the leads that listen to it, in working order.
+    pub leads_of: Table<ControlId, Box<[LeadId]>>,
+    /// The uses that actions make of controls, grouped by action.
+    pub reads: Table<ReadId, Read>,
+    /// The physical controls that they listen to, grouped by use.
+    pub leads: Table<LeadId, Lead>,
+    /// Every `+`, those with the most holders first.
+    pub pluses: Table<PlusId, Plus>,
+    /// For each control, every `+` that has it as its last.
+    pub pluses_of: Table<ControlId, Box<[PlusId]>>,
+    /// The bindings that reads share.
+    pub read_bindings: Box<[BindingId]>,
+    /// The reads that a `+` lists.
+    pub listed_reads: Box<[ReadId]>,
+    /// The `+` that reads and actions list.
+    pub listed_pluses: Box<[PlusId]>,
+    /// The operations that a `+` lists.
+    pub listed_ops: Box<[OpId]>,
+    /// For each class, by its index, the schemes that have it, in file order.
+    pub schemes_of_class: Box<[Box<[SchemeId]>]>,
+    /// The settings and facts.
+    pub named: Table<NamedId, Named>,
+    /// The numbers of operations and cues.
+    pub params: Table<ParamId, Param>,
+    /// The conditions that operations share.
+    pub conditions: Box<[Condition]>,
+    /// The operations of all bindings and shapes.
+    pub ops: Table<OpId, Op>,
+    /// The cells of memory that the operations share: which of them a pause leaves as they are.
+    pub kept_in_pause: Table<MemoryId, bool>,
+    /// How many steps move on their own or add up over time.
+    pub motions: usize,
+    /// The bindings, grouped by action.
+    pub bindings: Table<BindingId, Binding>,
+    /// The alternatives of all fire rules, grouped by action.
+    pub alternatives: Table<AlternativeId, Alternative>,
+    /// The guards that alternatives share.
+    pub guards: Box<[Guard]>,
+    /// The actions in working order: again and again the earliest in the file of those whose named
+    /// actions are done.
+    pub actions: Table<ActionId, Action>,
+    /// The actions that other actions list: those they yield to, those of sequences, and those
+    /// that name them.
+    pub listed: Box<[ActionId]>,
+    /// The maps that actions live in.
+    pub listed_maps: Box<[MapId]>,
+    /// The actions in file order.
+    pub by_file: Box<[ActionId]>,
+    /// The maps, in file order.
+    pub maps: Table<MapId, Map>,
+    /// What everything is called. Not read while hands move.
+    pub names: Names,
+}
+
+/// A setting or fact.
+#[derive(Clone, Debug)]
+pub struct Named {
+    /// Whether it is the player's.
+    pub is_setting: bool,
+    /// The least and the most, in its own unit, where that is said.
+    pub range: Option<(f64, f64)>,
+    /// Its value at first, in its own unit.
+    pub default: f64,
+    /// How many base units one of its own is.
+    pub factor: f64,
+    /// The numbers of steps and cues that it stands for.
+    pub params: Box<[ParamId]>,
+    /// The actions that read it.
+    pub readers: Box<[ActionId]>,
+}
+
+/// What must be so for an alternative to fire.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Guard {
+    /// An action is live; `false`: it is not.
+    Live(ActionId, bool),
+    /// A setting or fact is other than 0; `false`: it is 0.
+    Holds(NamedId, bool),
+}
+
+/// A control that a device reports.
+#[derive(Clone, Copy, Debug)]
+pub struct Control {
+    /// The class of its device.
+    pub class: Class,
+    /// What kind of thing it is.
+    pub kind: ControlKind,
+}
+
+/// One notch of a wheel.
+#[derive(Clone, Copy, Debug)]
+pub struct Notch {
+    /// The wheel.
+    pub wheel: ControlId,
+    /// The component of the wheel that it is on.
+    pub component: Component,
+    /// Whether it is the positive way.
+    pub positive: bool,
+    /// The button that it presses.
+    pub button: ControlId,
+}
+
+/// One action's use of one control: of either of two keys, of what counts as a standard control
+/// too, of all devices of a class or of one.
+#[derive(Clone, Copy, Debug)]
+pub struct Read {
+    /// The action.
+    pub action: ActionId,
+    /// What it listens to.
+    pub leads: IdRange<LeadId>,
+    /// How the devices share it.
+    pub gather: Gather,
+    /// How many controls must be held for it to count: those before it in a `+`.
+    pub holders: u8,
+    /// Whether it only holds: such a use is never hidden, muted or claimed, and claims nothing.
+    pub holds: bool,
+    /// The bindings that use it.
+    pub bindings: Stretch,
+    /// Every `+` that it is in.
+    pub pluses: Stretch,
+}
+
+/// How several devices of a class share one control.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Gather {
+    /// The whole control of greatest magnitude; of a tie the first device.
+    Greatest,
+    /// Their movements add up between ticks.
+    Sum,
+    /// The latest report.
+    Latest,
+}
+
+/// A physical control that a read listens to.
+#[derive(Clone, Copy, Debug)]
+pub struct Lead {
+    /// The read.
+    pub read: ReadId,
+    /// The control.
+    pub control: ControlId,
+    /// On which device of its class only.
+    pub device: Option<u8>,
+    /// What is claimed by it: the control itself, or a notch's wheel.
+    pub key: ControlId,
+    /// Which half-axes of that: bits 1 and 2 for x above and below 0, then y, then z.
+    pub halves: u8,
+}
+
+/// A `+`: its last part counts only while the others are held.
+#[derive(Clone, Copy, Debug)]
+pub struct Plus {
+    /// The action.
+    pub action: ActionId,
+    /// The binding.
+    pub binding: BindingId,
+    /// The operations of all its parts.
+    pub ops: IdRange<OpId>,
+    /// What each of the holders gives, of the listed operations.
+    pub holders: Stretch,
+    /// What the last part gives.
+    pub last: OpId,
+    /// The kind of that.
+    pub kind: Kind,
+    /// The reads of the last part, of the listed ones.
+    pub reads: Stretch,
+    /// How many controls must be held, those of a `+` around it included.
+    pub count: u8,
+    /// Whether the last part is a button or lever: it has to be pressed while the others are held.
+    pub is_pressed: bool,
+}
+
+/// A binding's operations; the last one gives its value.
+#[derive(Clone, Copy, Debug)]
+pub struct Binding {
+    /// The action it reaches.
+    pub action: ActionId,
+    /// The scheme it belongs to; without one it always counts.
+    pub scheme: Option<SchemeId>,
+    /// Its operations.
+    pub ops: IdRange<OpId>,
+}
+
+/// An action's parts.
+#[derive(Clone, Copy, Debug)]
+pub struct Action {
+    /// What it gives.
+    pub kind: Kind,
+    /// The map it belongs to.
+    pub map: MapId,
+    /// The maps it lives in: its own, and those that list it.
+    pub maps: Stretch,
+    /// Whether it keeps its controls from lower maps.
+    pub claim: bool,
+    /// Whether controls that are held when its map opens count at once.
+    pub carry: bool,
+    /// Whether it works while the game is paused.
+    pub in_pause: bool,
+    /// Its uses of controls.
+    pub reads: IdRange<ReadId>,
+    /// Every `+` of its bindings.
+    pub pluses: Stretch,
+    /// The memory of its steps.
+    pub memories: IdRange<MemoryId>,
+    /// Its steps that move on their own or add up over time.
+    pub motions: IdRange<MotionId>,
+    /// Whether some alternative has guards.
+    pub has_guards: bool,
+    /// Whether some alternative is `change`.
+    pub has_change: bool,
+    /// Whether it has a `travel` or something relative: it is worked out at ticks too.
+    pub works_at_ticks: bool,
+    /// Its bindings.
+    pub bindings: IdRange<BindingId>,
+    /// How they share it.
+    pub blend: Blend,
+    /// The operations after the blend; the last one gives its value.
+    pub shape: IdRange<OpId>,
+    /// Its alternatives.
+    pub alternatives: IdRange<AlternativeId>,
+    /// It wakes at this magnitude or more.
+    pub wake: f64,
+    /// It is down at this magnitude or more.
+    pub down: f64,
+    /// It is up under this magnitude.
+    pub up: f64,
+    /// The actions it yields to.
+    pub yields_to: Stretch,
+    /// The actions that name it.
+    pub named_by: Stretch,
+    /// Those of them that read its value.
+    pub read_by: Stretch,
+}
+
+/// One alternative of a fire rule.
+#[derive(Clone, Copy, Debug)]
+pub struct Alternative {
+    /// The action it belongs to.
+    pub action: ActionId,
+    /// The condition.
+    pub cue: Cue,
+    /// What else must be so.
+    pub guards: Stretch,
+}
+
+/// When an alternative fires. Times are in seconds.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Cue {
+    /// Once, at going down.
+    Press,
+    /// Once, at coming up.
+    Release,
+    /// At every tick while down.
+    While,
+    /// Whenever the value changes while down, and at coming up.
+    Change,
+    /// Once, after so long of being down.
+    Hold(ParamId),
+    /// At coming up, if that was within so long.
+    Tap(ParamId),
+    /// At coming up, after so long at least.
+    Charge(ParamId),
+    /// At so many presses, each at most so long after the one before.
+    Taps(ParamId, ParamId),
+    /// At the press, after the second time, and then every so often.
+    Repeat(ParamId, ParamId),
+    /// When the listed actions have fired in order, the last at most so long after the first.
+    Sequence(Stretch, ParamId),
+}
+
+/// A map's actions.
+#[derive(Clone, Debug)]
+pub struct Map {
+    /// How it lies with other maps.
+    pub kind: MapKind,
+    /// Its place among the open maps: the higher comes first.
+    pub rank: i64,
+    /// The actions that live in it, in working order.
+    pub residents: Box<[ActionId]>,
+    /// Whether it is open when play begins.
+    pub start: bool,
+}
+
+/// Addresses and texts, for what is told to people.
+#[derive(Clone, Debug)]
+pub struct Names {
+    /// `map.action`.
+    pub actions: Table<ActionId, String>,
+    /// `map.action@scheme#N`.
+    pub bindings: Table<BindingId, String>,
+    /// Cues as written.
+    pub alternatives: Table<AlternativeId, String>,
+    /// Maps.
+    pub maps: Table<MapId, String>,
+    /// Schemes.
+    pub schemes: Table<SchemeId, String>,
+    /// Controls.
+    pub controls: Table<ControlId, String>,
+    /// Settings and facts.
+    pub named: Table<NamedId, String>,
+}
+
+impl Plan {
+    /// The setting or fact called `name`.
+    pub fn find_named(&self, name: &str) -> Option<NamedId> {
+        self.names.named.entries().find(|(_, known)| *known == name).map(|(id, _)| id)
+    }
+
+    /// The action at `address`, `map.action`.
+    pub fn find_action(&self, address: &str) -> Option<ActionId> {
+        self.names.actions.entries().find(|(_, known)| *known == address).map(|(id, _)| id)
+    }
+
+    /// The map called `name`.
+    pub fn find_map(&self, name: &str) -> Option<MapId> {
+        self.names.maps.entries().find(|(_, known)| *known == name).map(|(id, _)| id)
+    }
+}
