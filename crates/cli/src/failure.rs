@@ -15,7 +15,7 @@ pub enum Failure {
     /// Anything else: a message and what to do.
     Message(String, String),
     /// It was done, and what was asked about fell short: exit code 1, all is told already.
-    FellShort,
+    CheckFailed,
     /// Nobody reads the output any more: no fault at all.
     ClosedPipe,
 }

@@ -28,7 +28,7 @@ impl Loaded {
     /// The plan for a keyboard layout.
     pub fn plan_for(&self, layout: Option<Layout>) -> Arc<Plan> {
         match layout.unwrap_or_default() {
-            layout if layout == self.plan.layout => Arc::clone(&self.plan),
+            layout if layout == self.plan.layout() => Arc::clone(&self.plan),
             layout => Arc::new(compile(&self.profile, layout)),
         }
     }

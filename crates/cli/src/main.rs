@@ -20,7 +20,7 @@ fn main() -> ExitCode {
     let done = commands::run(&args, &mut output).and_then(|()| output.flush());
     match done {
         Ok(()) | Err(Failure::ClosedPipe) => ExitCode::SUCCESS,
-        Err(Failure::FellShort) => match output.flush() {
+        Err(Failure::CheckFailed) => match output.flush() {
             Ok(()) | Err(Failure::ClosedPipe) => ExitCode::FAILURE,
             Err(_) => ExitCode::from(2),
         },

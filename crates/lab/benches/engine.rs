@@ -11,7 +11,7 @@ use harmonym_lang::report::Findings;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Contact, ControlId, Rate, Time, Vector};
 use harmonym_runtime::controls::{Catalogue, Layout};
-use harmonym_runtime::engine::{Engine, EpisodeState, Notice};
+use harmonym_runtime::engine::{Engine, EpisodeState, Notice, Start};
 use harmonym_runtime::plan::Plan;
 use std::hint::black_box;
 use std::sync::Arc;
@@ -70,28 +70,32 @@ fn hands(seconds: u64) -> Vec<Report> {
 
 /// Plays reports at 60 ticks a second; a reader looks at every action at each tick.
 fn play(engine: &mut Engine, reports: &[Report], look: bool) -> u64 {
-    engine.reset();
     let mut fires = 0;
     let mut tell = |notice: Notice| {
         black_box(&notice);
     };
-    engine.start(None, &mut tell);
+    engine.restart(Start::default(), &mut tell);
     let (mut tick, mut at) = (1, Rate::DEFAULT.tick(1));
     for report in reports {
         while at < report.t {
-            engine.tick(at, &mut tell);
+            let frame = engine.tick(at, &mut tell);
             tick += 1;
             at = Rate::DEFAULT.tick(tick);
             if look {
-                for action in engine.plan().actions.ids() {
-                    let read = engine.read(action);
+                for action in frame.plan().actions().ids() {
+                    let read = frame.read(action);
                     fires += u64::from(read.fired) + u64::from(read.state == EpisodeState::Live);
                 }
             }
         }
-        engine.report(report.t, Contact::first(report.control), report.value, &mut tell);
+        let contact = Contact::first(report.control);
+        engine.report(report.t, contact, report.value, &mut tell).expect("taken in");
     }
     fires
+}
+
+fn begun(plan: Arc<Plan>) -> Engine {
+    Engine::start(plan, Start::default(), &mut |_| {})
 }
 
 fn play_by_hand(reports: &[Report]) -> u64 {
@@ -120,7 +124,7 @@ fn ratio(a: Duration, b: Duration) -> f64 {
 
 fn against_hand_written_code(seconds: u64) {
     let reports = hands(seconds);
-    let mut engine = Engine::new(plan(&profiles::twenty()));
+    let mut engine = begun(plan(&profiles::twenty()));
     let by_hand = time(|| {
         black_box(play_by_hand(&reports));
     });
@@ -143,7 +147,7 @@ fn scale() {
     let reports = hands(120);
     let mut first = None;
     for count in [20, 200, 2_000, 20_000] {
-        let mut engine = Engine::new(plan(&profiles::many(count)));
+        let mut engine = begun(plan(&profiles::many(count)));
         let own = time(|| {
             black_box(play(&mut engine, &reports, false));
         });

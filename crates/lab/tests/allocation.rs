@@ -9,8 +9,8 @@ mod random;
 
 use allocation_counter::measure;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{Contact, ControlId, Id, MapId, SchemeId, Time, Vector};
-use harmonym_runtime::engine::{Engine, Notice};
+use harmonym_runtime::base::{Class, Contact, ControlId, Id, MapId, SchemeId, Time, Vector};
+use harmonym_runtime::engine::{Engine, Notice, Start};
 use std::sync::Arc;
 
 const DEMO: &str = include_str!("../../../demo/harmonym.toml");
@@ -115,10 +115,9 @@ fn stepping_random_profiles_allocates_nothing() {
 /// Steps a profile so often, and gives how much was told.
 fn step_many(text: &str, steps: u64) -> u64 {
     let (_, plan) = harmonym_lang::load(&Source::new("p", text)).expect("a sound profile");
-    let mut engine = Engine::new(Arc::new(plan));
     let mut told = 0_u64;
     let mut tell = |_| told += 1;
-    engine.start(None, &mut tell);
+    let mut engine = Engine::start(Arc::new(plan), Start::default(), &mut tell);
     engine.tick(Time::from_millis(1), &mut tell);
     let counted = measure(|| {
         let mut seed = 1_u64;
@@ -134,31 +133,33 @@ fn step_once(engine: &mut Engine, seed: &mut u64, step: u64, tell: &mut dyn FnMu
     let bits = *seed >> 20;
     let plan = Arc::clone(engine.plan());
     // Three of four reports go to controls that something reads.
-    let bound: usize = plan.leads.len();
+    let bound: usize = plan.inputs().len();
     let control = match (bound, step % 4) {
-        (0, _) | (_, 0) => ControlId::new(bits as usize % plan.controls.len()),
-        _ => plan.leads[Id::new(bits as usize % bound)].control,
+        (0, _) | (_, 0) => ControlId::new(bits as usize % plan.controls().len()),
+        _ => plan.inputs()[Id::new(bits as usize % bound)].control,
     };
     let part = |shift: u32| ((bits >> shift) % 21) as f64 / 10.0 - 1.0;
     let value = Vector { x: part(5), y: part(20), z: part(9), w: part(14) };
     let t = Time::from_nanos(step * 3_000_000);
     let contact = Contact { control, device: (bits % 2) as u8 };
-    engine.report(t, contact, value, tell);
-    let map = MapId::new(bits as usize % plan.maps.len());
+    engine.report(t, contact, value, tell).unwrap();
+    let map = MapId::new(bits as usize % plan.maps().len());
     match step % 23 {
-        3 => engine.open(t, map, tell),
-        9 => engine.close(t, map, tell),
+        // What is always open is refused.
+        3 => drop(engine.open(t, map, tell)),
+        9 => drop(engine.close(t, map, tell)),
+        11 => engine.release_device(t, Class::Pad, (bits % 2) as u8, tell).unwrap(),
         14 => engine.pause(t, bits.is_multiple_of(2), tell),
-        19 => engine.narrow(t, (bits.is_multiple_of(3)).then_some(SchemeId::new(0)), tell),
+        19 => engine.narrow(t, (bits.is_multiple_of(3)).then_some(SchemeId::new(0)), tell).unwrap(),
         _ => {}
     }
-    if let (0, Some(named)) = (step % 31, plan.named.ids().next()) {
-        engine.set_number(t, named, part(3), tell);
+    if let (0, Some(named)) = (step % 31, plan.variables().ids().next()) {
+        engine.set_number(t, named, part(3), tell).unwrap();
     }
     if step.is_multiple_of(5) {
-        engine.tick(t, tell);
-        engine.changed().for_each(|action| {
-            std::hint::black_box(engine.read(action));
+        let frame = engine.tick(t, tell);
+        frame.changed().for_each(|action| {
+            std::hint::black_box(frame.read(action));
         });
     }
 }

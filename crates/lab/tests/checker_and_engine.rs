@@ -6,7 +6,7 @@ use harmonym_lang::source::Source;
 use harmonym_lang::{load, model::Profile};
 use harmonym_runtime::base::{Contact, MapId, Time, Vector};
 use harmonym_runtime::controls::Catalogue;
-use harmonym_runtime::engine::{Engine, EventKind, Notice};
+use harmonym_runtime::engine::{Engine, EventKind, Notice, Start};
 use harmonym_runtime::plan::Plan;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
@@ -34,13 +34,13 @@ struct Hands {
 impl Hands {
     fn new(plan: &Arc<Plan>) -> Self {
         let mut hands = Self {
-            engine: Engine::new(Arc::clone(plan)),
+            engine: Engine::start(Arc::clone(plan), Start::default(), &mut |_| {}),
             plan: Arc::clone(plan),
             next_tick: 1,
             fires: BTreeMap::new(),
             wakes: BTreeMap::new(),
         };
-        hands.with(|engine, tell| engine.start(None, tell));
+        hands.with(|engine, tell| engine.restart(Start::default(), tell));
         hands
     }
 
@@ -49,7 +49,7 @@ impl Hands {
         act(&mut self.engine, &mut |notice| told.push(notice));
         for notice in told {
             let Notice::Event(event) = notice else { continue };
-            let name = self.plan.names.actions[event.action].clone();
+            let name = self.plan.names().actions[event.action].clone();
             match event.kind {
                 EventKind::Fire(..) => *self.fires.entry(name).or_default() += 1,
                 EventKind::Wake => *self.wakes.entry(name).or_default() += 1,
@@ -63,7 +63,7 @@ impl Hands {
         let at = |tick: u64| Time::from_nanos(tick * 1_000_000_000 / 60);
         while at(self.next_tick) < seconds(t) {
             let tick = at(self.next_tick);
-            self.with(|engine, tell| engine.tick(tick, tell));
+            self.with(|engine, tell| _ = engine.tick(tick, tell));
             self.next_tick += 1;
         }
     }
@@ -71,7 +71,9 @@ impl Hands {
     fn put(&mut self, t: f64, control: &str, value: Vector) {
         self.until(t);
         let id = Catalogue::built_in().reported_id(control).expect(control);
-        self.with(|engine, tell| engine.report(seconds(t), Contact::first(id), value, tell));
+        self.with(|engine, tell| {
+            engine.report(seconds(t), Contact::first(id), value, tell).expect("taken in");
+        });
     }
 
     fn press(&mut self, t: f64, control: &str, down: bool) {
@@ -80,14 +82,14 @@ impl Hands {
 
     fn open(&mut self, t: f64, map: MapId) {
         self.until(t);
-        self.with(|engine, tell| engine.open(seconds(t), map, tell));
+        self.with(|engine, tell| _ = engine.open(seconds(t), map, tell));
     }
 
     /// The value of the only action at the next tick.
     fn value(&mut self, t: f64) -> Vector {
         self.until(t);
-        let id = self.plan.by_file[0];
-        self.engine.read(id).value
+        let id = self.plan.by_file()[0];
+        self.engine.frame().value(id)
     }
 }
 

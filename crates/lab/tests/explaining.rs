@@ -2,7 +2,7 @@
 //! a run's lanes.
 
 use harmonym_lab::compare::{Change, compare};
-use harmonym_lab::explain::{Awaits, Blocked, Ending, Standing, Story, why};
+use harmonym_lab::explain::{Awaits, Blocked, EndReason, Status, Story, why};
 use harmonym_lab::score;
 use harmonym_lab::take::Playing;
 use harmonym_lab::trace::Lanes;
@@ -57,19 +57,19 @@ fn knot(rule: &str) -> String {
 #[test]
 fn times_behind_an_end_are_exact() {
     let (_, one) = story(&knot("hold 0.8s"), "at 0.2s press key.KeyE for 0.31s", "quay.knot", None);
-    let Some(Ending::TooShort { held, needed, .. }) = one.episodes[0].ending else {
+    let Some(EndReason::TooShort { held, needed, .. }) = one.episodes[0].ending else {
         panic!("{one:?}")
     };
     assert_eq!((held, needed), (millis(310), millis(800)));
     let (_, one) = story(&knot("tap 0.2s"), "at 0.2s press key.KeyE for 0.35s", "quay.knot", None);
-    let Some(Ending::TooLong { limit, held, .. }) = one.episodes[0].ending else {
+    let Some(EndReason::TooLong { limit, held, .. }) = one.episodes[0].ending else {
         panic!("{one:?}")
     };
     assert_eq!((limit, held), (millis(200), Some(millis(350))));
     let taps = "at 0.2s press key.KeyE for 0.1s\nat 0.4s press key.KeyE for 0.1s\n\
                 at 0.9s press key.KeyE for 0.1s";
     let (_, one) = story(&knot("taps 3 gap=0.3s"), taps, "quay.knot", None);
-    let Some(Ending::Gap { count, needed, limit, late }) = one.episodes[0].ending else {
+    let Some(EndReason::Gap { count, needed, limit, late }) = one.episodes[0].ending else {
         panic!("{one:?}")
     };
     assert_eq!((count, needed, limit, late), (2, 3, millis(300), Some(millis(900))));
@@ -81,8 +81,8 @@ fn of_several_alternatives_each_tells_what_it_waits_for() {
     let hands = "at 1s press key.KeyE for 0.9s";
     let (plan, one) = story(&knot(rule), hands, "quay.knot", Some(1300));
     let moment = one.moment.expect("a moment");
-    let Standing::Pending(all) = &moment.standing else { panic!("{:?}", moment.standing) };
-    let by: Vec<&str> = all.iter().map(|(by, _)| plan.names.alternatives[*by].as_str()).collect();
+    let Status::Pending(all) = &moment.standing else { panic!("{:?}", moment.standing) };
+    let by: Vec<&str> = all.iter().map(|(by, _)| plan.names().alternatives[*by].as_str()).collect();
     assert_eq!(by, ["hold 0.8s", "tap 0.5s", "taps 2 gap=0.6s", "release"]);
     let waits: Vec<&Awaits> = all.iter().map(|(_, one)| one).collect();
     assert_eq!(*waits[0], Awaits::Reaching(millis(300), millis(800), millis(1800)));
@@ -91,7 +91,7 @@ fn of_several_alternatives_each_tells_what_it_waits_for() {
     assert_eq!(*waits[3], Awaits::LettingGo);
     // Once one is over, the others go on without it.
     let (_, one) = story(&knot(rule), hands, "quay.knot", Some(1700));
-    let Standing::Pending(all) = one.moment.unwrap().standing else { panic!("pending") };
+    let Status::Pending(all) = one.moment.unwrap().standing else { panic!("pending") };
     assert_eq!(all.len(), 2);
 }
 
@@ -103,10 +103,10 @@ fn a_while_waits_for_its_guards_and_says_which() {
         "[map.quay.row]\nvalue = \"switch\"\nbind.desk = \"key.KeyR\"\nfire = \"while with quay.knot\"\n"
     );
     let (plan, one) = story(&profile, "at 0.2s press key.KeyR for 0.5s", "quay.row", Some(300));
-    let Standing::Pending(all) = &one.moment.as_ref().unwrap().standing else { panic!("{one:?}") };
+    let Status::Pending(all) = &one.moment.as_ref().unwrap().standing else { panic!("{one:?}") };
     let guard = harmonym_runtime::plan::Guard::Live(action(&plan, "quay.knot"), true);
     assert_eq!(all[0].1, Awaits::Guards(vec![guard]));
-    assert_eq!(one.episodes[0].ending, Some(Ending::Guard(vec![guard])));
+    assert_eq!(one.episodes[0].ending, Some(EndReason::Guard(vec![guard])));
 }
 
 #[test]
@@ -128,26 +128,26 @@ fn what_stands_between_a_press_and_its_action() {
         story.moment.expect("a moment").standing
     };
     let two = "at 0.1s press key.KeyS for 0.5s\nat 0.1s press key.KeyW for 0.5s";
-    assert!(matches!(at(two, "quay.oars", 300), Standing::Opposed(..)));
+    assert!(matches!(at(two, "quay.oars", 300), Status::Opposed(..)));
     let two = "at 0.1s press key.KeyU for 0.5s\nat 0.1s press key.KeyD for 0.5s";
-    assert_eq!(at(two, "quay.sail", 300), Standing::CancelledOut);
+    assert_eq!(at(two, "quay.sail", 300), Status::CancelledOut);
     let two = "at 0.1s press key.KeyX for 0.5s\nat 0.2s press key.KeyY for 0.3s";
-    let Standing::Lost((_, gave), (_, with)) = at(two, "quay.lead", 300) else {
+    let Status::Lost((_, gave), (_, with)) = at(two, "quay.lead", 300) else {
         panic!("{:?}", at(two, "quay.lead", 300))
     };
     assert_eq!((gave, with), (1.0, 0.0005));
     let push = "at 0.1s push pad.left-trigger to 0.2 over 0.01s";
-    let Standing::Stopped(_, gave, edge) = at(push, "quay.buoy", 300) else {
+    let Status::Stopped(_, gave, edge) = at(push, "quay.buoy", 300) else {
         panic!("{:?}", at(push, "quay.buoy", 300))
     };
     assert_eq!((gave, edge), (0.2, Some(0.25)));
-    assert_eq!(at("at 0.1s press key.KeyX for 0.1s", "quay.nothing", 150), Standing::Unbound);
-    assert_eq!(at("at 0.1s press key.KeyX for 0.1s", "quay.knot", 150), Standing::Untouched);
+    assert_eq!(at("at 0.1s press key.KeyX for 0.1s", "quay.nothing", 150), Status::Unbound);
+    assert_eq!(at("at 0.1s press key.KeyX for 0.1s", "quay.knot", 150), Status::Untouched);
     let up = "at 0.1s down key.KeyE\nat 0.5s scheme pad\nat 0.6s scheme all";
     assert!(
         matches!(
             at("at 0.1s down key.KeyE\nat 0.5s scheme pad", "quay.knot", 600),
-            Standing::Narrowed(..)
+            Status::Narrowed(..)
         ),
         "{up}"
     );
@@ -158,7 +158,7 @@ fn after_its_episode_an_action_waits_to_come_under_its_level() {
     let hands = "at 0.1s press key.KeyE for 1s";
     let (_, one) = story(&knot("tap 0.2s"), hands, "quay.knot", Some(500));
     let moment = one.moment.unwrap();
-    let Standing::StillUp(gives, up) = moment.standing else { panic!("{moment:?}") };
+    let Status::StillUp(gives, up) = moment.standing else { panic!("{moment:?}") };
     assert!(gives == 1.0 && (up - 0.44).abs() < 1e-9);
     assert_eq!(moment.episode, Some(0));
 }
@@ -170,7 +170,7 @@ fn what_was_held_when_a_map_opened_counts_once_let_go() {
     let hands = "at 0.1s press key.KeyW for 1s\nat 0.4s open boat\nat 1.5s press key.KeyW for 0.1s";
     let (_, one) = story(profile, hands, "boat.row", Some(600));
     let standing = &one.moment.as_ref().unwrap().standing;
-    let Standing::Blocked(_, Blocked::Muted(since)) = standing else { panic!("{standing:?}") };
+    let Status::Blocked(_, Blocked::Muted(since)) = standing else { panic!("{standing:?}") };
     assert_eq!(*since, millis(400));
     assert_eq!(one.episodes.len(), 1, "the press after it counts");
     assert_eq!(one.episodes[0].woke, millis(1500));
@@ -183,11 +183,11 @@ fn a_claim_names_who_and_since_when() {
     let score = read(&plan, text);
     let knot = action(&plan, "quay.tie-knot");
     let story = why(&plan, playing(), score.perform(), knot, Some(millis(2000)));
-    let Standing::Blocked(control, Blocked::Claimed(by, since)) = story.misses[0].standing else {
+    let Status::Blocked(control, Blocked::Claimed(by, since)) = story.misses[0].standing else {
         panic!("{:?}", story.misses)
     };
-    assert_eq!(plan.names.controls[control], "key.KeyT");
-    assert_eq!(plan.names.actions[by], "log-book.read");
+    assert_eq!(plan.names().controls[control], "key.KeyT");
+    assert_eq!(plan.names().actions[by], "log-book.read");
     assert_eq!(since, Some(millis(500)));
     let moment = story.moment.unwrap();
     assert_eq!(moment.standing, story.misses[0].standing);
@@ -223,7 +223,7 @@ fn a_run_knows_what_goes_on_around_it() {
     let maps: Vec<(&str, usize)> = around
         .maps
         .iter()
-        .map(|(map, spans)| (plan.names.maps[*map].as_str(), spans.len()))
+        .map(|(map, spans)| (plan.names().maps[*map].as_str(), spans.len()))
         .collect();
     assert_eq!(maps, [("quay", 1), ("log-book", 1), ("harbour", 1)]);
     let book = &around.maps[1].1;
@@ -232,12 +232,12 @@ fn a_run_knows_what_goes_on_around_it() {
     assert_eq!(around.pauses, [(millis(3000), millis(3400))]);
     assert_eq!(around.schemes.len(), 1);
     let names: Vec<&str> =
-        around.controls.iter().map(|one| plan.names.controls[one.control].as_str()).collect();
+        around.controls.iter().map(|one| plan.names().controls[one.control].as_str()).collect();
     assert!(names.contains(&"key.KeyW") && names.contains(&"key.Escape"), "{names:?}");
     let key = &around.controls[0];
     assert_eq!(key.held(millis(9000)).len(), 1);
-    assert_eq!(plan.actions.len(), plan.by_file.len());
-    assert!(plan.by_file.iter().all(|id| id.index() < plan.actions.len()));
+    assert_eq!(plan.actions().len(), plan.by_file().len());
+    assert!(plan.by_file().iter().all(|id| id.index() < plan.actions().len()));
 }
 
 #[test]

@@ -33,9 +33,9 @@ fn uses(control: &str) -> Vec<String> {
         let claims: Vec<String> = reach
             .claimed_by
             .iter()
-            .map(|claim| format!(" < {}", plan.names.actions[claim.action]))
+            .map(|claim| format!(" < {}", plan.names().actions[claim.action]))
             .collect();
-        let (map, binding) = (&plan.names.maps[reach.map], &plan.names.bindings[reach.binding]);
+        let (map, binding) = (&plan.names().maps[reach.map], &plan.names().bindings[reach.binding]);
         format!("{map}: {binding}{how}{}", claims.concat())
     });
     told.collect()

@@ -6,7 +6,7 @@ use harmonym_lab::take::{Input, Reader, What, write_input};
 use harmonym_lang::report::{Finding, Findings};
 use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_runtime::base::Time;
-use harmonym_runtime::engine::Engine;
+use harmonym_runtime::engine::{Engine, Start};
 use harmonym_runtime::plan::Plan;
 use proptest::prelude::*;
 use std::sync::Arc;
@@ -120,8 +120,7 @@ proptest! {
         let source = Source::new("p", text);
         match harmonym_lang::load(&source) {
             Ok((_, plan)) => {
-                let mut engine = Engine::new(Arc::new(plan));
-                engine.start(None, &mut |_| {});
+                let mut engine = Engine::start(Arc::new(plan), Start::default(), &mut |_| {});
                 engine.tick(Time::from_millis(1), &mut |_| {});
             }
             Err(findings) => {

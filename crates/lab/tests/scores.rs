@@ -65,6 +65,7 @@ fn run(plan: &Arc<Plan>, inputs: &[Input]) -> Vec<Notice> {
         Arc::clone(plan),
         Playing { start: None, rate: Rate::DEFAULT, scheme: None },
         None,
+        &mut log,
     );
     for input in inputs {
         assert!(run.input(*input, &mut log).is_continue());

@@ -213,7 +213,7 @@ fn a_step_is_told_as_a_profile_writes_it() {
         let (_, plan) = harmonym_lang::load(&Source::new("p", text))
             .unwrap_or_else(|faults| panic!("{step}: {faults:?}"));
         let action = plan.find_action("quay.act").unwrap();
-        let spec = &plan.actions[action];
+        let spec = &plan.actions()[action];
         let written: Vec<_> =
             spec.shape.iter().filter_map(|op| plan.step_text(op, spec.kind)).collect();
         assert_eq!(written, [*step]);
@@ -224,8 +224,8 @@ fn a_step_is_told_as_a_profile_writes_it() {
              bind.pad = \"{binding}\"\n"
         );
         let (_, plan) = harmonym_lang::load(&Source::new("p", text)).unwrap();
-        let binding = &plan.bindings
-            [plan.actions[plan.find_action("quay.act").unwrap()].bindings.iter().next().unwrap()];
+        let binding = &plan.bindings()
+            [plan.actions()[plan.find_action("quay.act").unwrap()].bindings.iter().next().unwrap()];
         binding
             .ops
             .iter()
@@ -240,30 +240,30 @@ fn a_step_is_told_as_a_profile_writes_it() {
 #[test]
 fn a_plan_that_is_not_sound_is_found_out() {
     use harmonym_runtime::base::{Id, IdRange, OpId};
+    use harmonym_runtime::plan::{OpKind, Plan};
     let text = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n[map.quay.row]\nvalue = \"axis\"\n\
                 bind.desk = \"pair(key.KeyA, key.KeyD)\"\n";
     let (_, plan) = harmonym_lang::load(&Source::new("p", text)).expect("a sound profile");
-    let last = OpId::new(plan.ops.len() - 1);
-    let spoil = |change: fn(&mut harmonym_runtime::plan::Plan, OpId)| {
-        let mut plan = plan.clone();
-        change(&mut plan, last);
-        plan.verify().expect_err("a fault")
+    let last = OpId::new(plan.ops().len() - 1);
+    let spoil = |change: fn(&mut harmonym_runtime::plan::Tables, OpId)| {
+        let mut tables = plan.clone().into_tables();
+        change(&mut tables, last);
+        Plan::new(tables).expect_err("a fault").to_string()
     };
     let pair = OpId::new(2);
-    assert!(matches!(plan.ops[pair].code, harmonym_runtime::plan::Code::Pair { .. }));
-    let told = spoil(|plan, last| {
-        plan.ops[OpId::new(0)].code =
-            harmonym_runtime::plan::Code::Join { x: last, y: last, z: last };
+    assert!(matches!(plan.ops()[pair].kind, OpKind::Pair { .. }));
+    let told = spoil(|tables, last| {
+        tables.ops[OpId::new(0)].kind = OpKind::Join { x: last, y: last, z: None };
     });
     assert!(told.contains("reads a later one"));
-    let told = spoil(|plan, _| {
-        let action = plan.actions.ids().next().unwrap();
-        plan.actions[action].shape = IdRange::new(5, 900);
+    let told = spoil(|tables, _| {
+        let action = tables.actions.ids().next().unwrap();
+        tables.actions[action].shape = IdRange::new(5, 900);
     });
     assert!(told.contains("out of bounds"));
-    let told = spoil(|plan, _| {
-        let action = plan.actions.ids().next().unwrap();
-        plan.actions[action].up = 2.0;
+    let told = spoil(|tables, _| {
+        let action = tables.actions.ids().next().unwrap();
+        tables.actions[action].up = 2.0;
     });
     assert!(told.contains("levels"));
 }

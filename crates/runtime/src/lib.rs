@@ -5,9 +5,8 @@
 //! is ever touched, and after the first tick nothing is allocated.
 //!
 //! ```
-//! use harmonym_runtime::base::{Time, Vector};
 //! use harmonym_lang::{load, source::Source};
-//! use harmonym_runtime::{base::Contact, controls::Catalogue, engine::Engine};
+//! use harmonym_runtime::{Contact, Engine, Start, Time, Vector};
 //! use std::sync::Arc;
 //!
 //! let text = r#"
@@ -21,18 +20,28 @@
 //! "#;
 //! let (_, plan) = load(&Source::new("harmonym.toml", text)).expect("a sound profile");
 //! let hail = plan.find_action("quay.hail").unwrap();
-//! let key = Catalogue::built_in().reported_id("key.KeyH").unwrap();
+//! let key = Contact::first(plan.find_control("key.KeyH").unwrap());
 //!
-//! let mut engine = Engine::new(Arc::new(plan));
-//! engine.start(None, &mut |_| {});
+//! let tell = &mut |_| {};
+//! let mut engine = Engine::start(Arc::new(plan), Start::default(), tell);
 //! // Down and up again, both between two frames:
-//! engine.report(Time::from_millis(3), Contact::first(key), Vector::axis(1.0), &mut |_| {});
-//! engine.report(Time::from_millis(9), Contact::first(key), Vector::axis(0.0), &mut |_| {});
-//! engine.tick(Time::from_millis(16), &mut |_| {});
-//! assert_eq!(engine.read(hail).fired, 1);
+//! engine.report(Time::from_millis(3), key, Vector::axis(1.0), tell).unwrap();
+//! engine.report(Time::from_millis(9), key, Vector::axis(0.0), tell).unwrap();
+//! assert_eq!(engine.tick(Time::from_millis(16), tell).fired(hail), 1);
 //! ```
 
 pub mod base;
 pub mod controls;
 pub mod engine;
 pub mod plan;
+
+pub use base::{
+    ActionId, BindingId, Class, Component, Contact, ControlId, ControlKind, Kind, MapId, Rate,
+    SchemeId, Time, VariableId, Vector,
+};
+pub use controls::{Catalogue, Layout};
+pub use engine::{
+    Cause, Edges, Engine, EpisodeState, Event, EventKind, Frame, Notice, Reader, Reading, Refused,
+    Start,
+};
+pub use plan::{Plan, Prompt, Unknown, Unsound};

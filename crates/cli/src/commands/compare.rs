@@ -63,7 +63,7 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         save(path, form, &picture.svg())?;
         output.remark(&format!("wrote {}", path.display()))?;
     }
-    if differs && args.fail_on_change { Err(Failure::FellShort) } else { Ok(()) }
+    if differs && args.fail_on_change { Err(Failure::CheckFailed) } else { Ok(()) }
 }
 
 /// The same profile with some things set otherwise: `ADDRESS=VALUE`.

@@ -93,7 +93,7 @@ fn bound_to(loaded: &Loaded, entry: &Entry) -> Vec<String> {
     let touch = Touch::entry(&loaded.profile.catalogue, &loaded.plan, entry);
     let mut names: Vec<String> = Vec::new();
     for reach in touch.iter().flat_map(|touch| reached(&loaded.plan, touch)) {
-        let name = &loaded.plan.names.actions[reach.action];
+        let name = &loaded.plan.names().actions[reach.action];
         if !names.contains(name) {
             names.push(name.clone());
         }

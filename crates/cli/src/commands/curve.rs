@@ -69,9 +69,9 @@ fn panels(
     // A number set otherwise leaves actions and bindings where they are.
     let written = &loaded.profile.actions[id].bindings;
     for (name, loaded) in all {
-        let action = loaded.plan.by_file[id.index()];
+        let action = loaded.plan.by_file()[id.index()];
         for (place, (binding, curve)) in Curve::of(&loaded.plan, action).into_iter().enumerate() {
-            let full = &loaded.plan.names.bindings[binding];
+            let full = &loaded.plan.names().bindings[binding];
             let short = full.split_once('@').map_or("", |(_, name)| name);
             if of.is_some_and(|of| of != short && short.split('#').next() != Some(of)) {
                 continue;

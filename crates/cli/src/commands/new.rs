@@ -95,7 +95,7 @@ pub fn map_of(starter: &str, name: &str, draft: &Draft) -> Result<String, Failur
     for scheme in schemes.iter().filter(|scheme| !draft.has(scheme)) {
         own.remove(&scheme.address(), true)?;
     }
-    let numbers = own.raw().named.iter().map(|named| match named.is_setting {
+    let numbers = own.raw().variables.iter().map(|named| match named.is_setting {
         true => Thing::Setting(named.name.text.clone()),
         false => Thing::Fact(named.name.text.clone()),
     });

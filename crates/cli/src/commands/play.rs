@@ -20,10 +20,11 @@ use harmonym_lab::take::{End, Input, Playing, Run, Watcher};
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::report::nearest;
 use harmonym_runtime::base::{ActionId, Id, Rate, SchemeId, Time};
-use harmonym_runtime::engine::{Engine, Notice};
+use harmonym_runtime::engine::{Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use std::ops::ControlFlow;
 use std::path::Path;
+use std::sync::Arc;
 
 pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
@@ -67,7 +68,7 @@ impl Options {
 
     /// Everything as text, or drawn in time.
     pub fn plain(plan: &Plan, in_time: bool) -> Self {
-        let shown = vec![true; plan.actions.len()];
+        let shown = vec![true; plan.actions().len()];
         let (values, format) = (false, Format::Text);
         let lanes = in_time.then_some((false, None));
         let is_narrow = false;
@@ -83,7 +84,7 @@ impl Options {
 pub fn chosen(only: &[String], loaded: &Loaded) -> Result<Vec<bool>, Failure> {
     let found: Vec<Found> =
         only.iter().map(|address| find(&loaded.profile, address)).collect::<Result<_, _>>()?;
-    let by_file = &loaded.plan.by_file;
+    let by_file = loaded.plan.by_file();
     let mut shown = vec![found.is_empty(); by_file.len()];
     for (model, plan) in loaded.profile.actions.ids().zip(by_file) {
         shown[plan.index()] |= found.iter().any(|one| one.holds(&loaded.profile, model));
@@ -100,7 +101,7 @@ pub fn parse_rate(text: &str) -> Result<Rate, Failure> {
 
 /// The scheme called `name`.
 pub fn scheme(loaded: &Loaded, name: &str) -> Result<SchemeId, Failure> {
-    let names = &loaded.plan.names.schemes;
+    let names = &loaded.plan.names().schemes;
     let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
     found.ok_or_else(|| {
         let help = match nearest(name, names.iter().map(String::as_str)) {
@@ -158,7 +159,8 @@ struct Player<'a> {
 
 /// Shows what a run tells.
 struct View<'a> {
-    loaded: &'a Loaded,
+    /// The plan for the layout of the hands.
+    plan: Arc<Plan>,
     options: &'a Options,
     output: &'a mut Output,
     rows: Rows<'a>,
@@ -194,16 +196,18 @@ impl<'a> Player<'a> {
             }
         }
         let playing = Playing { start: *start, rate, scheme: options.scheme };
-        let run = Run::new(loaded.plan_for(*layout), playing, options.until);
-        let summary = Summary::new(&loaded.plan, *start);
-        let lanes = options.lanes.map(|_| Lanes::new(&loaded.plan));
-        let view = View { loaded, options, output, rows, summary, lanes, failure: None };
+        let plan = loaded.plan_for(*layout);
+        let summary = Summary::new(&plan, *start);
+        let lanes = options.lanes.map(|_| Lanes::new(&plan));
+        let mut view =
+            View { plan: Arc::clone(&plan), options, output, rows, summary, lanes, failure: None };
+        let run = Run::new(plan, playing, options.until, &mut view);
         Ok(Self { run, view })
     }
 
     fn input(&mut self, input: Input) -> ControlFlow<()> {
         if let Some(lanes) = &mut self.view.lanes {
-            lanes.input(&self.view.loaded.plan, &input);
+            lanes.input(&self.view.plan, &input);
         }
         self.run.input(input, &mut self.view)
     }
@@ -238,7 +242,7 @@ impl View<'_> {
     }
 
     fn end(&mut self, end: End) -> Result<(), Failure> {
-        let plan = &self.loaded.plan;
+        let plan = &Arc::clone(&self.plan);
         if self.options.format == Format::Json {
             return self.output.write(|out| Lines { plan }.end(out, end));
         }
@@ -268,7 +272,7 @@ impl Watcher for View<'_> {
             }
             self.summary.event(event);
         }
-        let plan = &self.loaded.plan;
+        let plan = &Arc::clone(&self.plan);
         if let Some(lanes) = &mut self.lanes {
             lanes.notice(plan, &notice);
         } else if self.options.format == Format::Json {
@@ -279,21 +283,21 @@ impl Watcher for View<'_> {
         }
     }
 
-    fn tick(&mut self, engine: &Engine, t: Time) {
+    fn tick(&mut self, frame: Frame<'_>, t: Time) {
         if let Some(lanes) = &mut self.lanes {
-            lanes.tick(engine, t);
+            lanes.tick(frame, t);
         }
         if !self.options.values {
             return;
         }
-        let (plan, options) = (&self.loaded.plan, self.options);
+        let (plan, options) = (&Arc::clone(&self.plan), self.options);
         if options.format == Format::Json {
-            self.write(|out| Lines { plan }.values(out, engine, t, |id| options.is_shown(id)));
+            self.write(|out| Lines { plan }.values(out, frame, t, |id| options.is_shown(id)));
             return;
         }
-        for action in engine.changed().filter(|&id| options.is_shown(id)) {
-            let value = engine.read(action).value;
-            let rows = self.rows.value(t, engine.ticks(), action, value);
+        for action in frame.changed().filter(|&id| options.is_shown(id)) {
+            let value = frame.value(action);
+            let rows = self.rows.value(t, frame.ticks(), action, value);
             self.rows(rows);
         }
     }

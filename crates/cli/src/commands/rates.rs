@@ -71,7 +71,7 @@ pub fn run(
     for action in across.unexplained {
         output.remark(&format!(
             "note: {} follows the rate on {}, and nothing in it should: please report it",
-            plan.names.actions[action],
+            plan.names().actions[action],
             args.hands.input.display()
         ))?;
     }
@@ -98,7 +98,7 @@ fn table(plan: &Plan, rates: &[String], rows: &[RateRow], width: usize) -> Strin
     table.set_header(head);
     let mut before = None;
     for row in rows {
-        let name = plan.names.actions[row.action].clone();
+        let name = plan.names().actions[row.action].clone();
         let is_next = before.replace((row.action, matches!(row.what, ByRate::Events(..))))
             == Some((row.action, true));
         let mut cells = Vec::new();
@@ -117,7 +117,8 @@ fn table(plan: &Plan, rates: &[String], rows: &[RateRow], width: usize) -> Strin
             }
             ByRate::Sums(sums, same) => {
                 cells.extend([name, "adds up to".to_owned()]);
-                cells.extend(sums.iter().map(|sum| sum_text(*sum, plan.actions[row.action].kind)));
+                cells
+                    .extend(sums.iter().map(|sum| sum_text(*sum, plan.actions()[row.action].kind)));
                 cells.push(match same {
                     true => "the same in all: each tick takes its share".to_owned(),
                     false => "what came after the last tick is missing".to_owned(),
@@ -144,6 +145,6 @@ fn reason(plan: &Plan, reason: FollowsRate) -> String {
         FollowsRate::Change => "`change` compares its value at ticks".to_owned(),
         FollowsRate::Travel => "`travel` gives its share at ticks".to_owned(),
         FollowsRate::Movement => "movement is added up from tick to tick".to_owned(),
-        FollowsRate::Other(other) => format!("it follows {}", plan.names.actions[other]),
+        FollowsRate::Other(other) => format!("it follows {}", plan.names().actions[other]),
     }
 }

@@ -20,7 +20,7 @@ pub fn run(
     let loaded = load_profile(file, output)?;
     let (_, score) = read_score(read_text(path)?, &loaded.plan)?;
     let mut text = String::new();
-    let start = score.start.map(|map| loaded.plan.names.maps[map].as_str());
+    let start = score.start.map(|map| loaded.plan.names().maps[map].as_str());
     // Writing to memory does not fail.
     let _ = write_header(&mut text, score.title.as_deref(), start, score.rate, score.layout);
     text.push('\n');

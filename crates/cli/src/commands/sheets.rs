@@ -1,6 +1,6 @@
 //! `import` and `export`: a profile's actions as rows of a spreadsheet.
 
-use super::write::Desk;
+use super::write::EditSession;
 use crate::args::Dry;
 use crate::commands::load_profile;
 use crate::failure::Failure;
@@ -31,7 +31,7 @@ pub fn read(
         let message = format!("{}:{}: {}", from.display(), fault.line, fault.message);
         Failure::new(message, fault.help)
     })?;
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     let taken = desk.draft.take_rows(&rows);
     taken.iter().try_for_each(|one| tell(one, from, output))?;
     if desk.changes() {
@@ -41,7 +41,7 @@ pub fn read(
         output.remark("nothing changes")?;
     }
     let is_whole = taken.iter().all(|one| one.done.is_ok());
-    if is_whole { Ok(()) } else { Err(Failure::FellShort) }
+    if is_whole { Ok(()) } else { Err(Failure::CheckFailed) }
 }
 
 /// Tells what was done with a row.

@@ -60,7 +60,7 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
     let panels: Vec<Counted> = swept
         .iter()
         .map(|one| Counted {
-            name: loaded.plan.names.actions[one.action].clone(),
+            name: loaded.plan.names().actions[one.action].clone(),
             counts: values
                 .iter()
                 .zip(&one.tallies)
@@ -114,7 +114,7 @@ fn tried(
     let all = variants
         .par_iter()
         .map(|variant| {
-            let mut sums = vec![Tally::default(); variant.plan.actions.len()];
+            let mut sums = vec![Tally::default(); variant.plan.actions().len()];
             for one in hands {
                 let plan = variant.plan_for(one.about.layout);
                 let run = outcome(&plan, one.playing(asked), one.inputs.iter().copied());

@@ -49,7 +49,7 @@ pub fn run(
         return Err(Failure::new(what, "mend what is told above; the others were run"));
     }
     let fell_short = tried.iter().flat_map(|one| &one.outcomes).any(|outcome| !outcome.pass);
-    if fell_short { Err(Failure::FellShort) } else { Ok(()) }
+    if fell_short { Err(Failure::CheckFailed) } else { Ok(()) }
 }
 
 fn try_one(loaded: &Loaded, path: &Path) -> Result<Tried, Failure> {

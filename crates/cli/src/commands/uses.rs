@@ -63,7 +63,7 @@ fn touch(loaded: &Loaded, control: &str) -> Result<Touch, Failure> {
 }
 
 fn claims(loaded: &Loaded, reach: &Reach) -> Vec<String> {
-    let names = &loaded.plan.names;
+    let names = loaded.plan.names();
     let claim = |claim: &Claim| match claim.holders {
         0 => names.actions[claim.action].clone(),
         _ => format!("{} (with another held)", names.actions[claim.action]),
@@ -72,7 +72,7 @@ fn claims(loaded: &Loaded, reach: &Reach) -> Vec<String> {
 }
 
 fn line<'a>(loaded: &'a Loaded, control: &'a str, reach: &Reach) -> UseLine<'a> {
-    let names = &loaded.plan.names;
+    let names = loaded.plan.names();
     UseLine {
         kind: "use",
         control,
@@ -89,7 +89,7 @@ fn tell(loaded: &Loaded, control: &str, all: &[Reach], output: &mut Output) -> R
     if all.is_empty() {
         return output.line(&format!("{control} reaches nothing"));
     }
-    let names = &loaded.plan.names;
+    let names = loaded.plan.names();
     let rows = all.iter().map(|reach| {
         let binding = &names.bindings[reach.binding];
         let scheme = binding.split_once('@').map_or("", |(_, scheme)| scheme);

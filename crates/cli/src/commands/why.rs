@@ -23,14 +23,14 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
     let asked = args.hands.asked(&loaded)?;
     let hands = Hands::read(&args.hands.input, &loaded)?;
     let plan = loaded.plan_for(hands.about.layout);
-    let (address, action) = (loaded.profile.address(id), plan.by_file[id.index()]);
+    let (address, action) = (loaded.profile.address(id), plan.by_file()[id.index()]);
     let playing = hands.playing(asked);
     let story = why(&plan, playing, hands.inputs, action, at);
     let words = Words { plan: &plan, action };
     let look = output.look;
     let rows = story.moment.as_ref().map_or(Vec::new(), |moment| {
         let bindings = &loaded.profile.actions[id].bindings;
-        let first = plan.actions[action].bindings.first().map_or(0, Id::index);
+        let first = plan.actions()[action].bindings.first().map_or(0, Id::index);
         let written = |id: BindingId| bindings[id.index() - first].text.clone();
         stations(words, &moment.stations, written)
     });

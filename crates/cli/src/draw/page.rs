@@ -85,7 +85,7 @@ fn run<'a>(picture: &Picture<'a>) -> Run<'a> {
         pauses = seen.spans(lanes.around.pauses.iter().copied());
         for (map, spans) in &lanes.around.maps {
             let spans = seen.spans(spans.iter().copied());
-            rows.push(Row::Map { name: &plan.names.maps[*map], spans });
+            rows.push(Row::Map { name: &plan.names().maps[*map], spans });
         }
         let controls = lanes.around.controls.iter().filter(|one| one.moves());
         rows.extend(controls.map(|one| seen.control(plan, one)));
@@ -121,7 +121,7 @@ impl Seen {
 
     fn control<'a>(&self, plan: &'a Plan, control: &ControlLane) -> Row<'a> {
         let name = control.name(plan);
-        let kind = plan.controls[control.control].kind;
+        let kind = plan.controls()[control.control].kind;
         if kind == ControlKind::Button {
             let spans = Some(self.spans(control.held(self.to).into_iter()));
             return Row::Control { name, spans, curves: None };
@@ -132,7 +132,7 @@ impl Seen {
     }
 
     fn action<'a>(&self, plan: &'a Plan, lane: &Lane) -> Row<'a> {
-        let spec = &plan.actions[lane.action];
+        let spec = &plan.actions()[lane.action];
         let of = |state: State| {
             let spans = lane.spans.iter().filter(move |(.., one)| *one == state);
             self.spans(spans.map(|(from, to, _)| (*from, *to)))
@@ -140,7 +140,7 @@ impl Seen {
         let count = if spec.kind == Kind::Switch { 1 } else { spec.kind.components().min(3) };
         let curves = self.curves(&lane.values, count, false);
         Row::Action {
-            name: &plan.names.actions[lane.action],
+            name: &plan.names().actions[lane.action],
             pressed: self.spans(lane.pressed.iter().copied()),
             pending: of(State::Pending),
             live: of(State::Live),

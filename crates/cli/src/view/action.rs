@@ -3,8 +3,8 @@
 use super::profile::{guard_words, rule};
 use crate::output::style::{Ink, Look};
 use harmonym_lang::model::{
-    Action, Alternative, Blend, By, Chain, Corner, Cue, Form, Head, Number, Opposed, Pick, Profile,
-    Step,
+    Action, Alternative, Blend, By, Chain, Corner, Cue, Head, Number, Opposed, Pick, Profile, Step,
+    StepKind,
 };
 use harmonym_runtime::base::{ActionId, Component, Kind, shortest};
 use harmonym_runtime::controls::Reads;
@@ -158,7 +158,7 @@ fn write_chain(text: &mut Vec<Station>, profile: &Profile, chain: &Chain) {
     let mut kind = chain.head.kind();
     for step in &chain.steps {
         station(text, "step", &step_words(profile, step, kind));
-        kind = step.form.kind_after(kind);
+        kind = step.kind.kind_after(kind);
     }
 }
 
@@ -203,29 +203,29 @@ fn opposed(opposed: Opposed) -> &'static str {
 fn number(profile: &Profile, number: Number) -> String {
     match number {
         Number::Fixed(value) => shortest(value).to_string(),
-        Number::Named { named, .. } => profile.named[named].name.clone(),
+        Number::Variable { named, .. } => profile.variables[named].name.clone(),
     }
 }
 
 /// What a step does to a value of `kind`, and when.
 fn step_words(profile: &Profile, step: &Step, kind: Kind) -> String {
-    let mut text = form_words(profile, &step.form, kind);
+    let mut text = form_words(profile, &step.kind, kind);
     for condition in &step.conditions {
-        let name = &profile.named[condition.named].name;
+        let name = &profile.variables[condition.named].name;
         let word = if condition.unless { "unless" } else { "when" };
         text.push_str(&format!(", {word} {name}"));
     }
     text
 }
 
-fn form_words(profile: &Profile, form: &Form, kind: Kind) -> String {
+fn form_words(profile: &Profile, form: &StepKind, kind: Kind) -> String {
     let number = |n: &Number| number(profile, *n);
     let percent = |n: &Number| match n {
         Number::Fixed(share) => format!("{} %", (share * 1000.0).round() / 10.0),
         named => number(named),
     };
     match form {
-        Form::Flip([x, y, z]) if kind.components() > 1 => {
+        StepKind::Flip([x, y, z]) if kind.components() > 1 => {
             let names: Vec<_> = Component::ALL
                 .iter()
                 .take(kind.components())
@@ -235,70 +235,74 @@ fn form_words(profile: &Profile, form: &Form, kind: Kind) -> String {
                 .collect();
             format!("flip: the sign of {} turns", names.join(" and "))
         }
-        Form::Flip(_) => "flip: the sign turns".to_owned(),
-        Form::Not => "not: on while the input is off".to_owned(),
-        Form::Toggle => "toggle: each press changes between on and off".to_owned(),
-        Form::SwitchAt { on, off } => {
+        StepKind::Flip(_) => "flip: the sign turns".to_owned(),
+        StepKind::Not => "not: on while the input is off".to_owned(),
+        StepKind::Toggle => "toggle: each press changes between on and off".to_owned(),
+        StepKind::SwitchAt { on, off } => {
             let off = off.as_ref().map_or("0.8 of that".to_owned(), number);
             format!("switch-at: on from {}, off under {off}", number(on))
         }
-        Form::Scale(factors) => {
+        StepKind::Scale(factors) => {
             let all: Vec<_> = factors.iter().map(number).collect();
             format!("scale: {} times as much", all.join(", "))
         }
-        Form::Deadzone { low, full, by } => {
+        StepKind::Deadzone { low, full, by } => {
             let each =
                 if *by == By::Axes && kind.components() > 1 { ", each axis by itself" } else { "" };
             let (low, full) = (percent(low), percent(full));
             format!("dead zone: ignores the first {low} of travel, full at {full}{each}")
         }
-        Form::Curve(Number::Fixed(power)) if *power != 1.0 => {
+        StepKind::Curve(Number::Fixed(power)) if *power != 1.0 => {
             let how = if *power > 1.0 { "finer" } else { "quicker" };
             let half = percent(&Number::Fixed(0.5_f64.powf(*power)));
             format!("curve: {how} near the middle (half way gives {half})")
         }
-        Form::Curve(power) => format!("curve: to the power of {}", number(power)),
-        Form::Points(points) => {
+        StepKind::Curve(power) => format!("curve: to the power of {}", number(power)),
+        StepKind::Points(points) => {
             let all: Vec<_> = points.iter().map(|(x, y)| format!("({x}, {y})")).collect();
             format!("curve: straight lines from (0, 0) through {}", all.join(", "))
         }
-        Form::Cap(limit) => format!("cap: no longer than {}", number(limit)),
-        Form::Clamp(least, most) => {
+        StepKind::Cap(limit) => format!("cap: no longer than {}", number(limit)),
+        StepKind::Clamp(least, most) => {
             format!("clamp: kept within {} and {}", number(least), number(most))
         }
-        Form::Unit => "unit: always of length 1".to_owned(),
-        Form::Remap([a, b, c, d]) => {
+        StepKind::Unit => "unit: always of length 1".to_owned(),
+        StepKind::Remap([a, b, c, d]) => {
             let [a, b, c, d] = [a, b, c, d].map(number);
             format!("remap: {a} to {b} becomes {c} to {d}")
         }
-        Form::Onto(component, _) => format!("onto: becomes the component {}", component.letter()),
-        Form::Pick(Pick::Component(component)) => {
+        StepKind::Onto(component, _) => {
+            format!("onto: becomes the component {}", component.letter())
+        }
+        StepKind::Pick(Pick::Component(component)) => {
             format!("pick: only the component {}", component.letter())
         }
-        Form::Pick(Pick::Length) => "pick: only how far, not which way".to_owned(),
-        Form::Order(order) => {
+        StepKind::Pick(Pick::Length) => "pick: only how far, not which way".to_owned(),
+        StepKind::Order(order) => {
             let letters: String = order.iter().map(|component| component.letter()).collect();
             format!("order: the components in the order {letters}")
         }
-        Form::Rotate(angle, around) => {
+        StepKind::Rotate(angle, around) => {
             let angle = match angle {
                 Number::Fixed(radians) => format!("{:.1}°", radians.to_degrees()),
                 named => number(named),
             };
             format!("rotate: {angle} counter-clockwise around {}", around.letter())
         }
-        Form::Ways { count, .. } => format!("ways: to the nearest of {} directions", number(count)),
-        Form::Ease { rise, fall, cut } => {
+        StepKind::Ways { count, .. } => {
+            format!("ways: to the nearest of {} directions", number(count))
+        }
+        StepKind::Ease { rise, fall, cut } => {
             let cut = if *cut { ", from 0 when the direction turns" } else { "" };
             let (rise, fall) = (number(rise), number(fall));
             format!("ease: at most {rise} a second up, {fall} a second down{cut}")
         }
-        Form::Smooth(Number::Fixed(time)) => {
+        StepKind::Smooth(Number::Fixed(time)) => {
             format!("smooth: follows with a lag of {} s", shortest(*time))
         }
-        Form::Smooth(time) => format!("smooth: follows with a lag of {}", number(time)),
-        Form::Travel => "travel: what the speed adds up to over the tick".to_owned(),
-        Form::Notch(size) => format!("notch: in steps of {}", number(size)),
+        StepKind::Smooth(time) => format!("smooth: follows with a lag of {}", number(time)),
+        StepKind::Travel => "travel: what the speed adds up to over the tick".to_owned(),
+        StepKind::Notch(size) => format!("notch: in steps of {}", number(size)),
     }
 }
 

@@ -43,9 +43,9 @@ const VALUES: usize = 16;
 impl<'a> Rows<'a> {
     pub fn new(plan: &'a Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> Self {
         let lengths =
-            plan.actions.ids().filter(|&id| shown(id)).map(|id| plan.names.actions[id].len());
+            plan.actions().ids().filter(|&id| shown(id)).map(|id| plan.names().actions[id].len());
         let names = lengths.max().unwrap_or(6).clamp(6, WIDEST_NAME);
-        Self { plan, look, names, folded: vec![None; plan.actions.len()] }
+        Self { plan, look, names, folded: vec![None; plan.actions().len()] }
     }
 
     /// The line over the rows.
@@ -62,12 +62,12 @@ impl<'a> Rows<'a> {
     pub fn notice(&mut self, notice: Notice) -> Vec<String> {
         let event = match notice {
             Notice::Scheme { t, tick, scheme } => {
-                let text = format!("in use: {}", self.plan.names.schemes[scheme]);
+                let text = format!("in use: {}", self.plan.names().schemes[scheme]);
                 return vec![self.row(t, tick, "", Ink::Faint, "  scheme", "", &text)];
             }
             Notice::Map { t, tick, map, open } => {
                 let how = if open { "opens" } else { "closes" };
-                let text = format!("{how}: {}", self.plan.names.maps[map]);
+                let text = format!("{how}: {}", self.plan.names().maps[map]);
                 let row = self.row(t, tick, "", Ink::Faint, "  map", "", &text);
                 return self.unfolded(row);
             }
@@ -80,7 +80,7 @@ impl<'a> Rows<'a> {
         };
         let at = event.action.index();
         if let EventKind::Fire(by, _) = event.kind
-            && self.plan.alternatives[by].cue == Cue::While
+            && self.plan.alternatives()[by].cue == Cue::While
         {
             let waiting = &mut self.folded[at];
             if waiting.as_mut().is_some_and(|folded| folded.goes_on(&event)) {
@@ -108,8 +108,8 @@ impl<'a> Rows<'a> {
     pub fn value(&mut self, t: Time, tick: u64, action: ActionId, value: Vector) -> Vec<String> {
         let before = self.folded[action.index()].take();
         let mut rows: Vec<_> = before.map(|folded| self.folded_row(&folded)).into_iter().collect();
-        let name = self.plan.names.actions[action].clone();
-        let value = shown(value, self.plan.actions[action].kind);
+        let name = self.plan.names().actions[action].clone();
+        let value = shown(value, self.plan.actions()[action].kind);
         rows.push(self.row(t, tick, &name, Ink::Faint, "  value", &value, ""));
         rows
     }
@@ -125,7 +125,7 @@ impl<'a> Rows<'a> {
     }
 
     fn event_row(&self, event: &Event) -> String {
-        let names = &self.plan.names;
+        let names = self.plan.names();
         let from = event.from.map_or("", |binding| {
             names.bindings[binding].split_once('@').map_or("", |(_, short)| short)
         });
@@ -136,17 +136,19 @@ impl<'a> Rows<'a> {
                 (Ink::Strong, "● fire", format!("{}{kept}", names.alternatives[by]))
             }
             EventKind::Lapse(cause) => (Ink::Missed, "× lapse", self.lapse(event, cause)),
-            EventKind::Rest(cause) => {
-                (Ink::Faint, "· rest", format!("{} after {:.4} s", cause.word(), event.held))
-            }
+            EventKind::Rest(cause) => (
+                Ink::Faint,
+                "· rest",
+                format!("{} after {:.4} s", cause.word(), Time::from(event.held)),
+            ),
         };
-        let value = shown(event.value, self.plan.actions[event.action].kind);
+        let value = shown(event.value, self.plan.actions()[event.action].kind);
         let name = names.actions[event.action].clone();
         self.row(event.t, event.tick, &name, ink, word, &value, &how)
     }
 
     fn lapse(&self, event: &Event, cause: Cause) -> String {
-        let mut text = format!("{} after {:.4} s", cause.word(), event.held);
+        let mut text = format!("{} after {:.4} s", cause.word(), Time::from(event.held));
         if event.progress > 0.0 {
             text.push_str(&format!(", at {:.0} %", (event.progress * 100.0).floor()));
         }

@@ -45,7 +45,7 @@ pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
             let group = title.element(Level::HELP.message(help.as_str()));
             writeln!(out, "{}", renderer(look).render(&[group]))
         }
-        Failure::ClosedPipe | Failure::FellShort => Ok(()),
+        Failure::ClosedPipe | Failure::CheckFailed => Ok(()),
     };
     // Writing to memory does not fail.
     let _ = written;

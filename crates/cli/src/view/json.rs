@@ -5,7 +5,7 @@ use harmonym_lab::take::End;
 use harmonym_lang::report::Finding;
 use harmonym_lang::source::{Source, Span};
 use harmonym_runtime::base::{Kind, Rate, Time, Vector, shortest};
-use harmonym_runtime::engine::{Engine, Event, EventKind, Notice};
+use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use std::fmt::Write;
 
@@ -31,13 +31,13 @@ impl Lines<'_> {
         match notice {
             Notice::Event(event) => self.event(out, &event),
             Notice::Scheme { t, tick, scheme } => {
-                let scheme = &self.plan.names.schemes[scheme];
+                let scheme = &self.plan.names().schemes[scheme];
                 let head = r#"{"kind":"scheme","t":"#;
                 let _ =
                     writeln!(out, "{head}{t},\"tick\":{tick},\"seat\":1,\"scheme\":\"{scheme}\"}}");
             }
             Notice::Map { t, tick, map, open } => {
-                let map = &self.plan.names.maps[map];
+                let map = &self.plan.names().maps[map];
                 let head = r#"{"kind":"map","t":"#;
                 let _ = write!(out, "{head}{t},\"tick\":{tick},\"seat\":1,\"map\":\"{map}\"");
                 let _ = writeln!(out, ",\"open\":{open}}}");
@@ -50,17 +50,17 @@ impl Lines<'_> {
     }
 
     fn event(&self, out: &mut String, event: &Event) {
-        let names = &self.plan.names;
+        let names = self.plan.names();
         let _ = write!(out, "{{\"kind\":\"event\",\"t\":{},\"tick\":{}", event.t, event.tick);
         out.push_str(",\"seat\":1,\"action\":\"");
         out.push_str(&names.actions[event.action]);
         out.push_str("\",\"event\":\"");
         out.push_str(event.kind.word());
         out.push_str("\",\"value\":");
-        write_value(out, event.value, self.plan.actions[event.action].kind);
-        let _ = write!(out, ",\"held\":{}", event.held);
+        write_value(out, event.value, self.plan.actions()[event.action].kind);
+        let _ = write!(out, ",\"held\":{}", Time::from(event.held));
         if let Some(fired_for) = event.fired_for {
-            let _ = write!(out, ",\"fired_for\":{fired_for}");
+            let _ = write!(out, ",\"fired_for\":{}", Time::from(fired_for));
         }
         let _ = write!(out, ",\"progress\":{}", shortest(event.progress));
         if let Some(binding) = event.from {
@@ -82,22 +82,22 @@ impl Lines<'_> {
     pub fn values(
         &self,
         out: &mut String,
-        engine: &Engine,
+        frame: Frame<'_>,
         t: Time,
         shown: impl Fn(harmonym_runtime::base::ActionId) -> bool,
     ) {
         let mut before = "{";
-        let in_order = self.plan.by_file.iter().copied();
-        for action in in_order.filter(|&action| engine.has_changed(action) && shown(action)) {
+        let in_order = self.plan.by_file().iter().copied();
+        for action in in_order.filter(|&action| frame.has_changed(action) && shown(action)) {
             if before == "{" {
-                let tick = engine.ticks();
+                let tick = frame.ticks();
                 let _ = write!(
                     out,
                     "{{\"kind\":\"values\",\"t\":{t},\"tick\":{tick},\"seat\":1,\"values\":"
                 );
             }
-            let _ = write!(out, "{before}\"{}\":", self.plan.names.actions[action]);
-            write_value(out, engine.read(action).value, self.plan.actions[action].kind);
+            let _ = write!(out, "{before}\"{}\":", self.plan.names().actions[action]);
+            write_value(out, frame.value(action), self.plan.actions()[action].kind);
             before = ",";
         }
         if before == "," {

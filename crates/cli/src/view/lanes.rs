@@ -87,7 +87,7 @@ pub fn draw(
     if busy.is_empty() {
         return "nothing happened\n".to_owned();
     }
-    let name = |lane: &Lane| plan.names.actions[lane.action].clone();
+    let name = |lane: &Lane| plan.names().actions[lane.action].clone();
     let longest = busy.iter().map(|lane| name(lane).chars().count()).max().unwrap_or(0);
     let most = (style.width / 3).clamp(8, 32);
     let margin = longest.min(most);

@@ -2,11 +2,11 @@
 
 use super::table::table;
 use crate::output::style::{Ink, Look, wrapped};
-use harmonym_lang::model::{Action, Cue, Guard, Map, Named, Profile};
+use harmonym_lang::model::{Action, Cue, Guard, Map, Profile, Variable};
 use harmonym_runtime::base::{ActionId, Id, MapId, MapKind};
 
 /// A setting or fact in a line.
-fn named_words(named: &Named) -> String {
+fn named_words(named: &Variable) -> String {
     let kind = if named.is_setting { "setting" } else { "fact" };
     let value = match (named.is_switch, named.default) {
         (true, 0.0) => "off".to_owned(),
@@ -29,7 +29,7 @@ pub fn glance(profile: &Profile, look: Look) -> String {
     }
     let mut text = heading(profile, look);
     let named = |is_setting| {
-        let of_kind = profile.named.iter().filter(move |named| named.is_setting == is_setting);
+        let of_kind = profile.variables.iter().filter(move |named| named.is_setting == is_setting);
         of_kind.map(|named| named.name.as_str()).collect::<Vec<_>>()
     };
     let presets = profile.presets.iter().map(|(name, _)| name.as_str()).collect();
@@ -70,7 +70,7 @@ fn heading(profile: &Profile, look: Look) -> String {
 /// All maps, each as a table.
 fn tables(profile: &Profile, look: Look) -> String {
     let mut text = heading(profile, look);
-    for named in profile.named.iter() {
+    for named in profile.variables.iter() {
         text.push_str(&format!("{}\n", named_words(named)));
     }
     for (name, steps) in &profile.presets {
@@ -150,8 +150,8 @@ pub fn guard_words(profile: &Profile, guard: Guard) -> String {
     match guard {
         Guard::With(other) => format!("with {}", profile.address(other)),
         Guard::Without(other) => format!("without {}", profile.address(other)),
-        Guard::When(named) => format!("when {}", profile.named[named].name),
-        Guard::Unless(named) => format!("unless {}", profile.named[named].name),
+        Guard::When(named) => format!("when {}", profile.variables[named].name),
+        Guard::Unless(named) => format!("unless {}", profile.variables[named].name),
     }
 }
 

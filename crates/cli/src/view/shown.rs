@@ -136,7 +136,7 @@ pub fn whole(out: &mut String, profile: &Profile) {
         let (address, about) = (format!("scheme.{}", scheme.name), scheme.about.as_deref());
         line(out, &SchemeLine { kind: "scheme", address, devices, about });
     }
-    for named in profile.named.iter() {
+    for named in profile.variables.iter() {
         let kind = if named.is_setting { "setting" } else { "fact" };
         let default = match named.is_switch {
             true => serde_json::Value::from(named.default != 0.0),

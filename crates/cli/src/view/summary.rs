@@ -30,8 +30,8 @@ impl Summary {
             _ => map.start,
         };
         Self {
-            actions: vec![Counts::default(); plan.actions.len()],
-            was_open: plan.maps.entries().map(open).collect(),
+            actions: vec![Counts::default(); plan.actions().len()],
+            was_open: plan.maps().entries().map(open).collect(),
         }
     }
 
@@ -50,7 +50,7 @@ impl Summary {
             EventKind::Lapse(cause) | EventKind::Rest(cause) => {
                 let fired = matches!(event.kind, EventKind::Rest(_));
                 *counts.ends.entry((fired, cause)).or_default() += 1;
-                counts.longest = counts.longest.max(event.held);
+                counts.longest = counts.longest.max(event.held.into());
             }
         }
     }
@@ -58,7 +58,7 @@ impl Summary {
     /// A table of the actions that woke, and a line with those of the open maps that didn't.
     pub fn table(&self, plan: &Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> String {
         let (woke, never): (Vec<_>, Vec<_>) = plan
-            .by_file
+            .by_file()
             .iter()
             .copied()
             .filter(|&id| shown(id))
@@ -73,7 +73,7 @@ impl Summary {
                 if words.is_empty() { "–".to_owned() } else { words.join(", ") }
             };
             let longest = format!("{:.4} s", counts.longest);
-            let name = plan.names.actions[id].clone();
+            let name = plan.names().actions[id].clone();
             [name, number(counts.woke), number(counts.fired), ends(true), ends(false), longest]
         });
         let heads = ["action", "woke", "fired", "rested", "lapsed", "longest"];
@@ -82,12 +82,12 @@ impl Summary {
             false => table(look, heads, rows.collect()),
         };
         let could = |id: &ActionId| {
-            let maps = plan.actions[*id].maps.of(&plan.listed_maps);
+            let maps = plan.actions()[*id].maps.of(plan.listed_maps());
             maps.iter().any(|map| self.was_open[map.index()])
         };
         let never: Vec<_> = never.into_iter().filter(could).collect();
         if !never.is_empty() && !woke.is_empty() {
-            let names: Vec<_> = never.iter().map(|&id| plan.names.actions[id].as_str()).collect();
+            let names: Vec<_> = never.iter().map(|&id| plan.names().actions[id].as_str()).collect();
             let line = format!("never woke: {}", names.join(", "));
             text.push_str(&look.paint(Ink::Faint, wrapped(&line, look.width)));
             text.push('\n');

@@ -46,7 +46,7 @@ pub fn text(
         });
         let heads = ["  value", "fires", "", "lapses", "ends"];
         let rows = table(look, heads, rows.collect());
-        let name = look.paint(Ink::Strong, &plan.names.actions[one.action]);
+        let name = look.paint(Ink::Strong, &plan.names().actions[one.action]);
         text.push_str(&format!("\n{name}\n{rows}"));
     }
     if values.iter().any(|(_, is_present)| *is_present) && !swept.is_empty() {
@@ -91,7 +91,7 @@ pub fn json(
             let word = |(cause, count): (&Cause, &usize)| (cause.word(), *count);
             let causes = tally.causes.iter().map(word).collect();
             let Tally { wakes, fires, lapses, .. } = *tally;
-            let (action, present) = (plan.names.actions[one.action].as_str(), *present);
+            let (action, present) = (plan.names().actions[one.action].as_str(), *present);
             let kind = "value";
             let row = ValueLine { kind, value, present, action, wakes, fires, lapses, causes };
             line(out, &row);

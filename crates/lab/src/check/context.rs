@@ -3,7 +3,7 @@
 use super::flow::Flow;
 use super::interval::{Interval, Range};
 use super::rules::{Pair, each_pair};
-use harmonym_lang::model::{Action, Binding, Chain, Cue, Form, Head, Number, Profile, Step};
+use harmonym_lang::model::{Action, Binding, Chain, Cue, Head, Number, Profile, Step, StepKind};
 use harmonym_runtime::base::{
     ActionId, ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table,
 };
@@ -188,8 +188,8 @@ impl<'a> Context<'a> {
     pub fn at_first(&self, number: Number) -> f64 {
         match number {
             Number::Fixed(value) => value,
-            Number::Named { named, least, most } => {
-                let named = &self.profile.named[named];
+            Number::Variable { named, least, most } => {
+                let named = &self.profile.variables[named];
                 (named.default * named.factor).clamp(least, most)
             }
         }
@@ -299,28 +299,28 @@ pub fn all_steps(chain: &Chain) -> Vec<&Step> {
 }
 
 /// The word that a step begins with.
-pub fn step_word(form: &Form) -> &'static str {
+pub fn step_word(form: &StepKind) -> &'static str {
     match form {
-        Form::Flip(_) => "flip",
-        Form::Not => "not",
-        Form::Toggle => "toggle",
-        Form::SwitchAt { .. } => "switch-at",
-        Form::Scale(_) => "scale",
-        Form::Deadzone { .. } => "deadzone",
-        Form::Curve(_) | Form::Points(_) => "curve",
-        Form::Cap(_) => "cap",
-        Form::Clamp(..) => "clamp",
-        Form::Unit => "unit",
-        Form::Remap(_) => "remap",
-        Form::Onto(..) => "onto",
-        Form::Pick(_) => "pick",
-        Form::Order(_) => "order",
-        Form::Rotate(..) => "rotate",
-        Form::Ways { .. } => "ways",
-        Form::Notch(_) => "notch",
-        Form::Ease { .. } => "ease",
-        Form::Smooth(_) => "smooth",
-        Form::Travel => "travel",
+        StepKind::Flip(_) => "flip",
+        StepKind::Not => "not",
+        StepKind::Toggle => "toggle",
+        StepKind::SwitchAt { .. } => "switch-at",
+        StepKind::Scale(_) => "scale",
+        StepKind::Deadzone { .. } => "deadzone",
+        StepKind::Curve(_) | StepKind::Points(_) => "curve",
+        StepKind::Cap(_) => "cap",
+        StepKind::Clamp(..) => "clamp",
+        StepKind::Unit => "unit",
+        StepKind::Remap(_) => "remap",
+        StepKind::Onto(..) => "onto",
+        StepKind::Pick(_) => "pick",
+        StepKind::Order(_) => "order",
+        StepKind::Rotate(..) => "rotate",
+        StepKind::Ways { .. } => "ways",
+        StepKind::Notch(_) => "notch",
+        StepKind::Ease { .. } => "ease",
+        StepKind::Smooth(_) => "smooth",
+        StepKind::Travel => "travel",
     }
 }
 

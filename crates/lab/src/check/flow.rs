@@ -1,14 +1,16 @@
 //! What every binding, blend and shape can give: intervals followed through each step.
 //!
 //! Sound: what the engine can give lies inside. Each step has its transfer function here; the
-//! step's formula stands with [`Form`].
+//! step's formula stands with [`StepKind`].
 
 use super::interval::{Interval, Range};
 use harmonym_lang::model::{
-    Action, Binding, By, Chain, Corner, Form, Four, Head, Number, Opposed, Pair, Pick, Profile,
-    Step,
+    Action, Binding, By, Chain, Corner, Four, Head, Number, Opposed, Pair, Pick, Profile, Step,
+    StepKind,
 };
-use harmonym_runtime::base::{ActionId, Blend, Component, ControlId, ControlKind, Kind, NamedId};
+use harmonym_runtime::base::{
+    ActionId, Blend, Component, ControlId, ControlKind, Kind, VariableId,
+};
 use harmonym_runtime::controls::Reads;
 use std::collections::HashMap;
 
@@ -210,13 +212,13 @@ impl<'a> Flow<'a> {
     /// A chain of steps; gives the kind too.
     pub fn steps(&self, steps: &[Step], range: Range, kind: Kind) -> (Range, Kind) {
         steps.iter().fold((range, kind), |(range, kind), step| {
-            let done = self.form(&step.form, range, kind);
+            let done = self.form(&step.kind, range, kind);
             let range = match self.is_done(step) {
                 Some(true) => done,
                 Some(false) => range,
                 None => done.or(range),
             };
-            (range, step.form.kind_after(kind))
+            (range, step.kind.kind_after(kind))
         })
     }
 
@@ -237,8 +239,8 @@ impl<'a> Flow<'a> {
     }
 
     /// What a setting or fact can be, in base units.
-    pub fn named(&self, id: NamedId) -> Interval {
-        let named = &self.profile.named[id];
+    pub fn named(&self, id: VariableId) -> Interval {
+        let named = &self.profile.variables[id];
         if !self.is_any() {
             return Interval::only(named.default * named.factor);
         }
@@ -255,16 +257,16 @@ impl<'a> Flow<'a> {
     pub fn number(&self, number: Number) -> Interval {
         match number {
             Number::Fixed(value) => Interval::only(value),
-            Number::Named { named, least, most } => self.named(named).within(least, most),
+            Number::Variable { named, least, most } => self.named(named).within(least, most),
         }
     }
 
     /// The transfer function of one step.
-    fn form(&self, form: &Form, v: Range, kind: Kind) -> Range {
+    fn form(&self, form: &StepKind, v: Range, kind: Kind) -> Range {
         let number = |n: &Number| self.number(*n);
         let components = kind.components();
         match form {
-            Form::Flip(turned) => {
+            StepKind::Flip(turned) => {
                 let parts =
                     std::array::from_fn(
                         |i| {
@@ -273,13 +275,13 @@ impl<'a> Flow<'a> {
                     );
                 Range { parts, ..v }
             }
-            Form::Not if v.length.most < 0.5 => Range::axis(Interval::only(1.0)),
-            Form::Not | Form::Toggle if !self.is_any() => v,
-            Form::Not => Range::axis(Interval::new(0.0, 1.0)),
-            Form::Toggle => switched(v, 0.5),
-            Form::SwitchAt { on, .. } => switched(v, number(on).least),
-            Form::Scale(factors) => scaled(v, &factors.iter().map(number).collect::<Vec<_>>()),
-            Form::Deadzone { low, full, by } => {
+            StepKind::Not if v.length.most < 0.5 => Range::axis(Interval::only(1.0)),
+            StepKind::Not | StepKind::Toggle if !self.is_any() => v,
+            StepKind::Not => Range::axis(Interval::new(0.0, 1.0)),
+            StepKind::Toggle => switched(v, 0.5),
+            StepKind::SwitchAt { on, .. } => switched(v, number(on).least),
+            StepKind::Scale(factors) => scaled(v, &factors.iter().map(number).collect::<Vec<_>>()),
+            StepKind::Deadzone { low, full, by } => {
                 let (low, full) = (number(low), number(full));
                 // Later ends give less, earlier ones more.
                 let ends = |i: Interval| {
@@ -296,7 +298,7 @@ impl<'a> Flow<'a> {
                     }
                 }
             }
-            Form::Curve(power) => {
+            StepKind::Curve(power) => {
                 let power = number(power);
                 v.resized(kind, |i| {
                     let all = [i.least, i.most]
@@ -305,9 +307,9 @@ impl<'a> Flow<'a> {
                     all.map(Interval::only).reduce(Interval::or).unwrap_or(i)
                 })
             }
-            Form::Points(points) => v.resized(kind, |i| on_lines(points, i)),
-            Form::Cap(limit) => v.no_longer_than(number(limit).most),
-            Form::Clamp(least, most) => {
+            StepKind::Points(points) => v.resized(kind, |i| on_lines(points, i)),
+            StepKind::Cap(limit) => v.no_longer_than(number(limit).most),
+            StepKind::Clamp(least, most) => {
                 let (least, most) = (number(least), number(most));
                 let (low, high) = (least.least.min(most.least), most.most.max(least.most));
                 let sure = |part: Interval| {
@@ -319,37 +321,37 @@ impl<'a> Flow<'a> {
                 };
                 Range::of(first(components, v.parts, sure))
             }
-            Form::Unit => v.resized(kind, |i| {
+            StepKind::Unit => v.resized(kind, |i| {
                 let of = |m: f64| if m > 0.0 { 1.0 } else { 0.0 };
                 Interval::new(of(i.least), of(i.most))
             }),
-            Form::Remap([a, b, c, d]) => {
+            StepKind::Remap([a, b, c, d]) => {
                 let ends = [number(a), number(b), number(c), number(d)];
                 Range::of(first(components, v.parts, |part| remapped(part, ends)))
             }
-            Form::Onto(component, _) => {
+            StepKind::Onto(component, _) => {
                 let mut parts = [Interval::ZERO; 3];
                 if let Some(place) = parts.get_mut(*component as usize) {
                     *place = v.parts[0];
                 }
                 Range::of(parts)
             }
-            Form::Pick(Pick::Component(component)) => Range::axis(v.parts[*component as usize]),
-            Form::Pick(Pick::Length) => Range::axis(v.length),
-            Form::Order(order) => {
+            StepKind::Pick(Pick::Component(component)) => Range::axis(v.parts[*component as usize]),
+            StepKind::Pick(Pick::Length) => Range::axis(v.length),
+            StepKind::Order(order) => {
                 let mut parts = [Interval::ZERO; 3];
                 for (place, from) in parts.iter_mut().zip(order) {
                     *place = v.parts[*from as usize];
                 }
                 Range { parts, length: v.length }
             }
-            Form::Rotate(angle, around) => rotated(v, number(angle), *around),
-            Form::Ways { .. } => {
+            StepKind::Rotate(angle, around) => rotated(v, number(angle), *around),
+            StepKind::Ways { .. } => {
                 let most = v.length.most;
                 let all = Interval::new(-most, most);
                 Range { parts: [all, all, Interval::ZERO], length: v.length }
             }
-            Form::Notch(size) => {
+            StepKind::Notch(size) => {
                 let size = number(size);
                 v.resized(kind, |i| {
                     let of = |m: f64, s: f64| libm::floor(m / s + 0.5 + 1e-9) * s;
@@ -364,9 +366,9 @@ impl<'a> Flow<'a> {
             }
             _ if !self.is_any() => v,
             // Straight or curved ways between inputs, from 0.
-            Form::Ease { .. } | Form::Smooth(_) if kind == Kind::Turn => Range::turns(),
-            Form::Ease { .. } | Form::Smooth(_) => v.or(Range::ZERO),
-            Form::Travel => {
+            StepKind::Ease { .. } | StepKind::Smooth(_) if kind == Kind::Turn => Range::turns(),
+            StepKind::Ease { .. } | StepKind::Smooth(_) => v.or(Range::ZERO),
+            StepKind::Travel => {
                 let endless = |part: Interval| {
                     let least = if part.least < 0.0 { f64::NEG_INFINITY } else { 0.0 };
                     let most = if part.most > 0.0 { f64::INFINITY } else { 0.0 };

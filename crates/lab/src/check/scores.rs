@@ -42,7 +42,7 @@ pub fn never_hold(
         .filter_map(|remark| remark.place.action)
         .collect();
     // The plan has its actions in working order, the profile in that of the file.
-    let in_file = |id: ActionId| profile.find_actions(&plan.names.actions[id]).first().copied();
+    let in_file = |id: ActionId| profile.find_actions(&plan.names().actions[id]).first().copied();
     let mut all = Vec::new();
     for expectation in &score.expectations {
         let why = match &expectation.what {

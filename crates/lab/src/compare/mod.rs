@@ -46,7 +46,7 @@ pub fn compare(
     tolerance: f64,
 ) -> Vec<Difference> {
     let mut all = Vec::new();
-    let named = |lane: &Lane, plan: &Plan| plan.names.actions[lane.action].clone();
+    let named = |lane: &Lane, plan: &Plan| plan.names().actions[lane.action].clone();
     for lane in &a.lanes {
         let name = named(lane, plan_a);
         let other = b.lanes.iter().find(|other| named(other, plan_b) == name);

@@ -163,8 +163,8 @@ pub(super) fn exists(raw: &Profile, thing: &Thing) -> bool {
         Thing::Action(map, name) => find_action(raw, map, name).is_some(),
         Thing::Scheme(name) => raw.schemes.iter().any(|one| one.name.text == *name),
         // The two share their names, since both stand bare in expressions.
-        Thing::Setting(name) => raw.named.iter().any(|n| n.is_setting && n.name.text == *name),
-        Thing::Fact(name) => raw.named.iter().any(|n| !n.is_setting && n.name.text == *name),
+        Thing::Setting(name) => raw.variables.iter().any(|n| n.is_setting && n.name.text == *name),
+        Thing::Fact(name) => raw.variables.iter().any(|n| !n.is_setting && n.name.text == *name),
         Thing::Preset(name) => raw.presets.iter().any(|one| one.name.text == *name),
         Thing::Device(name) => raw.devices.iter().any(|one| one.name.text == *name),
     }
@@ -179,7 +179,7 @@ pub(super) fn things(raw: &Profile) -> Vec<Thing> {
         all.extend(own.map(|a| Thing::Action(map.name.text.clone(), a.name.text.clone())));
     }
     all.extend(raw.schemes.iter().map(|one| Thing::Scheme(one.name.text.clone())));
-    all.extend(raw.named.iter().map(|one| match one.is_setting {
+    all.extend(raw.variables.iter().map(|one| match one.is_setting {
         true => Thing::Setting(one.name.text.clone()),
         false => Thing::Fact(one.name.text.clone()),
     }));

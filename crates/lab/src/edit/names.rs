@@ -349,7 +349,7 @@ impl<'a> Gatherer<'a> {
 
 /// The setting or fact called `name`.
 fn named(raw: &Profile, name: &str) -> Option<Thing> {
-    let found = raw.named.iter().find(|named| named.name.text == name)?;
+    let found = raw.variables.iter().find(|named| named.name.text == name)?;
     Some(match found.is_setting {
         true => Thing::Setting(name.to_owned()),
         false => Thing::Fact(name.to_owned()),

@@ -164,7 +164,7 @@ impl Draft {
 
     /// The default of a setting or fact, as a number.
     fn default_of(&self, thing: &Thing) -> f64 {
-        let named = self.raw.named.iter().find(|named| named.name.text == thing.name());
+        let named = self.raw.variables.iter().find(|named| named.name.text == thing.name());
         match named.and_then(|named| named.default) {
             Some(profile::Default::Number(number, _)) => number,
             Some(profile::Default::Switch(on)) => f64::from(u8::from(on)),
@@ -174,7 +174,7 @@ impl Draft {
 
     /// The same as it is written in an expression, with `unit` where it names none itself.
     fn default_in(&self, thing: &Thing, unit: &str) -> String {
-        let named = self.raw.named.iter().find(|named| named.name.text == thing.name());
+        let named = self.raw.variables.iter().find(|named| named.name.text == thing.name());
         let own = named.and_then(|named| named.unit.as_ref()).map(|unit| unit.value().to_owned());
         let number = harmonym_runtime::base::shortest(self.default_of(thing));
         format!("{number}{}", own.as_deref().unwrap_or(unit))

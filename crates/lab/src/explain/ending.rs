@@ -8,7 +8,7 @@ use harmonym_runtime::plan::{Cue, Guard};
 
 /// What lies behind the cause of an end.
 #[derive(Clone, Debug, PartialEq)]
-pub enum Ending {
+pub enum EndReason {
     /// The control came up: so long it had been down.
     Released(Time),
     /// Down so long, where so long was needed.
@@ -71,7 +71,7 @@ pub enum Ending {
     Stopped,
 }
 
-impl Ending {
+impl EndReason {
     /// What lies behind the end of an action's last episode, right after it. What the engine
     /// doesn't know any more is nothing.
     pub(super) fn of(
@@ -82,7 +82,7 @@ impl Ending {
     ) -> Option<Self> {
         let plan = inside.plan();
         let action = event.action;
-        let spec = &plan.actions[action];
+        let spec = &plan.actions()[action];
         let over = |id: &AlternativeId| inside.alternative(*id).stage == Stage::Over(cause);
         let by = spec.alternatives.iter().find(over);
         let held = event.t.since(inside.episode(action).down_at.min(event.t));
@@ -107,7 +107,7 @@ impl Ending {
                 Self::OutOfOrder(record.told_before(event).find_map(fired))
             }
             Cause::Guard => {
-                let of = |id: AlternativeId| plan.alternatives[id].guards.of(&plan.guards);
+                let of = |id: AlternativeId| plan.alternatives()[id].guards.of(plan.guards());
                 let guards = spec.alternatives.iter().filter(over).flat_map(of).copied();
                 let guards: Vec<Guard> = guards.collect();
                 let failing: Vec<Guard> =
@@ -116,7 +116,7 @@ impl Ending {
                 Self::Guard(if failing.is_empty() { guards } else { failing })
             }
             Cause::Yielded => {
-                let others = spec.yields_to.of(&plan.listed).iter().copied();
+                let others = spec.yields_to.of(plan.listed()).iter().copied();
                 let took = |other: ActionId| {
                     let episode = inside.episode(other);
                     Some((episode.live_at.max(episode.forced_at)?, other))
@@ -133,8 +133,8 @@ impl Ending {
     }
 
     fn map_off(inside: &Inside<'_>, action: ActionId, record: &Record) -> Self {
-        let spec = &inside.plan().actions[action];
-        let homes = spec.maps.of(&inside.plan().listed_maps);
+        let spec = &inside.plan().actions()[action];
+        let homes = spec.maps.of(inside.plan().listed_maps());
         let mut closed = None;
         let mut opened = None;
         for notice in record.told() {
@@ -151,14 +151,14 @@ impl Ending {
 
     fn claimed(inside: &Inside<'_>, action: ActionId, record: &Record) -> Option<Self> {
         let plan = inside.plan();
-        let spec = &plan.actions[action];
-        let reads = spec.reads.iter().flat_map(|read| plan.reads[read].leads.iter());
-        let claimed = |lead| {
-            let mut devices = inside.devices(lead);
-            devices.find_map(|device| match blocked(inside, lead, device, record)? {
-                Blocked::Claimed(by, _) => Some((plan.leads[lead].control, by)),
+        let spec = &plan.actions()[action];
+        let reads = spec.uses.iter().flat_map(|read| plan.uses()[read].inputs.iter());
+        let claimed = |input| {
+            let mut devices = inside.devices(input);
+            devices.find_map(|device| match blocked(inside, input, device, record)? {
+                Blocked::Claimed(by, _) => Some((plan.inputs()[input].control, by)),
                 Blocked::Hidden(binding) => {
-                    Some((plan.leads[lead].control, plan.bindings[binding].action))
+                    Some((plan.inputs()[input].control, plan.bindings()[binding].action))
                 }
                 Blocked::Muted(_) => None,
             })
@@ -170,7 +170,7 @@ impl Ending {
     fn gap(inside: &Inside<'_>, by: AlternativeId) -> Option<Self> {
         let plan = inside.plan();
         let state = inside.alternative(by);
-        match plan.alternatives[by].cue {
+        match plan.alternatives()[by].cue {
             Cue::Taps(needed, _) => Some(Self::Gap {
                 count: state.count,
                 needed: inside.number(needed).round() as u32,
@@ -178,7 +178,7 @@ impl Ending {
                 late: None,
             }),
             Cue::Sequence(steps, _) => {
-                let steps = steps.of(&plan.listed);
+                let steps = steps.of(plan.listed());
                 let count = state.count as usize;
                 let next = *steps.get(count)?;
                 Some(Self::StepGap {

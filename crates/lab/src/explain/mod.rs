@@ -6,9 +6,9 @@ mod record;
 mod standing;
 mod stations;
 
-pub use ending::Ending;
-pub use standing::{Awaits, Standing};
-pub use stations::{Blocked, ControlAt, Gave, StationsAt};
+pub use ending::EndReason;
+pub use standing::{Awaits, Status};
+pub use stations::{Blocked, ControlAt, OpTrace, StationsAt};
 
 use crate::take::{Input, Playing, Run};
 use harmonym_runtime::base::{ActionId, AlternativeId, ControlId, Time};
@@ -19,7 +19,7 @@ use std::sync::Arc;
 
 /// One episode of an action.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Tale {
+pub struct EpisodeRecord {
     /// When it woke.
     pub woke: Time,
     /// Its fires: when, by which alternative, and since when each was kept back, if it was.
@@ -27,7 +27,7 @@ pub struct Tale {
     /// When and why it ended; nothing while it is open.
     pub end: Option<(Time, Cause)>,
     /// The numbers behind that.
-    pub ending: Option<Ending>,
+    pub ending: Option<EndReason>,
 }
 
 /// Presses that woke nothing, one after the other for the same reason.
@@ -42,7 +42,7 @@ pub struct Miss {
     /// The control that was pressed last.
     pub control: ControlId,
     /// Why nothing came of it, when it was furthest.
-    pub standing: Standing,
+    pub standing: Status,
 }
 
 /// An action at one moment.
@@ -53,7 +53,7 @@ pub struct Moment {
     /// Every station.
     pub stations: StationsAt,
     /// What all of that comes to.
-    pub standing: Standing,
+    pub standing: Status,
     /// The last episode that had begun by then, of those of the story.
     pub episode: Option<usize>,
 }
@@ -62,13 +62,13 @@ pub struct Moment {
 #[derive(Clone, Debug)]
 pub struct Story {
     /// Its episodes, in order.
-    pub episodes: Vec<Tale>,
+    pub episodes: Vec<EpisodeRecord>,
     /// What was pressed in vain, in order.
     pub misses: Vec<Miss>,
     /// The moment that was asked for.
     pub moment: Option<Moment>,
     /// What stands at the end of the hands.
-    pub last: Standing,
+    pub last: Status,
 }
 
 /// What becomes of `action` under some hands, and how it stands at `at`.
@@ -79,8 +79,8 @@ pub fn why(
     action: ActionId,
     at: Option<Time>,
 ) -> Story {
-    let mut run = Run::new(Arc::clone(plan), playing, None);
     let mut record = Record::new(plan, action);
+    let mut run = Run::new(Arc::clone(plan), playing, None, &mut record);
     let mut moment = None;
     let look = |run: &mut Run, record: &mut Record, at: Time| {
         let inside = run.look(at, record).inside();
@@ -88,7 +88,7 @@ pub fn why(
         Moment {
             t: inside.now(),
             stations: StationsAt::of(&inside, action, record),
-            standing: Standing::of(&inside, action, record),
+            standing: Status::of(&inside, action, record),
             episode: record.episodes.len().checked_sub(1),
         }
     };

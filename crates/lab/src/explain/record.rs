@@ -1,18 +1,18 @@
 //! Watches one action through a run, instant by instant.
 
-use super::standing::Standing;
-use super::{Ending, Miss, Tale};
+use super::standing::Status;
+use super::{EndReason, EpisodeRecord, Miss};
 use crate::take::{Input, Watcher, What};
-use harmonym_runtime::base::{AT_REST, ActionId, ControlId, LeadId, MapId, Table, Time};
-use harmonym_runtime::engine::{Cause, Engine, Event, EventKind, Inside, Level, Notice};
+use harmonym_runtime::base::{AT_REST, ActionId, ControlId, MapId, PhysicalInputId, Table, Time};
+use harmonym_runtime::engine::{Cause, Event, EventKind, Frame, Inside, Level, Notice};
 use harmonym_runtime::plan::{Gather, Plan};
 
 /// What is known of one action so far.
 pub(super) struct Record {
     action: ActionId,
     /// Its uses of controls that it is not only held with.
-    leads: Vec<LeadId>,
-    pub episodes: Vec<Tale>,
+    inputs: Vec<PhysicalInputId>,
+    pub episodes: Vec<EpisodeRecord>,
     pub misses: Vec<Miss>,
     /// When each map opened, and when it closed.
     opened: Table<MapId, Option<Time>>,
@@ -20,7 +20,7 @@ pub(super) struct Record {
     /// When the game was paused, or went on.
     pub changed: Time,
     /// When each control was held that has to be let go first.
-    muted: Vec<(LeadId, usize, Time)>,
+    muted: Vec<(PhysicalInputId, usize, Time)>,
     /// What was told in this instant, and by whom it was fired.
     batch: Vec<Notice>,
     /// The greatest magnitude in the open episode.
@@ -30,7 +30,7 @@ pub(super) struct Record {
     /// What is pressed at the moment.
     touching: Option<Touching>,
     now: Time,
-    last: Standing,
+    last: Status,
 }
 
 /// A stretch in which some control of the action is away from 0.
@@ -39,19 +39,19 @@ struct Touching {
     control: ControlId,
     woke: bool,
     greatest: f64,
-    standing: Standing,
+    standing: Status,
 }
 
 impl Record {
     pub fn new(plan: &Plan, action: ActionId) -> Self {
-        let reads = plan.actions[action].reads.iter().filter(|&read| !plan.reads[read].holds);
+        let reads = plan.actions()[action].uses.iter().filter(|&read| !plan.uses()[read].holds);
         Self {
             action,
-            leads: reads.flat_map(|read| plan.reads[read].leads.iter()).collect(),
+            inputs: reads.flat_map(|read| plan.uses()[read].inputs.iter()).collect(),
             episodes: Vec::new(),
             misses: Vec::new(),
-            opened: Table::filled(None, plan.maps.len()),
-            closed: Table::filled(None, plan.maps.len()),
+            opened: Table::filled(None, plan.maps().len()),
+            closed: Table::filled(None, plan.maps().len()),
             changed: Time::ZERO,
             muted: Vec::new(),
             batch: Vec::new(),
@@ -59,27 +59,27 @@ impl Record {
             up_since: None,
             touching: None,
             now: Time::ZERO,
-            last: Standing::Untouched,
+            last: Status::Untouched,
         }
     }
 
     /// When the map in which an action lives was opened.
     pub fn living_since(&self, inside: &Inside<'_>, action: ActionId) -> Option<Time> {
         let plan = inside.plan();
-        let homes = plan.actions[action].maps.of(&plan.listed_maps);
+        let homes = plan.actions()[action].maps.of(plan.listed_maps());
         let home = inside.open_maps().iter().find(|map| homes.contains(map))?;
         Some(self.opened[*home].unwrap_or(Time::ZERO))
     }
 
     /// When the last of an action's maps closed; nothing if none was open yet.
     pub fn closed_since(&self, plan: &Plan, action: ActionId) -> Option<Time> {
-        let homes = plan.actions[action].maps.of(&plan.listed_maps);
+        let homes = plan.actions()[action].maps.of(plan.listed_maps());
         homes.iter().filter_map(|&map| self.closed[map]).max()
     }
 
     /// Since when a control has to be let go before it counts.
-    pub fn muted_since(&self, lead: LeadId, device: usize) -> Time {
-        let same = self.muted.iter().find(|(id, on, _)| (*id, *on) == (lead, device));
+    pub fn muted_since(&self, input: PhysicalInputId, device: usize) -> Time {
+        let same = self.muted.iter().find(|(id, on, _)| (*id, *on) == (input, device));
         same.map_or(self.changed, |(_, _, since)| *since)
     }
 
@@ -112,7 +112,7 @@ impl Record {
         let woke = own.iter().any(|event| event.kind == EventKind::Wake);
         if inside.episode(self.action).awake {
             let gives = inside.shaped(self.action);
-            let kind = inside.plan().actions[self.action].kind;
+            let kind = inside.plan().actions()[self.action].kind;
             self.peak = self.peak.max(gives.magnitude_of(kind));
         }
         self.note_touch(inside, woke, reported);
@@ -136,7 +136,7 @@ impl Record {
             EventKind::Lapse(cause) | EventKind::Rest(cause) => {
                 // What a later episode of the same instant has overwritten is not asked for.
                 let is_known = is_last || cause == Cause::OutOfOrder || event.kind.is_forced();
-                let ending = is_known.then(|| Ending::of(inside, event, cause, self)).flatten();
+                let ending = is_known.then(|| EndReason::of(inside, event, cause, self)).flatten();
                 if let Some(tale) = self.episodes.last_mut() {
                     (tale.end, tale.ending) = (Some((event.t, cause)), ending);
                 }
@@ -145,14 +145,14 @@ impl Record {
     }
 
     fn wake(&mut self, at: Time) {
-        if let Some(Ending::Gap { late, .. }) =
+        if let Some(EndReason::Gap { late, .. }) =
             self.episodes.last_mut().and_then(|tale| tale.ending.as_mut())
         {
             // The press that would have been the next one came after all.
             *late = late.or(Some(at));
         }
         self.peak = 0.0;
-        self.episodes.push(Tale { woke: at, fires: Vec::new(), end: None, ending: None });
+        self.episodes.push(EpisodeRecord { woke: at, fires: Vec::new(), end: None, ending: None });
     }
 
     /// What an ended episode missed by how much shows only afterwards.
@@ -160,10 +160,10 @@ impl Record {
         let Some(tale) = self.episodes.last_mut() else { return };
         let episode = inside.episode(self.action);
         match &mut tale.ending {
-            Some(Ending::TooLong { held: held @ None, .. }) if episode.level == Level::Up => {
+            Some(EndReason::TooLong { held: held @ None, .. }) if episode.level == Level::Up => {
                 *held = Some(self.now.since(episode.down_at));
             }
-            Some(Ending::StepGap { next, late: late @ None, .. }) => {
+            Some(EndReason::StepGap { next, late: late @ None, .. }) => {
                 let fired = |one: &Notice| match one {
                     Notice::Event(event) => {
                         event.action == *next && matches!(event.kind, EventKind::Fire(..))
@@ -179,11 +179,11 @@ impl Record {
     }
 
     fn note_muted(&mut self, inside: &Inside<'_>) {
-        for &lead in &self.leads {
-            for device in inside.devices(lead) {
-                let known = self.muted.iter().position(|(id, on, _)| (*id, *on) == (lead, device));
-                match (inside.touch(lead, device).muted, known) {
-                    (true, None) => self.muted.push((lead, device, self.now)),
+        for &input in &self.inputs {
+            for device in inside.devices(input) {
+                let known = self.muted.iter().position(|(id, on, _)| (*id, *on) == (input, device));
+                match (inside.touch(input, device).muted, known) {
+                    (true, None) => self.muted.push((input, device, self.now)),
                     (false, Some(place)) => {
                         self.muted.swap_remove(place);
                     }
@@ -201,42 +201,42 @@ impl Record {
             touching.woke |= awake;
         }
         let Some(control) = reported else { return };
-        if !self.leads.iter().any(|&lead| plan.leads[lead].control == control) {
+        if !self.inputs.iter().any(|&input| plan.inputs()[input].control == control) {
             return;
         }
-        let is_relative = |lead: &&LeadId| {
-            plan.leads[**lead].control == control
-                && plan.reads[plan.leads[**lead].read].gather == Gather::Sum
+        let is_relative = |input: &&PhysicalInputId| {
+            plan.inputs()[**input].control == control
+                && plan.uses()[plan.inputs()[**input].of].gather == Gather::Sum
         };
-        if self.leads.iter().any(|lead| is_relative(&lead)) {
+        if self.inputs.iter().any(|input| is_relative(&input)) {
             return self.note_movement(inside, control);
         }
-        let far = |&lead: &LeadId| {
-            let own = plan.leads[lead].control;
+        let far = |&input: &PhysicalInputId| {
+            let own = plan.inputs()[input].control;
             let on = |device| match own == control {
-                true => inside.touch(lead, device).bound.magnitude(),
+                true => inside.touch(input, device).bound.magnitude(),
                 false => 0.0,
             };
-            inside.devices(lead).map(on).fold(0.0, f64::max)
+            inside.devices(input).map(on).fold(0.0, f64::max)
         };
-        let any = |&lead: &LeadId| {
-            inside.devices(lead).any(|on| inside.touch(lead, on).bound.magnitude() > AT_REST)
+        let any = |&input: &PhysicalInputId| {
+            inside.devices(input).any(|on| inside.touch(input, on).bound.magnitude() > AT_REST)
         };
-        if !self.leads.iter().any(any) {
+        if !self.inputs.iter().any(any) {
             return self.let_go();
         }
-        let gives = self.leads.iter().map(far).fold(0.0, f64::max);
+        let gives = self.inputs.iter().map(far).fold(0.0, f64::max);
         let now = self.now;
         let touching = self.touching.get_or_insert_with(|| Touching {
             from: now,
             control,
             woke: awake,
             greatest: -1.0,
-            standing: Standing::Untouched,
+            standing: Status::Untouched,
         });
         if !touching.woke && gives > touching.greatest && gives > AT_REST {
             (touching.greatest, touching.control) = (gives, control);
-            let standing = Standing::of(inside, self.action, self);
+            let standing = Status::of(inside, self.action, self);
             if let Some(touching) = &mut self.touching {
                 touching.standing = standing;
             }
@@ -245,8 +245,8 @@ impl Record {
 
     /// A movement has no end: each that can't count is in vain at once.
     fn note_movement(&mut self, inside: &Inside<'_>, control: ControlId) {
-        let standing = Standing::of(inside, self.action, self);
-        if matches!(standing, Standing::Closed(_) | Standing::Paused(_)) {
+        let standing = Status::of(inside, self.action, self);
+        if matches!(standing, Status::Closed(_) | Status::Paused(_)) {
             let (from, now) = (self.now, self.now);
             self.miss(Miss { from, to: now, count: 1, control, standing });
         }
@@ -256,7 +256,7 @@ impl Record {
     fn let_go(&mut self) {
         let Some(touching) = self.touching.take() else { return };
         let Touching { from, control, woke, standing, .. } = touching;
-        if !woke && standing != Standing::Untouched {
+        if !woke && standing != Status::Untouched {
             self.miss(Miss { from, to: self.now, count: 1, control, standing });
         }
     }
@@ -275,11 +275,11 @@ impl Record {
     }
 
     /// The run is over: what is still pressed, and where the action stands.
-    pub fn close(&mut self) -> Standing {
+    pub fn close(&mut self) -> Status {
         for notice in std::mem::take(&mut self.batch) {
             let Some(event) = self.own(&notice) else { continue };
             if let (Some(cause), Some(tale)) = (event.kind.cause(), self.episodes.last_mut()) {
-                (tale.end, tale.ending) = (Some((event.t, cause)), Some(Ending::Stopped));
+                (tale.end, tale.ending) = (Some((event.t, cause)), Some(EndReason::Stopped));
             }
         }
         self.let_go();
@@ -300,19 +300,19 @@ impl Watcher for Record {
         self.batch.push(notice);
     }
 
-    fn tick(&mut self, engine: &Engine, _t: Time) {
-        self.settle(&engine.inside(), None);
+    fn tick(&mut self, frame: Frame<'_>, _t: Time) {
+        self.settle(&frame.inside(), None);
     }
 
-    fn over(&mut self, engine: &Engine) {
-        self.last = Standing::of(&engine.inside(), self.action, self);
+    fn over(&mut self, frame: Frame<'_>) {
+        self.last = Status::of(&frame.inside(), self.action, self);
     }
 
-    fn instant(&mut self, engine: &Engine, input: Option<&Input>) {
+    fn instant(&mut self, frame: Frame<'_>, input: Option<&Input>) {
         let reported = input.and_then(|input| match input.what {
             What::Report(contact, _) => Some(contact.control),
             _ => None,
         });
-        self.settle(&engine.inside(), reported);
+        self.settle(&frame.inside(), reported);
     }
 }

@@ -6,11 +6,11 @@ use harmonym_runtime::base::{
     AT_REST, ActionId, AlternativeId, BindingId, Blend, ControlId, Id, OpId, SchemeId, Time,
 };
 use harmonym_runtime::engine::{Inside, Level, Stage};
-use harmonym_runtime::plan::{Code, Cue, Guard, Plan};
+use harmonym_runtime::plan::{Cue, Guard, OpKind, Plan};
 
 /// Where an action stands. Magnitudes are those of its kind; an angle is in radians.
 #[derive(Clone, Debug, PartialEq)]
-pub enum Standing {
+pub enum Status {
     /// It has no bindings, and follows no other actions.
     Unbound,
     /// No map that it lives in is open: since then, or never yet.
@@ -73,18 +73,18 @@ pub enum Awaits {
     Down,
 }
 
-impl Standing {
+impl Status {
     pub(super) fn of(inside: &Inside<'_>, action: ActionId, record: &Record) -> Self {
         let plan = inside.plan();
-        let spec = &plan.actions[action];
-        let sequence = spec.alternatives.iter().next().map(|id| (id, plan.alternatives[id].cue));
+        let spec = &plan.actions()[action];
+        let sequence = spec.alternatives.iter().next().map(|id| (id, plan.alternatives()[id].cue));
         if !inside.lives(action) {
-            let open = spec.maps.of(&plan.listed_maps).iter().any(|&map| inside.is_open(map));
+            let open = spec.maps.of(plan.listed_maps()).iter().any(|&map| inside.is_open(map));
             let closed = || Self::Closed(record.closed_since(plan, action));
             return if open { Self::Paused(record.changed) } else { closed() };
         }
         if let Some((id, Cue::Sequence(steps, _))) = sequence {
-            let steps = steps.of(&plan.listed);
+            let steps = steps.of(plan.listed());
             let done = if inside.episode(action).awake { inside.alternative(id).count } else { 0 };
             let due = inside.alternative(id).due;
             let next = steps.get(done as usize).copied().unwrap_or(action);
@@ -109,12 +109,12 @@ impl Standing {
     }
 }
 
-fn awake(inside: &Inside<'_>, action: ActionId) -> Standing {
+fn awake(inside: &Inside<'_>, action: ActionId) -> Status {
     let plan = inside.plan();
-    let spec = &plan.actions[action];
+    let spec = &plan.actions()[action];
     let episode = inside.episode(action);
     let fired = |id: &AlternativeId| inside.alternative(*id).fired;
-    let next = |id: AlternativeId| match plan.alternatives[id].cue {
+    let next = |id: AlternativeId| match plan.alternatives()[id].cue {
         Cue::Repeat(..) => inside.alternative(id).due,
         _ => None,
     };
@@ -123,16 +123,16 @@ fn awake(inside: &Inside<'_>, action: ActionId) -> Standing {
         let all = || spec.alternatives.iter();
         let by = all().find(|id| fired(id) && open(id)).or_else(|| all().find(fired));
         if let Some(by) = by.or_else(|| all().find(open)) {
-            return Standing::Live(by, episode.first_fire, next(by));
+            return Status::Live(by, episode.first_fire, next(by));
         }
     }
     let awaits: Vec<(AlternativeId, Awaits)> =
         spec.alternatives.iter().filter_map(|id| Some((id, awaits(inside, action, id)?))).collect();
     let gives = inside.shaped(action).magnitude_of(spec.kind);
     if awaits.iter().all(|(_, one)| *one == Awaits::Down) {
-        return Standing::UnderDown(gives, spec.down);
+        return Status::UnderDown(gives, spec.down);
     }
-    Standing::Pending(awaits)
+    Status::Pending(awaits)
 }
 
 /// What an alternative of an open episode waits for; nothing when it is over.
@@ -144,10 +144,10 @@ fn awaits(inside: &Inside<'_>, action: ActionId, id: AlternativeId) -> Option<Aw
         Stage::Over(harmonym_runtime::engine::Cause::Guard) | Stage::Open => {}
         Stage::Over(_) | Stage::Out => return None,
     }
-    let guards = plan.alternatives[id].guards.of(&plan.guards).iter().copied();
+    let guards = plan.alternatives()[id].guards.of(plan.guards()).iter().copied();
     let failing: Vec<Guard> = guards.filter(|guard| !inside.holds(*guard)).collect();
     if let Some(since) = state.kept {
-        let others = plan.actions[action].yields_to.of(&plan.listed).iter().copied();
+        let others = plan.actions()[action].yields_to.of(plan.listed()).iter().copied();
         let is_pending = |other: &ActionId| {
             let episode = inside.episode(*other);
             episode.awake && !episode.live
@@ -156,7 +156,7 @@ fn awaits(inside: &Inside<'_>, action: ActionId, id: AlternativeId) -> Option<Aw
     }
     let is_down = inside.episode(action).level == Level::Down;
     let held = inside.now().since(inside.episode(action).down_at);
-    Some(match plan.alternatives[id].cue {
+    Some(match plan.alternatives()[id].cue {
         Cue::While | Cue::Change | Cue::Repeat(..) if !failing.is_empty() => {
             Awaits::Guards(failing)
         }
@@ -172,41 +172,41 @@ fn awaits(inside: &Inside<'_>, action: ActionId, id: AlternativeId) -> Option<Aw
     })
 }
 
-fn asleep(inside: &Inside<'_>, action: ActionId, record: &Record) -> Standing {
+fn asleep(inside: &Inside<'_>, action: ActionId, record: &Record) -> Status {
     let plan = inside.plan();
-    let spec = &plan.actions[action];
+    let spec = &plan.actions()[action];
     if spec.bindings.is_empty() {
-        return Standing::Unbound;
+        return Status::Unbound;
     }
     let gives = inside.shaped(action).magnitude_of(spec.kind);
     if inside.episode(action).level != Level::Up {
         let down_at = inside.episode(action).down_at;
-        let others = spec.yields_to.of(&plan.listed).iter().copied();
+        let others = spec.yields_to.of(plan.listed()).iter().copied();
         let mut took = others.filter(|other| inside.episode(*other).live_at == Some(down_at));
         let is_new = record.episodes.last().is_none_or(|last| last.woke < down_at);
         if let Some(other) = took.next().filter(|_| is_new) {
-            return Standing::Taken(other);
+            return Status::Taken(other);
         }
-        return Standing::StillUp(gives, spec.up);
+        return Status::StillUp(gives, spec.up);
     }
     let magnitude = |id: BindingId| inside.bound(id).magnitude_of(spec.kind);
     let (blended, won) = inside.blended(action);
-    let counts = || spec.bindings.iter().filter(|id| inside.has_a_say(*id));
+    let counts = || spec.bindings.iter().filter(|id| inside.is_enabled(*id));
     let with = won.map_or(0.0, magnitude);
     let adds_up = spec.blend == Blend::Sum;
     if adds_up && blended.magnitude_of(spec.kind) <= AT_REST && with > AT_REST {
-        return Standing::CancelledOut;
+        return Status::CancelledOut;
     }
     let greatest =
         counts().filter(|_| !adds_up).max_by(|a, b| magnitude(*a).total_cmp(&magnitude(*b)));
     if let Some(lost) = greatest.filter(|&id| Some(id) != won && magnitude(id) > with + AT_REST) {
         let winner = won.or_else(|| counts().find(|id| *id != lost));
         if let Some(winner) = winner {
-            return Standing::Lost((lost, magnitude(lost)), (winner, with));
+            return Status::Lost((lost, magnitude(lost)), (winner, with));
         }
     }
     if gives > AT_REST {
-        return Standing::UnderWake(gives, spec.wake);
+        return Status::UnderWake(gives, spec.wake);
     }
     if blended.magnitude_of(spec.kind) > AT_REST {
         // Somewhere in the shape it became 0.
@@ -215,7 +215,7 @@ fn asleep(inside: &Inside<'_>, action: ActionId, record: &Record) -> Standing {
         }
     }
     for id in counts() {
-        if let Some(stopped) = first_stop(inside, plan.bindings[id].ops.iter()) {
+        if let Some(stopped) = first_stop(inside, plan.bindings()[id].ops.iter()) {
             return stopped;
         }
     }
@@ -223,63 +223,66 @@ fn asleep(inside: &Inside<'_>, action: ActionId, record: &Record) -> Standing {
 }
 
 /// Every read is 0: what keeps the pressed controls away.
-fn without_a_read(inside: &Inside<'_>, action: ActionId, record: &Record) -> Standing {
+fn without_a_read(inside: &Inside<'_>, action: ActionId, record: &Record) -> Status {
     let plan = inside.plan();
     let mut narrowed = None;
-    for read in plan.actions[action].reads.iter().filter(|&read| !plan.reads[read].holds) {
-        for lead in plan.reads[read].leads.iter() {
-            for device in inside.devices(lead) {
-                let touch = inside.touch(lead, device);
+    for read in plan.actions()[action].uses.iter().filter(|&read| !plan.uses()[read].holds) {
+        for input in plan.uses()[read].inputs.iter() {
+            for device in inside.devices(input) {
+                let touch = inside.touch(input, device);
                 if touch.bound.magnitude() <= AT_REST {
                     continue;
                 }
-                let control = plan.leads[lead].control;
-                if let Some(blocked) = blocked(inside, lead, device, record) {
-                    return Standing::Blocked(control, blocked);
+                let control = plan.inputs()[input].control;
+                if let Some(blocked) = blocked(inside, input, device, record) {
+                    return Status::Blocked(control, blocked);
                 }
-                let bindings = plan.reads[read].bindings.of(&plan.read_bindings);
-                if !bindings.iter().any(|&id| inside.has_a_say(id)) {
+                let bindings = plan.uses()[read].bindings.of(plan.use_bindings());
+                if !bindings.iter().any(|&id| inside.is_enabled(id)) {
                     narrowed = narrowed.or(inside.narrowed().map(|to| (control, to)));
                 }
             }
         }
     }
-    narrowed.map_or(Standing::Untouched, |(control, to)| Standing::Narrowed(control, to))
+    narrowed.map_or(Status::Untouched, |(control, to)| Status::Narrowed(control, to))
 }
 
 /// The first of some operations that made 0 of something.
-fn first_stop(inside: &Inside<'_>, ops: impl Iterator<Item = OpId>) -> Option<Standing> {
+fn first_stop(inside: &Inside<'_>, ops: impl Iterator<Item = OpId>) -> Option<Status> {
     let plan = inside.plan();
     let magnitude = |op: OpId| inside.value(op).magnitude();
     for id in ops {
         if magnitude(id) > AT_REST {
             continue;
         }
-        match plan.ops[id].code {
-            Code::Pair { neg, pos, .. } => {
+        match plan.ops()[id].kind {
+            OpKind::Pair { neg, pos, .. } => {
                 if magnitude(neg) > AT_REST && magnitude(pos) > AT_REST {
-                    return Some(Standing::Opposed(control_of(plan, neg)?, control_of(plan, pos)?));
+                    return Some(Status::Opposed(control_of(plan, neg)?, control_of(plan, pos)?));
                 }
             }
-            Code::Plus(plus) => {
-                let spec = &plan.pluses[plus];
+            OpKind::Plus(plus) => {
+                let spec = &plan.pluses()[plus];
                 if magnitude(spec.last) <= AT_REST {
                     continue;
                 }
                 let last = control_of(plan, spec.last)?;
-                let holders = spec.holders.of(&plan.listed_ops);
+                let holders = spec.holders.of(plan.listed_ops());
                 return Some(match holders.iter().find(|&&op| !inside.is_held(op)) {
-                    Some(&holder) => Standing::NotHeld(last, control_of(plan, holder)?),
-                    None => Standing::TooEarly(last),
+                    Some(&holder) => Status::NotHeld(last, control_of(plan, holder)?),
+                    None => Status::TooEarly(last),
                 });
             }
-            Code::Whole(_) | Code::Part(..) | Code::Half(..) | Code::Action(_) => {}
-            Code::Join { .. } | Code::Greater(..) | Code::GreaterTurn(..) | Code::Blended => {}
+            OpKind::Whole(_) | OpKind::Part(..) | OpKind::Half(..) | OpKind::Action(_) => {}
+            OpKind::Join { .. }
+            | OpKind::Greater(..)
+            | OpKind::GreaterTurn(..)
+            | OpKind::Blended => {}
             code => {
                 let before = OpId::new(id.index() - 1);
                 if magnitude(before) > AT_REST && inside.applies(id) {
                     let edge = edge(inside, code);
-                    return Some(Standing::Stopped(id, magnitude(before), edge));
+                    return Some(Status::Stopped(id, magnitude(before), edge));
                 }
             }
         }
@@ -288,11 +291,11 @@ fn first_stop(inside: &Inside<'_>, ops: impl Iterator<Item = OpId>) -> Option<St
 }
 
 /// Up to where an operation makes 0.
-fn edge(inside: &Inside<'_>, code: Code) -> Option<f64> {
+fn edge(inside: &Inside<'_>, code: OpKind) -> Option<f64> {
     match code {
-        Code::Deadzone { low, .. } | Code::DeadzoneAxes { low, .. } => Some(inside.number(low)),
-        Code::SwitchAt { on, .. } => Some(inside.number(on)),
-        Code::Notch(size) => Some(inside.number(size) / 2.0),
+        OpKind::Deadzone { low, .. } | OpKind::DeadzoneAxes { low, .. } => Some(inside.number(low)),
+        OpKind::SwitchAt { on, .. } => Some(inside.number(on)),
+        OpKind::Notch(size) => Some(inside.number(size) / 2.0),
         _ => None,
     }
 }
@@ -301,18 +304,18 @@ fn edge(inside: &Inside<'_>, code: Code) -> Option<f64> {
 fn control_of(plan: &Plan, op: OpId) -> Option<ControlId> {
     let mut at = op;
     loop {
-        let read = match plan.ops[at].code {
-            Code::Whole(read) | Code::Part(read, _) | Code::Half(read, ..) => read,
-            Code::Pair { pos, .. } => return control_of(plan, pos),
-            Code::Join { x, .. } => return control_of(plan, x),
-            Code::Greater(a, _) | Code::GreaterTurn(a, _) => return control_of(plan, a),
-            Code::Plus(plus) => return control_of(plan, plan.pluses[plus].last),
-            Code::Action(_) | Code::Blended => return None,
+        let read = match plan.ops()[at].kind {
+            OpKind::Whole(read) | OpKind::Part(read, _) | OpKind::Half(read, ..) => read,
+            OpKind::Pair { pos, .. } => return control_of(plan, pos),
+            OpKind::Join { x, .. } => return control_of(plan, x),
+            OpKind::Greater(a, _) | OpKind::GreaterTurn(a, _) => return control_of(plan, a),
+            OpKind::Plus(plus) => return control_of(plan, plan.pluses()[plus].last),
+            OpKind::Action(_) | OpKind::Blended => return None,
             _ => {
                 at = OpId::new(at.index().checked_sub(1)?);
                 continue;
             }
         };
-        return plan.reads[read].leads.iter().next().map(|lead| plan.leads[lead].control);
+        return plan.uses()[read].inputs.iter().next().map(|input| plan.inputs()[input].control);
     }
 }

@@ -2,10 +2,11 @@
 
 use super::record::Record;
 use harmonym_runtime::base::{
-    ActionId, BindingId, ControlId, Id, IdRange, Kind, LeadId, NamedId, OpId, PlusId, Time, Vector,
+    ActionId, BindingId, ControlId, Id, IdRange, Kind, OpId, PhysicalInputId, PlusId, Time,
+    VariableId, Vector,
 };
 use harmonym_runtime::engine::{Alternative, Episode, Inside, Stage};
-use harmonym_runtime::plan::{Code, Guard, Plan};
+use harmonym_runtime::plan::{Guard, OpKind, Plan};
 
 /// What keeps a control from an action.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -35,11 +36,11 @@ pub struct ControlAt {
 
 /// What an operation gave.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Gave {
+pub struct OpTrace {
     /// The operation.
     pub op: OpId,
     /// The settings and facts that its numbers follow, and what each was worth, in its own unit.
-    pub named: Vec<(NamedId, f64)>,
+    pub named: Vec<(VariableId, f64)>,
     /// Whether its conditions hold; if not, it passed its input on.
     pub applies: bool,
     /// The value.
@@ -56,11 +57,11 @@ pub struct StationsAt {
     /// Its controls that are not at 0, or that something keeps from it.
     pub controls: Vec<ControlAt>,
     /// Its bindings, whether each counts, and what its operations gave.
-    pub bindings: Vec<(BindingId, bool, Vec<Gave>)>,
+    pub bindings: Vec<(BindingId, bool, Vec<OpTrace>)>,
     /// What the blend gave, and which binding won while away from 0.
     pub blended: (Vector, Option<BindingId>),
     /// What the shape's operations gave.
-    pub shape: Vec<Gave>,
+    pub shape: Vec<OpTrace>,
     /// The value after all of that, and its magnitude.
     pub value: (Vector, f64),
     /// The open episode, or the last one.
@@ -76,22 +77,22 @@ pub struct StationsAt {
 impl StationsAt {
     pub(super) fn of(inside: &Inside<'_>, action: ActionId, record: &Record) -> Self {
         let plan = inside.plan();
-        let spec = &plan.actions[action];
+        let spec = &plan.actions()[action];
         let bindings = spec.bindings.iter().map(|id| {
-            let ops = plan.bindings[id].ops;
-            (id, inside.has_a_say(id), gave(inside, ops, spec.kind, spec.kind))
+            let ops = plan.bindings()[id].ops;
+            (id, inside.is_enabled(id), gave(inside, ops, spec.kind, spec.kind))
         });
         // The first operation of a shape is what the blend gave.
         let shape = gave(inside, spec.shape, spec.kind, spec.kind).split_off(1);
         let alternatives = spec.alternatives.iter().map(|id| {
-            let guards = plan.alternatives[id].guards.of(&plan.guards);
+            let guards = plan.alternatives()[id].guards.of(plan.guards());
             let mut state = inside.alternative(id);
             if !inside.episode(action).awake {
                 state.stage = Stage::Idle;
             }
             (state, guards.iter().map(|&guard| (guard, inside.holds(guard))).collect())
         });
-        let yields_to = spec.yields_to.of(&plan.listed).iter().map(|&other| {
+        let yields_to = spec.yields_to.of(plan.listed()).iter().map(|&other| {
             let episode = inside.episode(other);
             (other, episode.awake && !episode.live, episode.live_at)
         });
@@ -115,15 +116,15 @@ impl StationsAt {
 fn controls(inside: &Inside<'_>, action: ActionId, record: &Record) -> Vec<ControlAt> {
     let plan = inside.plan();
     let mut all: Vec<ControlAt> = Vec::new();
-    for id in plan.actions[action].reads.iter().flat_map(|read| plan.reads[read].leads.iter()) {
+    for id in plan.actions()[action].uses.iter().flat_map(|read| plan.uses()[read].inputs.iter()) {
         for device in inside.devices(id) {
             let touch = inside.touch(id, device);
             let blocked = blocked(inside, id, device, record);
             if touch.bound == Vector::ZERO && blocked.is_none() {
                 continue;
             }
-            let control = plan.leads[id].control;
-            let kind = plan.controls[control].kind.yields();
+            let control = plan.inputs()[id].control;
+            let kind = plan.controls()[control].kind.yields();
             let one = ControlAt { control, device, raw: touch.bound, kind, blocked };
             let same = |other: &&mut ControlAt| other.control == control && other.device == device;
             match all.iter_mut().find(same) {
@@ -150,12 +151,12 @@ fn whole(a: f64, b: f64) -> f64 {
 /// What keeps a control from its action, if anything does.
 pub(super) fn blocked(
     inside: &Inside<'_>,
-    id: LeadId,
+    id: PhysicalInputId,
     device: usize,
     record: &Record,
 ) -> Option<Blocked> {
     let touch = inside.touch(id, device);
-    let action = inside.plan().reads[inside.plan().leads[id].read].action;
+    let action = inside.plan().uses()[inside.plan().inputs()[id].of].action;
     if !inside.lives(action) {
         return None;
     }
@@ -167,7 +168,7 @@ pub(super) fn blocked(
     if touch.hidden != 0
         && let Some(plus) = hider(inside, id)
     {
-        return Some(Blocked::Hidden(inside.plan().pluses[plus].binding));
+        return Some(Blocked::Hidden(inside.plan().pluses()[plus].binding));
     }
     touch.muted.then(|| Blocked::Muted(record.muted_since(id, device)))
 }
@@ -175,48 +176,48 @@ pub(super) fn blocked(
 /// The first action in a map before that claims some of these half-axes, and since when.
 fn claimer(
     inside: &Inside<'_>,
-    id: LeadId,
+    id: PhysicalInputId,
     halves: u8,
     record: &Record,
 ) -> Option<(ActionId, Option<Time>)> {
     let plan = inside.plan();
-    let lead = &plan.leads[id];
-    let own = plan.reads[lead.read].action;
+    let input = &plan.inputs()[id];
+    let own = plan.uses()[input.of].action;
     let claims = |other: &ActionId| {
-        let spec = &plan.actions[*other];
+        let spec = &plan.actions()[*other];
         spec.claim
             && inside.lives(*other)
             && inside.is_before(*other, own)
-            && spec.reads.iter().any(|read| {
-                !plan.reads[read].holds
-                    && plan.reads[read].leads.iter().any(|lead_of| {
-                        let other = &plan.leads[lead_of];
-                        other.key == lead.key && other.halves & halves != 0
+            && spec.uses.iter().any(|read| {
+                !plan.uses()[read].holds
+                    && plan.uses()[read].inputs.iter().any(|input_of| {
+                        let other = &plan.inputs()[input_of];
+                        other.key == input.key && other.halves & halves != 0
                     })
             })
     };
-    let by = plan.by_file.iter().copied().find(claims)?;
+    let by = plan.by_file().iter().copied().find(claims)?;
     Some((by, record.living_since(inside, by)))
 }
 
 /// The `+` that hides a control from an action.
-fn hider(inside: &Inside<'_>, id: LeadId) -> Option<PlusId> {
+fn hider(inside: &Inside<'_>, id: PhysicalInputId) -> Option<PlusId> {
     let plan = inside.plan();
-    let lead = &plan.leads[id];
+    let input = &plan.inputs()[id];
     let uses = |plus: &&PlusId| {
-        let reads = plan.pluses[**plus].reads.of(&plan.listed_reads);
-        let leads = |read| plan.reads[read].leads.iter().map(|lead| &plan.leads[lead]);
+        let reads = plan.pluses()[**plus].uses.of(plan.listed_uses());
+        let inputs = |read| plan.uses()[read].inputs.iter().map(|input| &plan.inputs()[input]);
         inside.hides(**plus)
-            && plan.pluses[**plus].action != plan.reads[lead.read].action
-            && reads.iter().any(|&read| leads(read).any(|other| other.halves & lead.halves != 0))
+            && plan.pluses()[**plus].action != plan.uses()[input.of].action
+            && reads.iter().any(|&read| inputs(read).any(|other| other.halves & input.halves != 0))
     };
-    let all = &plan.pluses_of[lead.key];
+    let all = &plan.pluses_of()[input.key];
     all.iter().find(uses).or_else(|| all.iter().find(|plus| inside.hides(**plus))).copied()
 }
 
 /// What a run of operations gave; `last` is the kind of the last one's value, `blended` that of
 /// what a shape begins with.
-fn gave(inside: &Inside<'_>, ops: IdRange<OpId>, blended: Kind, last: Kind) -> Vec<Gave> {
+fn gave(inside: &Inside<'_>, ops: IdRange<OpId>, blended: Kind, last: Kind) -> Vec<OpTrace> {
     let plan = inside.plan();
     let mut kinds: Vec<Kind> = Vec::new();
     let first = ops.iter().next().map_or(0, Id::index);
@@ -226,12 +227,12 @@ fn gave(inside: &Inside<'_>, ops: IdRange<OpId>, blended: Kind, last: Kind) -> V
             let place = other.index().checked_sub(first);
             place.and_then(|place| kinds.get(place).copied()).unwrap_or(Kind::Axis)
         };
-        let code = plan.ops[id].code;
+        let code = plan.ops()[id].kind;
         let kind = kind_after(plan, code, kinds.last().copied().unwrap_or(blended), &of, last);
         kinds.push(kind);
         let params = code.params().into_iter().flat_map(IdRange::iter);
-        let named = params.filter_map(|param| plan.params[param].named());
-        all.push(Gave {
+        let named = params.filter_map(|param| plan.params()[param].named());
+        all.push(OpTrace {
             op: id,
             named: named.map(|named| (named, inside.worth(named))).collect(),
             applies: inside.applies(id),
@@ -245,34 +246,29 @@ fn gave(inside: &Inside<'_>, ops: IdRange<OpId>, blended: Kind, last: Kind) -> V
 /// The kind of what an operation gives.
 fn kind_after(
     plan: &Plan,
-    code: Code,
+    code: OpKind,
     input: Kind,
     of: &impl Fn(OpId) -> Kind,
     last: Kind,
 ) -> Kind {
     match code {
-        Code::Whole(read) => plan.reads[read]
-            .leads
-            .iter()
-            .next()
-            .map_or(Kind::Axis, |lead| plan.controls[plan.leads[lead].control].kind.yields()),
-        Code::Action(action) => plan.actions[action].kind,
-        Code::Part(..) | Code::Half(..) | Code::Pair { .. } | Code::Pick(_) | Code::Length => {
-            Kind::Axis
-        }
-        Code::Join { y, z, .. } => {
-            if y == z {
-                Kind::Plane
-            } else {
-                Kind::Space
-            }
-        }
-        Code::Greater(a, _) | Code::GreaterTurn(a, _) => of(a),
-        Code::Plus(plus) => plan.pluses[plus].kind,
-        Code::Blended => input,
-        Code::Not(_) | Code::Toggle(_) | Code::SwitchAt { .. } => Kind::Switch,
-        Code::Onto(_) if last.components() > 1 => last,
-        Code::Onto(_) => Kind::Plane,
+        OpKind::Whole(read) => plan.uses()[read].inputs.iter().next().map_or(Kind::Axis, |input| {
+            plan.controls()[plan.inputs()[input].control].kind.yields()
+        }),
+        OpKind::Action(action) => plan.actions()[action].kind,
+        OpKind::Part(..)
+        | OpKind::Half(..)
+        | OpKind::Pair { .. }
+        | OpKind::Pick(_)
+        | OpKind::Length => Kind::Axis,
+        OpKind::Join { z: None, .. } => Kind::Plane,
+        OpKind::Join { z: Some(_), .. } => Kind::Space,
+        OpKind::Greater(a, _) | OpKind::GreaterTurn(a, _) => of(a),
+        OpKind::Plus(plus) => plan.pluses()[plus].kind,
+        OpKind::Blended => input,
+        OpKind::Not(_) | OpKind::Toggle(_) | OpKind::SwitchAt { .. } => Kind::Switch,
+        OpKind::Onto(_) if last.components() > 1 => last,
+        OpKind::Onto(_) => Kind::Plane,
         _ => input,
     }
 }

@@ -4,7 +4,7 @@ use super::instruction::{Act, Hand, Instruction, Target};
 use super::read::{LATER_VERBS, Line, Reader, VERBS};
 use super::words::Word;
 use harmonym_lang::report::{Finding, Rule, nearest};
-use harmonym_runtime::base::{ControlKind, NamedId, Time, Vector, shortest, turn};
+use harmonym_runtime::base::{ControlKind, Time, VariableId, Vector, shortest, turn};
 
 impl Reader<'_> {
     pub fn instruction(&mut self, line: &mut Line<'_>, at: Time) -> Option<()> {
@@ -50,9 +50,9 @@ impl Reader<'_> {
         let here = line.here();
         let name = line.next().map_or("", |word| word.text);
         let kind = if is_setting { "setting" } else { "fact" };
-        let of_kind = |id: &NamedId| self.plan.named[*id].is_setting == is_setting;
-        let Some(id) = self.plan.find_named(name).filter(of_kind) else {
-            let known = self.plan.names.named.entries().filter(|(id, _)| of_kind(id));
+        let of_kind = |id: &VariableId| self.plan.variables()[*id].is_setting == is_setting;
+        let Some(id) = self.plan.find_variable(name).ok().filter(of_kind) else {
+            let known = self.plan.names().variables.entries().filter(|(id, _)| of_kind(id));
             let help = match nearest(name, known.map(|(_, name)| name.as_str())) {
                 Some(near) => format!("did you mean `{near}`?"),
                 None => format!("name a {kind} of the profile"),
@@ -72,7 +72,7 @@ impl Reader<'_> {
             _ => self.number(line),
         }?;
         if let Some((least, most)) =
-            self.plan.named[id].range.filter(|(l, m)| !(*l..=*m).contains(&value))
+            self.plan.variables()[id].range.filter(|(l, m)| !(*l..=*m).contains(&value))
         {
             let message = format!("`{name}` cannot be {}", shortest(value));
             self.fault(Rule::OutOfRange, here, message, format!("it is {least} to {most}"));

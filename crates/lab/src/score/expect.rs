@@ -144,7 +144,7 @@ impl Reader<'_> {
     fn action(&mut self, line: &mut Line<'_>) -> Option<ActionId> {
         let here = line.here();
         let name = line.next().map_or("", |word| word.text);
-        let all = || self.plan.names.actions.entries();
+        let all = || self.plan.names().actions.entries();
         let short = |known: &str| known.split_once('.').is_some_and(|(_, short)| short == name);
         let found: Vec<ActionId> =
             all().filter(|(_, known)| *known == name || short(known)).map(|(id, _)| id).collect();
@@ -156,7 +156,7 @@ impl Reader<'_> {
         let (message, help) = match found.first() {
             Some(first) => (
                 format!("`{name}` is an action of several maps"),
-                format!("write its map too: `{}`", self.plan.names.actions[*first]),
+                format!("write its map too: `{}`", self.plan.names().actions[*first]),
             ),
             None => (
                 format!("there is no action `{name}`"),
@@ -172,7 +172,7 @@ impl Reader<'_> {
 
     /// A value of an action's kind.
     fn expected_value(&mut self, line: &mut Line<'_>, action: ActionId) -> Option<Vector> {
-        let kind = self.plan.actions[action].kind;
+        let kind = self.plan.actions()[action].kind;
         let here = line.here();
         let numbers = match line.peek().map(|word| word.text) {
             Some("on" | "off") if kind == Kind::Switch => {

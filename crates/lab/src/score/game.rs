@@ -10,8 +10,8 @@ impl Reader<'_> {
     pub fn map_change(&mut self, line: &mut Line<'_>, open: bool) -> Option<Act> {
         let here = line.here();
         let map = self.map(line)?;
-        if self.plan.maps[map].kind == MapKind::Always {
-            let message = format!("`{}` is always open", self.plan.names.maps[map]);
+        if self.plan.maps()[map].kind == MapKind::Always {
+            let message = format!("`{}` is always open", self.plan.names().maps[map]);
             self.fault(Rule::WrongKind, here, message, "take the line out");
             return None;
         }
@@ -31,7 +31,7 @@ impl Reader<'_> {
     pub fn scheme(&mut self, line: &mut Line<'_>) -> Option<SchemeId> {
         let here = line.here();
         let name = line.next().map_or("", |word| word.text);
-        let names = &self.plan.names.schemes;
+        let names = &self.plan.names().schemes;
         let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
         if found.is_none() {
             let help = match nearest(name, names.iter().map(String::as_str)) {

@@ -1,7 +1,7 @@
 //! What hands do, with every word and number settled.
 
 use harmonym_runtime::base::{
-    Component, Contact, ControlKind, MapId, NamedId, SchemeId, Time, Vector,
+    Component, Contact, ControlKind, MapId, SchemeId, Time, VariableId, Vector,
 };
 
 /// One instruction at its moment.
@@ -19,7 +19,7 @@ pub enum Act {
     /// A hand moves a control.
     Hand(Target, Hand),
     /// A setting or fact becomes a number, in its own unit; a switch 1 or 0.
-    Number(NamedId, f64),
+    Number(VariableId, f64),
     /// The game opens a map, or closes it.
     Map(MapId, bool),
     /// The game is paused, or goes on.

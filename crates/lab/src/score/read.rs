@@ -29,7 +29,7 @@ pub fn read(source: &Source, plan: &Plan, findings: &mut Findings) -> Option<Sco
             start: None,
             rate: None,
             layout: layout(source),
-            wheels: plan.notches.iter().map(|notch| notch.wheel).collect(),
+            wheels: plan.notches().iter().map(|notch| notch.wheel).collect(),
             sample: SAMPLE,
             instructions: Vec::new(),
             expectations: Vec::new(),
@@ -194,8 +194,8 @@ impl Reader<'_> {
     fn solo_map(&mut self, line: &mut Line<'_>) -> Option<MapId> {
         let here = line.here();
         let map = self.map(line)?;
-        if self.plan.maps[map].kind != MapKind::Solo {
-            let name = &self.plan.names.maps[map];
+        if self.plan.maps()[map].kind != MapKind::Solo {
+            let name = &self.plan.names().maps[map];
             let message = format!("`{name}` is no solo map: it does not replace the first one");
             let help = format!("name a solo map, and write `at 0s open {name}`");
             self.fault(Rule::WrongKind, here, message, help);
@@ -231,9 +231,9 @@ impl Reader<'_> {
     pub fn map(&mut self, line: &mut Line<'_>) -> Option<MapId> {
         let here = line.here();
         let name = line.next().map_or("", |word| word.text);
-        let map = self.plan.find_map(name);
+        let map = self.plan.find_map(name).ok();
         if map.is_none() {
-            let help = match nearest(name, self.plan.names.maps.iter().map(String::as_str)) {
+            let help = match nearest(name, self.plan.names().maps.iter().map(String::as_str)) {
                 Some(near) => format!("did you mean `{near}`?"),
                 None => "name a map of the profile".to_owned(),
             };

@@ -4,7 +4,7 @@ use super::Score;
 use super::expectation::{Events, Expected};
 use crate::take::{Playing, Run, Watcher};
 use harmonym_runtime::base::{Rate, SchemeId, Time, shortest};
-use harmonym_runtime::engine::{Engine, Event, EventKind, Notice};
+use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use std::sync::Arc;
 
@@ -32,20 +32,20 @@ pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Out
         scheme: None,
     };
     let mut outcomes: Vec<Option<Outcome>> = vec![None; expected.len()];
-    let mut run =
-        Run::new(Arc::clone(plan), Playing { start: score.start, rate, scheme: None }, None);
+    let playing = Playing { start: score.start, rate, scheme: None };
+    let mut run = Run::new(Arc::clone(plan), playing, None, &mut log);
     let mut moments = moments.into_iter().peekable();
     for input in score.perform() {
         while let Some((at, index)) = moments.next_if(|(at, _)| *at < input.t) {
-            let engine = run.look(at, &mut log);
-            outcomes[index] = Some(look(engine, expected[index], log.scheme));
+            let frame = run.look(at, &mut log);
+            outcomes[index] = Some(look(frame, expected[index], log.scheme));
         }
         // Without an end that was asked for, a run takes every input.
         let _ = run.input(input, &mut log);
     }
     for (at, index) in moments {
-        let engine = run.look(at, &mut log);
-        outcomes[index] = Some(look(engine, expected[index], log.scheme));
+        let frame = run.look(at, &mut log);
+        outcomes[index] = Some(look(frame, expected[index], log.scheme));
     }
     run.finish(&mut log);
     let events = log.seen.iter().zip(&expected);
@@ -58,22 +58,22 @@ pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Out
 }
 
 /// What an action or the scheme in use is at the moment at hand.
-fn look(engine: &Engine, expected: &Expected, scheme: Option<SchemeId>) -> Outcome {
+fn look(frame: Frame<'_>, expected: &Expected, scheme: Option<SchemeId>) -> Outcome {
     match expected {
         Expected::Value { action, value, within, .. } => {
-            let read = engine.read(*action).value;
-            let kind = engine.plan().actions[*action].kind;
+            let read = frame.value(*action);
+            let kind = frame.plan().actions()[*action].kind;
             let pairs = read.shown(kind).into_iter().zip(value.components());
             let pass = pairs.into_iter().all(|(a, b)| (a - b).abs() <= *within);
             Outcome { pass, got: format!("{:.6}", read.display(kind)) }
         }
         Expected::Progress { action, progress, within, .. } => {
-            let read = engine.read(*action).progress;
+            let read = frame.read(*action).progress;
             Outcome { pass: (read - progress).abs() <= *within, got: shortest(read).to_string() }
         }
         Expected::Scheme { scheme: wanted, .. } => {
             let got = scheme
-                .map_or("no scheme yet".to_owned(), |s| engine.plan().names.schemes[s].clone());
+                .map_or("no scheme yet".to_owned(), |s| frame.plan().names().schemes[s].clone());
             Outcome { pass: scheme == Some(*wanted), got }
         }
         Expected::Events(..) => Outcome { pass: false, got: String::new() },
@@ -158,7 +158,7 @@ fn matches(plan: &Plan, events: &Events, event: &Event) -> bool {
     let t = event.t;
     let near = |(at, within): (Time, Time)| t.since(at).max(at.since(t)) <= within;
     let by = match event.kind {
-        EventKind::Fire(by, _) => plan.names.alternatives[by].as_str(),
+        EventKind::Fire(by, _) => plan.names().alternatives[by].as_str(),
         _ => "",
     };
     event.kind.word() == events.event

@@ -82,7 +82,7 @@ impl Reader<'_> {
             let target = self.key_of(word, typed, device)?;
             return Some((target, ControlKind::Button, word));
         }
-        let catalogue = &self.plan.catalogue;
+        let catalogue = self.plan.catalogue();
         let Some(entry) = catalogue.find(&plain) else {
             self.unknown_control(word);
             return None;
@@ -117,7 +117,7 @@ impl Reader<'_> {
         let layout = self.score.layout.unwrap_or_default();
         let mut chars = typed.chars();
         let one = chars.next().filter(|_| chars.next().is_none());
-        let Some(control) = one.and_then(|c| self.plan.catalogue.key_of(c, layout)) else {
+        let Some(control) = one.and_then(|c| self.plan.catalogue().key_of(c, layout)) else {
             let message = format!("no key types `{typed}` on the layout `{}`", layout.word());
             let help = "name a key by its place, or write another `layout`";
             self.fault(Rule::UnknownControl, word.span, message, help);
@@ -149,7 +149,7 @@ impl Reader<'_> {
 
     fn unknown_control(&mut self, word: Word<'_>) {
         let text = word.text;
-        let names = self.plan.catalogue.entries().iter().map(|entry| entry.name.as_str());
+        let names = self.plan.catalogue().entries().iter().map(|entry| entry.name.as_str());
         let help = match nearest_in_class(text, names) {
             Some(near) => format!("did you mean `{near}`?"),
             None => "`harmonym controls` lists them all".to_owned(),

@@ -45,7 +45,7 @@ impl AcrossRates {
     /// Compares runs of one plan, of those actions that are `asked` for.
     pub fn new(plan: &Plan, runs: &[Outcome], asked: impl Fn(ActionId) -> bool) -> Self {
         let mut all = Self::default();
-        for &action in plan.by_file.iter().filter(|id| asked(**id)) {
+        for &action in plan.by_file().iter().filter(|id| asked(**id)) {
             let of = |run: &Outcome| -> Vec<Moment> {
                 let own = run.events.iter().filter(|(_, of, ..)| *of == action);
                 own.map(|&(t, _, what, cause)| (t, what, cause)).collect()

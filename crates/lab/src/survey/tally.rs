@@ -2,8 +2,8 @@
 
 use crate::take::{Input, Playing, Run, Watcher};
 use harmonym_runtime::base::{ActionId, Id, Table, Time, Vector};
-use harmonym_runtime::engine::{Cause, Engine, EventKind, Notice};
-use harmonym_runtime::plan::{Code, Cue, Gather, Guard, Plan};
+use harmonym_runtime::engine::{Cause, EventKind, Frame, Notice};
+use harmonym_runtime::plan::{Cue, Gather, Guard, OpKind, Plan};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -52,11 +52,11 @@ pub fn outcome(
     playing: Playing,
     inputs: impl IntoIterator<Item = Input>,
 ) -> Outcome {
-    let tallies = Table::filled(Tally::default(), plan.actions.len());
+    let tallies = Table::filled(Tally::default(), plan.actions().len());
     let outcome = Outcome { tallies, events: Vec::new(), later: 0 };
-    let at_ticks = plan.actions.ids().filter(|&id| plan.actions[id].works_at_ticks).collect();
+    let at_ticks = plan.actions().ids().filter(|&id| plan.actions()[id].works_at_ticks).collect();
     let mut counting = Counting { outcome, at_ticks };
-    let mut run = Run::new(Arc::clone(plan), playing, None);
+    let mut run = Run::new(Arc::clone(plan), playing, None, &mut counting);
     let mut last = Time::ZERO;
     for input in inputs {
         last = input.t;
@@ -95,10 +95,10 @@ pub fn swept(
         tallies.iter().map(|all| all[action.index()].clone()).collect()
     };
     let is_of = |action: ActionId| {
-        let rest = address.strip_prefix(plan.names.actions[action].as_str());
+        let rest = address.strip_prefix(plan.names().actions[action].as_str());
         rest.is_some_and(|rest| rest.starts_with(['.', '@']))
     };
-    let all = plan.by_file.iter().map(|&action| Swept { action, tallies: of(action) });
+    let all = plan.by_file().iter().map(|&action| Swept { action, tallies: of(action) });
     all.filter(|one| match asked {
         Some(asked) => asked[one.action.index()],
         None => one.tallies.iter().any(|t| *t != one.tallies[0]) || is_of(one.action),
@@ -129,10 +129,10 @@ impl Watcher for Counting {
         self.outcome.events.push((event.t, event.action, event.kind.word(), event.kind.cause()));
     }
 
-    fn tick(&mut self, engine: &Engine, _t: Time) {
+    fn tick(&mut self, frame: Frame<'_>, _t: Time) {
         for &action in &self.at_ticks {
             let tally = &mut self.outcome.tallies[action];
-            tally.sum = tally.sum.plus(engine.read(action).value);
+            tally.sum = tally.sum.plus(frame.value(action));
         }
     }
 }
@@ -155,41 +155,41 @@ pub enum FollowsRate {
 /// Why what an action does may follow the frame rate; nothing, if it must not.
 pub fn follows_rate(plan: &Plan, action: ActionId) -> Vec<FollowsRate> {
     let mut all = Vec::new();
-    let spec = &plan.actions[action];
-    let cues = || spec.alternatives.iter().map(|id| plan.alternatives[id].cue);
+    let spec = &plan.actions()[action];
+    let cues = || spec.alternatives.iter().map(|id| plan.alternatives()[id].cue);
     if cues().any(|cue| cue == Cue::While) {
         all.push(FollowsRate::While);
     }
     if cues().any(|cue| cue == Cue::Change) {
         all.push(FollowsRate::Change);
     }
-    let ops = spec.bindings.iter().flat_map(|id| plan.bindings[id].ops.iter());
-    let codes = ops.chain(spec.shape.iter()).map(|op| plan.ops[op].code);
-    let codes: Vec<Code> = codes.collect();
-    if codes.iter().any(|code| matches!(code, Code::Travel(_))) {
+    let ops = spec.bindings.iter().flat_map(|id| plan.bindings()[id].ops.iter());
+    let codes = ops.chain(spec.shape.iter()).map(|op| plan.ops()[op].kind);
+    let codes: Vec<OpKind> = codes.collect();
+    if codes.iter().any(|code| matches!(code, OpKind::Travel(_))) {
         all.push(FollowsRate::Travel);
     }
-    if spec.reads.iter().any(|read| plan.reads[read].gather == Gather::Sum) {
+    if spec.uses.iter().any(|read| plan.uses()[read].gather == Gather::Sum) {
         all.push(FollowsRate::Movement);
     }
     // Actions name only such as stand before them: this ends.
     let mut others: Vec<ActionId> = Vec::new();
     for code in codes {
-        if let Code::Action(other) = code {
+        if let OpKind::Action(other) = code {
             others.push(other);
         }
     }
     for id in spec.alternatives.iter() {
-        if let Cue::Sequence(steps, _) = plan.alternatives[id].cue {
-            others.extend(steps.of(&plan.listed));
+        if let Cue::Sequence(steps, _) = plan.alternatives()[id].cue {
+            others.extend(steps.of(plan.listed()));
         }
-        for guard in plan.alternatives[id].guards.of(&plan.guards) {
+        for guard in plan.alternatives()[id].guards.of(plan.guards()) {
             if let Guard::Live(other, _) = guard {
                 others.push(*other);
             }
         }
     }
-    others.extend(spec.yields_to.of(&plan.listed));
+    others.extend(spec.yields_to.of(plan.listed()));
     others.sort_by_key(|other| other.index());
     others.dedup();
     let follows = |other: &ActionId| !follows_rate(plan, *other).is_empty();

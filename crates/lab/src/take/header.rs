@@ -49,7 +49,7 @@ pub(super) fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineF
     let start = match line.start.as_deref() {
         Some(name) => {
             let id = map(name, plan)?;
-            if plan.maps[id].kind != MapKind::Solo {
+            if plan.maps()[id].kind != MapKind::Solo {
                 let message = format!("`{name}` is no solo map: it does not replace the first one");
                 let help = "name a solo map, and open this one with a line of its own";
                 return Err(LineFault::new(message, help).about(name));
@@ -70,8 +70,8 @@ pub(super) fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineF
 
 /// The map called `name`.
 pub(super) fn map(name: &str, plan: &Plan) -> Result<MapId, LineFault> {
-    plan.find_map(name).ok_or_else(|| {
-        let help = match nearest(name, plan.names.maps.iter().map(String::as_str)) {
+    plan.find_map(name).map_err(|_| {
+        let help = match nearest(name, plan.names().maps.iter().map(String::as_str)) {
             Some(near) => format!("did you mean `{near}`?"),
             None => "name a map of the profile".to_owned(),
         };
@@ -81,7 +81,7 @@ pub(super) fn map(name: &str, plan: &Plan) -> Result<MapId, LineFault> {
 
 fn known_device(device: &str, plan: &Plan) -> Result<(), LineFault> {
     let (class, number) = device.split_once('#').unwrap_or((device, "1"));
-    let known = plan.catalogue.class(class).is_some_and(Class::is_supported);
+    let known = plan.catalogue().class(class).is_some_and(Class::is_supported);
     if known && device_number(number).is_some() {
         return Ok(());
     }

@@ -5,7 +5,9 @@ use super::header::{Header, header, map};
 use super::line::{Components, HeaderLine, Line};
 use super::{Fault, Input, What, quick};
 use harmonym_lang::report::nearest;
-use harmonym_runtime::base::{ControlKind, Kind, MapKind, NamedId, SchemeId, Time, Vector, turn};
+use harmonym_runtime::base::{
+    ControlKind, Kind, MapKind, SchemeId, Time, VariableId, Vector, turn,
+};
 use harmonym_runtime::plan::Plan;
 
 /// Reads a take line by line.
@@ -42,7 +44,7 @@ impl<'p> Reader<'p> {
     /// When the line isn't a header, or names a map that `plan` doesn't have.
     pub fn new(first: &str, plan: &'p Plan) -> Result<(Self, Header), Fault> {
         let reader =
-            Self { plan, controls: Controls::new(&plan.catalogue), line: 1, last: Time::ZERO };
+            Self { plan, controls: Controls::new(plan.catalogue()), line: 1, last: Time::ZERO };
         let header = match serde_json::from_str::<HeaderLine<'_>>(first) {
             Ok(line) => header(&line, plan).map_err(|fault| reader.fault(first, fault))?,
             Err(error) => {
@@ -148,7 +150,7 @@ impl<'p> Reader<'p> {
 
     fn map(&self, name: &str, open: bool) -> Result<What, LineFault> {
         let id = map(name, self.plan)?;
-        if self.plan.maps[id].kind == MapKind::Always {
+        if self.plan.maps()[id].kind == MapKind::Always {
             let message = format!("`{name}` is always open");
             return Err(LineFault::new(message, "take the line out").about(name));
         }
@@ -156,7 +158,7 @@ impl<'p> Reader<'p> {
     }
 
     fn scheme(&self, name: &str) -> Result<SchemeId, LineFault> {
-        let names = &self.plan.names.schemes;
+        let names = &self.plan.names().schemes;
         let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
         found.ok_or_else(|| {
             let help = match nearest(name, names.iter().map(String::as_str)) {
@@ -168,10 +170,10 @@ impl<'p> Reader<'p> {
     }
 
     fn number(&self, name: &str, is_setting: bool, value: Components) -> Result<What, LineFault> {
-        let of_kind = |id: &NamedId| self.plan.named[*id].is_setting == is_setting;
+        let of_kind = |id: &VariableId| self.plan.variables()[*id].is_setting == is_setting;
         let kind = if is_setting { "setting" } else { "fact" };
-        let Some(id) = self.plan.find_named(name).filter(of_kind) else {
-            let known = self.plan.names.named.entries().filter(|(id, _)| of_kind(id));
+        let Some(id) = self.plan.find_variable(name).ok().filter(of_kind) else {
+            let known = self.plan.names().variables.entries().filter(|(id, _)| of_kind(id));
             let help = match nearest(name, known.map(|(_, name)| name.as_str())) {
                 Some(near) => format!("did you mean `{near}`?"),
                 None => format!("name a {kind} of the profile"),
@@ -184,7 +186,7 @@ impl<'p> Reader<'p> {
         }
         let number = value.numbers[0];
         if let Some((least, most)) =
-            self.plan.named[id].range.filter(|(l, m)| !(*l..=*m).contains(&number))
+            self.plan.variables()[id].range.filter(|(l, m)| !(*l..=*m).contains(&number))
         {
             let message =
                 format!("`{name}` cannot be {}", harmonym_runtime::base::shortest(number));

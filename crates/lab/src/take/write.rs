@@ -41,7 +41,7 @@ pub fn write_input(out: &mut impl Write, plan: &Plan, input: &Input) -> fmt::Res
     match input.what {
         What::Report(contact, value) => {
             let (kind, name) =
-                (plan.controls[contact.control].kind, &plan.names.controls[contact.control]);
+                (plan.controls()[contact.control].kind, &plan.names().controls[contact.control]);
             let key = if kind == ControlKind::Relative { "by" } else { "value" };
             match (contact.device, name.split_once('.')) {
                 (1.., Some((class, rest))) => {
@@ -60,16 +60,16 @@ pub fn write_input(out: &mut impl Write, plan: &Plan, input: &Input) -> fmt::Res
         }
         What::Map(map, open) => {
             let key = if open { "open" } else { "close" };
-            write!(out, "\"{key}\":\"{}\"}}", plan.names.maps[map])
+            write!(out, "\"{key}\":\"{}\"}}", plan.names().maps[map])
         }
         What::Pause(paused) => write!(out, "\"pause\":{paused}}}"),
         What::Narrow(None) => write!(out, "\"scheme\":null}}"),
         What::Narrow(Some(scheme)) => {
-            write!(out, "\"scheme\":\"{}\"}}", plan.names.schemes[scheme])
+            write!(out, "\"scheme\":\"{}\"}}", plan.names().schemes[scheme])
         }
         What::Number(named, value) => {
-            let key = if plan.named[named].is_setting { "setting" } else { "fact" };
-            let name = &plan.names.named[named];
+            let key = if plan.variables()[named].is_setting { "setting" } else { "fact" };
+            let name = &plan.names().variables[named];
             write!(out, "\"{key}\":\"{name}\",\"value\":{}}}", shortest(value))
         }
     }

@@ -2,7 +2,7 @@
 
 use crate::take::{Input, What};
 use harmonym_runtime::base::{ControlId, ControlKind, Id, MapId, SchemeId, Time, Vector};
-use harmonym_runtime::engine::{Engine, Notice};
+use harmonym_runtime::engine::{Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use std::collections::BTreeMap;
 
@@ -28,7 +28,7 @@ impl ControlLane {
 
     /// The control's name, with the number of its device after the first.
     pub fn name(&self, plan: &Plan) -> String {
-        let name = &plan.names.controls[self.control];
+        let name = &plan.names().controls[self.control];
         match self.device {
             0 => name.clone(),
             device => format!("{name} {}", device + 1),
@@ -56,7 +56,7 @@ impl ControlLane {
 
 /// What goes on around the actions of a run.
 #[derive(Clone, Debug, Default)]
-pub struct Around {
+pub struct Timeline {
     /// The controls that reported, in the order of their first reports.
     pub controls: Vec<ControlLane>,
     /// For each map that was open, from when to when, in file order.
@@ -72,7 +72,7 @@ pub struct Around {
     at_first: Option<Vec<MapId>>,
 }
 
-impl Around {
+impl Timeline {
     /// Takes in what devices report.
     pub fn input(&mut self, input: &Input) {
         let What::Report(contact, value) = input.what else { return };
@@ -100,9 +100,9 @@ impl Around {
     }
 
     /// Takes in a tick: which maps are open from the start shows at the first.
-    pub fn tick(&mut self, engine: &Engine) {
+    pub fn tick(&mut self, frame: Frame<'_>) {
         if self.at_first.is_none() {
-            self.at_first = Some(engine.inside().open_maps().to_vec());
+            self.at_first = Some(frame.open_maps().to_vec());
         }
     }
 
@@ -110,7 +110,7 @@ impl Around {
     pub fn finish(&mut self, plan: &Plan, t: Time) {
         self.pauses.extend(self.paused.take().map(|from| (from, t)));
         let at_first = self.at_first.take().unwrap_or_default();
-        for map in plan.maps.ids() {
+        for map in plan.maps().ids() {
             let mut told = self.told.iter().filter(|(_, of, _)| *of == map).peekable();
             // What closes first was open before; what nobody mentions stays as it is.
             let from_start = match told.peek() {
@@ -138,6 +138,6 @@ impl Around {
 
     /// Whether what a control reports is only on or off.
     pub fn is_button(plan: &Plan, control: ControlId) -> bool {
-        plan.controls[control].kind == ControlKind::Button
+        plan.controls()[control].kind == ControlKind::Button
     }
 }

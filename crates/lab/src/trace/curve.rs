@@ -2,8 +2,8 @@
 //! and which values a plane can reach.
 
 use harmonym_runtime::base::{AT_REST, ActionId, BindingId, ControlKind, Id, Kind, OpId, Vector};
-use harmonym_runtime::engine::Engine;
-use harmonym_runtime::plan::{Code, Plan};
+use harmonym_runtime::engine::{Engine, Start};
+use harmonym_runtime::plan::{OpKind, Plan};
 use std::sync::Arc;
 
 /// How many raw values a curve is made of.
@@ -55,14 +55,15 @@ pub struct Reach {
 impl Curve {
     /// The curves of an action's bindings; nothing for those that read other actions.
     pub fn of(plan: &Arc<Plan>, action: ActionId) -> Vec<(BindingId, Option<Self>)> {
-        let bindings = plan.actions[action].bindings.iter();
+        let bindings = plan.actions()[action].bindings.iter();
         bindings.map(|binding| (binding, Self::of_binding(plan, action, binding))).collect()
     }
 
     fn of_binding(plan: &Arc<Plan>, action: ActionId, binding: BindingId) -> Option<Self> {
-        let head = Head::of(plan, plan.bindings[binding].ops.iter().next_back()?)?;
-        let gives = plan.actions[action].kind;
-        let mut drawn = Drawn { engine: Engine::new(Arc::clone(plan)), binding, head, gives };
+        let head = Head::of(plan, plan.bindings()[binding].ops.iter().next_back()?)?;
+        let gives = plan.actions()[action].kind;
+        let engine = Engine::start(Arc::clone(plan), Start::default(), &mut |_| {});
+        let mut drawn = Drawn { engine, binding, head, gives };
         let most = head.range.1;
         drawn.head.way = drawn.furthest_way(most);
         let (from, to) = drawn.range();
@@ -76,7 +77,7 @@ impl Curve {
             .fold(0.0, f64::max);
         let dead = drawn.first(|m| m > 0.0).filter(|raw| *raw > AT_REST);
         let full = drawn.first(|m| m >= greatest - AS_GREAT).filter(|_| greatest > AT_REST);
-        let spec = &plan.actions[action];
+        let spec = &plan.actions()[action];
         let levels = [spec.wake, spec.down, spec.up].map(|level| drawn.first(|m| m >= level));
         let is_plane = head.kind == Kind::Plane && gives == Kind::Plane;
         let reach = is_plane.then(|| drawn.reach());
@@ -99,42 +100,42 @@ struct Head {
 impl Head {
     fn of(plan: &Plan, op: OpId) -> Option<Self> {
         let way = (1.0, 0.0, 0.0);
-        let control = |read| plan.reads[read].leads.first().map(|id| plan.leads[id].control);
+        let control = |read| plan.uses()[read].inputs.first().map(|id| plan.inputs()[id].control);
         let range_of = |kind: ControlKind| match kind {
             ControlKind::Relative => (-COUNTS, COUNTS),
             ControlKind::Place => (-1.0, 1.0),
             kind => kind.range(),
         };
-        match plan.ops[op].code {
-            Code::Whole(read) => {
-                let kind = plan.controls[control(read)?].kind;
+        match plan.ops()[op].kind {
+            OpKind::Whole(read) => {
+                let kind = plan.controls()[control(read)?].kind;
                 let is_on_off = kind == ControlKind::Button;
                 Some(Self { kind: kind.yields(), range: range_of(kind), is_on_off, way })
             }
-            Code::Part(read, _) => {
-                let range = range_of(plan.controls[control(read)?].kind);
+            OpKind::Part(read, _) => {
+                let range = range_of(plan.controls()[control(read)?].kind);
                 Some(Self { kind: Kind::Axis, range, is_on_off: false, way })
             }
-            Code::Half(read, ..) => {
-                let kind = plan.controls[control(read)?].kind;
+            OpKind::Half(read, ..) => {
+                let kind = plan.controls()[control(read)?].kind;
                 let is_on_off = kind == ControlKind::Button;
                 let range = (0.0, range_of(kind).1);
                 Some(Self { kind: Kind::Axis, range, is_on_off, way })
             }
-            Code::Pair { neg, pos, .. } => {
+            OpKind::Pair { neg, pos, .. } => {
                 let (neg, pos) = (Self::of(plan, neg)?, Self::of(plan, pos)?);
                 let is_on_off = neg.is_on_off && pos.is_on_off;
                 Some(Self { kind: Kind::Axis, range: (-neg.range.1, pos.range.1), is_on_off, way })
             }
-            Code::Join { x, y, z } => {
-                let kind = if z == y { Kind::Plane } else { Kind::Space };
+            OpKind::Join { x, y, z } => {
+                let kind = if z.is_none() { Kind::Plane } else { Kind::Space };
                 let parts = [Self::of(plan, x)?, Self::of(plan, y)?];
                 let is_on_off = parts.iter().all(|part| part.is_on_off);
                 Some(Self { kind, range: parts[0].range, is_on_off, way })
             }
-            Code::Greater(first, _) | Code::GreaterTurn(first, _) => Self::of(plan, first),
-            Code::Plus(plus) => Self::of(plan, plan.pluses[plus].last),
-            Code::Action(_) | Code::Blended => None,
+            OpKind::Greater(first, _) | OpKind::GreaterTurn(first, _) => Self::of(plan, first),
+            OpKind::Plus(plus) => Self::of(plan, plan.pluses()[plus].last),
+            OpKind::Action(_) | OpKind::Blended => None,
             _ => Self::of(plan, OpId::new(op.index().checked_sub(1)?)),
         }
     }

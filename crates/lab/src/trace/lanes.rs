@@ -1,10 +1,10 @@
 //! A run laid out in time: for each action its presses, episodes, events and values.
 
-use super::around::{Around, HELD};
+use super::around::{HELD, Timeline};
 use crate::score::Score;
 use crate::take::{Input, Playing, Run, Watcher, What};
 use harmonym_runtime::base::{ActionId, Id, Kind, Rate, Time, Vector};
-use harmonym_runtime::engine::{Cause, Engine, EventKind, Notice};
+use harmonym_runtime::engine::{Cause, EventKind, Frame, Notice};
 use harmonym_runtime::plan::{Cue, Plan};
 use std::sync::Arc;
 
@@ -75,7 +75,7 @@ pub struct Lanes {
     /// The actions, in file order.
     pub lanes: Vec<Lane>,
     /// What goes on around them.
-    pub around: Around,
+    pub around: Timeline,
     /// When the run ended.
     pub end: Time,
     /// Where each action's lane is.
@@ -93,7 +93,7 @@ impl Lanes {
             action,
             spans: Vec::new(),
             marks: Vec::new(),
-            kind: plan.actions[action].kind,
+            kind: plan.actions()[action].kind,
             values: Vec::new(),
             pressed: Vec::new(),
             open: None,
@@ -101,14 +101,21 @@ impl Lanes {
             held_since: Time::ZERO,
             in_stretch: false,
         };
-        let lanes: Vec<Lane> = plan.by_file.iter().map(lane).collect();
+        let lanes: Vec<Lane> = plan.by_file().iter().map(lane).collect();
         let mut place = vec![0; lanes.len()];
-        for (index, action) in plan.by_file.iter().enumerate() {
+        for (index, action) in plan.by_file().iter().enumerate() {
             place[action.index()] = index;
         }
         let is_graded = |index: &usize| is_graded(plan, lanes[*index].action);
         let graded = (0..lanes.len()).filter(is_graded).collect();
-        Self { lanes, around: Around::default(), end: Time::ZERO, place, graded, held: Vec::new() }
+        Self {
+            lanes,
+            around: Timeline::default(),
+            end: Time::ZERO,
+            place,
+            graded,
+            held: Vec::new(),
+        }
     }
 
     /// The lanes of a score's hands, at the rate that it names.
@@ -124,8 +131,8 @@ impl Lanes {
         playing: Playing,
         inputs: impl IntoIterator<Item = Input>,
     ) -> Self {
-        let mut run = Run::new(Arc::clone(plan), playing, None);
         let mut watching = Watching { plan, lanes: Self::new(plan) };
+        let mut run = Run::new(Arc::clone(plan), playing, None, &mut watching);
         for input in inputs {
             watching.lanes.input(plan, &input);
             if run.input(input, &mut watching).is_break() {
@@ -146,7 +153,7 @@ impl Lanes {
     pub fn input(&mut self, plan: &Plan, input: &Input) {
         self.around.input(input);
         let What::Report(contact, value) = input.what else { return };
-        if !plan.controls[contact.control].kind.is_held() {
+        if !plan.controls()[contact.control].kind.is_held() {
             return;
         }
         let key = (contact.control.index(), contact.device);
@@ -159,9 +166,9 @@ impl Lanes {
             }
             _ => return,
         }
-        let leads = plan.leads_of.get(contact.control).into_iter().flatten();
+        let leads = plan.inputs_of().get(contact.control).into_iter().flatten();
         let mut actions: Vec<ActionId> =
-            leads.map(|&lead| plan.reads[plan.leads[lead].read].action).collect();
+            leads.map(|&lead| plan.uses()[plan.inputs()[lead].of].action).collect();
         actions.sort();
         actions.dedup();
         for action in actions {
@@ -200,7 +207,7 @@ impl Lanes {
                     lane.spans.push((since, t, State::Pending));
                     lane.open = Some((t, State::Live));
                 }
-                let goes_on = plan.alternatives[by].cue == Cue::While;
+                let goes_on = plan.alternatives()[by].cue == Cue::While;
                 if !goes_on || !lane.in_stretch {
                     lane.marks.push((t, Mark::Fire));
                 }
@@ -217,17 +224,17 @@ impl Lanes {
     }
 
     /// Takes in the values of a tick.
-    pub fn tick(&mut self, engine: &Engine, t: Time) {
-        self.around.tick(engine);
+    pub fn tick(&mut self, frame: Frame<'_>, t: Time) {
+        self.around.tick(frame);
         for &place in &self.graded {
             let lane = &mut self.lanes[place];
-            let shaped = engine.inside().shaped(lane.action);
+            let shaped = frame.inside().shaped(lane.action);
             if lane.values.last().map_or(Vector::ZERO, |(_, last)| *last) != shaped {
                 lane.values.push((t, shaped));
             }
         }
-        for action in engine.changed() {
-            let value = engine.read(action).value;
+        for action in frame.changed() {
+            let value = frame.value(action);
             if let Some(lane) = self.lane(action).filter(|lane| lane.kind != Kind::Switch) {
                 lane.values.push((t, value));
             }
@@ -248,12 +255,12 @@ impl Lanes {
 
 /// Whether an action is a switch that some control with more than on and off reaches.
 fn is_graded(plan: &Plan, action: ActionId) -> bool {
-    let spec = &plan.actions[action];
+    let spec = &plan.actions()[action];
     let graded = |read| {
-        let mut leads = plan.reads[read].leads.iter();
-        leads.any(|lead| !Around::is_button(plan, plan.leads[lead].control))
+        let mut leads = plan.uses()[read].inputs.iter();
+        leads.any(|lead| !Timeline::is_button(plan, plan.inputs()[lead].control))
     };
-    spec.kind == Kind::Switch && spec.reads.iter().any(graded)
+    spec.kind == Kind::Switch && spec.uses.iter().any(graded)
 }
 
 /// Fills lanes while a run goes on.
@@ -267,7 +274,7 @@ impl Watcher for Watching<'_> {
         self.lanes.notice(self.plan, &notice);
     }
 
-    fn tick(&mut self, engine: &Engine, t: Time) {
-        self.lanes.tick(engine, t);
+    fn tick(&mut self, frame: Frame<'_>, t: Time) {
+        self.lanes.tick(frame, t);
     }
 }

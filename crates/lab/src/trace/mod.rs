@@ -4,6 +4,6 @@ mod around;
 mod curve;
 mod lanes;
 
-pub use around::{Around, ControlLane};
+pub use around::{ControlLane, Timeline};
 pub use curve::{Curve, Reach};
 pub use lanes::{Lane, Lanes, Mark, State};

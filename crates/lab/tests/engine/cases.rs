@@ -331,6 +331,7 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
         plan.clone(),
         harmonym_lab::take::Playing { start: score.start, rate, scheme: None },
         None,
+        &mut log,
     );
     for input in score.perform() {
         assert!(run.input(input, &mut log).is_continue());
@@ -344,30 +345,35 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
 #[test]
 fn game_code_reads_a_frame() {
     use harmonym_runtime::base::{Time, Vector};
-    use harmonym_runtime::engine::{Cause, Engine, EpisodeState};
+    use harmonym_runtime::engine::{Cause, Engine, EpisodeState, Refused, Start};
+    use std::time::Duration;
     let (_, plan) = load(&format!("{HEAD}{SWITCH}fire = \"press or hold 0.2s\""));
     let action = plan.find_action("quay.a").unwrap();
     let key = harmonym_runtime::controls::Catalogue::built_in().reported_id("key.KeyA").unwrap();
     let key = harmonym_runtime::base::Contact::first(key);
-    let mut engine = Engine::new(plan);
-    engine.start(None, &mut |_| {});
-    let at = Time::from_millis;
     let quiet = &mut |_| {};
-    engine.report(at(10), key, Vector::axis(1.0), quiet);
-    engine.report(at(20), key, Vector::axis(f64::NAN), quiet);
-    engine.report(at(30), key, Vector::axis(1.0), quiet);
-    engine.tick(at(100), quiet);
-    let first = engine.read(action);
+    let mut engine = Engine::start(plan, Start::default(), quiet);
+    let at = Time::from_millis;
+    let report =
+        |engine: &mut Engine, t, value| engine.report(at(t), key, Vector::axis(value), &mut |_| {});
+    report(&mut engine, 10, 1.0).unwrap();
+    assert_eq!(report(&mut engine, 15, f64::NAN), Err(Refused::NotANumber));
+    report(&mut engine, 20, 0.0).unwrap();
+    report(&mut engine, 30, 1.0).unwrap();
+    let first = engine.tick(at(100), quiet).read(action);
     assert_eq!((first.fired, first.woke, first.ended), (2, true, Some((true, Cause::Released))));
     assert_eq!((first.state, first.value.x, first.progress), (EpisodeState::Live, 1.0, 1.0));
-    assert_eq!((first.held, first.fired_for), (at(70), Some(at(70))));
-    engine.tick(at(200), quiet);
-    assert_eq!((engine.read(action).fired, engine.read(action).woke), (0, false));
+    assert_eq!((first.held, first.fired_for), (at(70).into(), Some(at(70).into())));
+    // What comes after a tick does not take its edges away.
+    assert_eq!(engine.advance(at(150), quiet).read(action).fired, 2);
+    let second = engine.tick(at(200), quiet).read(action);
+    assert_eq!((second.fired, second.woke), (0, false));
     // A time before the present one counts as the present one.
-    engine.report(at(50), key, Vector::axis(0.0), quiet);
-    engine.tick(at(300), quiet);
-    let last = engine.read(action);
-    assert_eq!((last.state, last.value.x, last.held), (EpisodeState::Rest, 0.0, Time::ZERO));
-    engine.reset();
-    assert_eq!(engine.read(action).ended, None);
+    report(&mut engine, 50, 0.0).unwrap();
+    assert_eq!(engine.frame().value(action).x, 0.0);
+    let last = engine.tick(at(300), quiet).read(action);
+    assert_eq!((last.state, last.value.x), (EpisodeState::Rest, 0.0));
+    assert_eq!((last.held, last.ended), (Duration::ZERO, Some((true, Cause::Released))));
+    engine.restart(Start::default(), quiet);
+    assert_eq!(engine.frame().read(action).ended, None);
 }

@@ -4,7 +4,7 @@ use harmonym_lab::take::{Input, Playing, Reader, Run, Watcher};
 use harmonym_lang::model::Profile;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Kind, Rate, Time, Vector, shortest};
-use harmonym_runtime::engine::{Engine, Event, EventKind, Notice};
+use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use std::sync::Arc;
 
@@ -49,12 +49,11 @@ impl Watcher for Log {
         self.notices.push(notice);
     }
 
-    fn tick(&mut self, engine: &Engine, t: Time) {
+    fn tick(&mut self, frame: Frame<'_>, t: Time) {
         use harmonym_runtime::base::Id;
-        let changed: Vec<_> =
-            engine.changed().map(|id| (id.index(), engine.read(id).value)).collect();
+        let changed: Vec<_> = frame.changed().map(|id| (id.index(), frame.value(id))).collect();
         if !changed.is_empty() {
-            self.values.push((t, engine.ticks(), changed));
+            self.values.push((t, frame.ticks(), changed));
         }
     }
 }
@@ -63,7 +62,7 @@ impl Watcher for Log {
 pub fn run(plan: &Arc<Plan>, inputs: &[Input], rate: &str) -> (Log, u64) {
     let mut log = Log::default();
     let playing = Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
-    let mut run = Run::new(Arc::clone(plan), playing, None);
+    let mut run = Run::new(Arc::clone(plan), playing, None, &mut log);
     for input in inputs {
         assert!(run.input(*input, &mut log).is_continue());
     }
@@ -73,8 +72,8 @@ pub fn run(plan: &Arc<Plan>, inputs: &[Input], rate: &str) -> (Log, u64) {
 
 /// An event as a line: time, tick, action, event, value, then what else it says.
 pub fn line(plan: &Plan, event: &Event) -> String {
-    let names = &plan.names;
-    let value = match plan.actions[event.action].kind {
+    let names = plan.names();
+    let value = match plan.actions()[event.action].kind {
         Kind::Switch => if event.value.x == 0.0 { "off" } else { "on" }.to_owned(),
         Kind::Axis => shortest(event.value.x).to_string(),
         kind => {
@@ -96,9 +95,9 @@ pub fn line(plan: &Plan, event: &Event) -> String {
     if let Some(cause) = event.kind.cause() {
         text.push_str(&format!(" {}", cause.word()));
     }
-    text.push_str(&format!(" held {}", event.held));
+    text.push_str(&format!(" held {}", Time::from(event.held)));
     if let Some(fired_for) = event.fired_for {
-        text.push_str(&format!(" live {fired_for}"));
+        text.push_str(&format!(" live {}", Time::from(fired_for)));
     }
     if event.progress > 0.0 && event.progress < 1.0 {
         text.push_str(&format!(" at {}", shortest(event.progress)));
@@ -112,11 +111,11 @@ pub fn lines(plan: &Plan, log: &Log) -> Vec<String> {
     let events = log.notices.iter().map(|notice| match notice {
         Notice::Event(event) => line(plan, event),
         Notice::Scheme { t, tick, scheme } => {
-            format!("{t} #{tick} scheme {}", plan.names.schemes[*scheme])
+            format!("{t} #{tick} scheme {}", plan.names().schemes[*scheme])
         }
         Notice::Map { t, tick, map, open } => {
             let how = if *open { "opens" } else { "closes" };
-            format!("{t} #{tick} {} {how}", plan.names.maps[*map])
+            format!("{t} #{tick} {} {how}", plan.names().maps[*map])
         }
         Notice::Pause { t, tick, paused } => format!("{t} #{tick} paused {paused}"),
     });

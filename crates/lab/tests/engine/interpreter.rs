@@ -307,7 +307,8 @@ impl<'a> Interpreter<'a> {
         let mut text: String = action.bindings.iter().map(|b| format!("{:?}", b.chain)).collect();
         text.extend(action.fire.iter().map(|alternative| format!("{:?}", alternative.guards)));
         text.push_str(&format!("{:?}", action.shape));
-        let read = self.profile.named.ids().filter(|named| text.contains(&format!("{named:?}")));
+        let read =
+            self.profile.variables.ids().filter(|named| text.contains(&format!("{named:?}")));
         let named = read.map(|named| self.inputs.named(named)).collect();
         (controls, others, named)
     }

@@ -3,6 +3,7 @@
 mod cases;
 mod cues;
 mod cues_by_hand;
+mod damage;
 mod episodes;
 mod harness;
 mod interpreter;

@@ -198,6 +198,28 @@ fn a_device_that_stands_in_reaches_the_standard_bindings_and_goes_with_its_own_s
 }
 
 #[test]
+fn a_claim_on_one_axis_leaves_the_other_axis_alone_when_it_ends() {
+    whole(
+        "[map.quay.a]\nvalue = \"axis\"\nbind.pad = \"pad.left-stick.up\"\nfire = \"press\"\n\
+         [map.book]\nkind = \"layer\"\n\
+         [map.book.b]\nvalue = \"axis\"\nbind.pad = \"pad.left-stick.x\"\nfire = \"press\"\n",
+        &[
+            at("0.1", "\"control\":\"pad.left-stick\",\"value\":[0,0.6]"),
+            at("0.2", "\"open\":\"book\""),
+            at("0.3", "\"close\":\"book\""),
+            at("0.4", "\"control\":\"pad.left-stick\",\"value\":[0,0]"),
+        ]
+        .concat(),
+        "0.1 #1 scheme pad
+         0.1 #1 a wake 0.6 held 0 from pad#1
+         0.1 #1 a fire 0.6 by press held 0 live 0 from pad#1
+         0.2 #2 book opens
+         0.3 #3 book closes
+         0.4 #4 a rest 0 released held 0.3 live 0.3 from pad#1",
+    );
+}
+
+#[test]
 fn a_turn_wakes_by_its_angle_and_a_speed_adds_up_over_the_tick() {
     whole(
         "[device.globe]\ncontrols = { spin = \"turn\" }\n[map.quay.a]\nvalue = \"turn\"\n\

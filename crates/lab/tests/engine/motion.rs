@@ -1,7 +1,7 @@
 //! The steps of the second interpreter that move on their own, and sums over time.
 
 use crate::values::{Inputs, V, len};
-use harmonym_lang::model::Form;
+use harmonym_lang::model::StepKind;
 
 /// How values are looked at.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -104,12 +104,12 @@ impl Inputs<'_> {
     }
 
     /// A moving step that is skipped follows its input; a sum starts anew.
-    pub fn skip_move(&mut self, form: &Form, path: &str, input: V) {
+    pub fn skip_move(&mut self, form: &StepKind, path: &str, input: V) {
         let own = match form {
-            Form::Ease { .. } | Form::Smooth(_) if self.takes() => {
+            StepKind::Ease { .. } | StepKind::Smooth(_) if self.takes() => {
                 Move { start: input, target: input, at: self.t, ..Move::default() }
             }
-            Form::Travel if self.mode != Mode::Peek => Move { at: self.t, ..Move::default() },
+            StepKind::Travel if self.mode != Mode::Peek => Move { at: self.t, ..Move::default() },
             _ => return,
         };
         self.moves.insert(path.to_owned(), own);

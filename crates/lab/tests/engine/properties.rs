@@ -6,7 +6,7 @@ use crate::random::{self, Ticks};
 use crate::shrink::smallest;
 use harmonym_lab::take::{Input, What};
 use harmonym_runtime::base::{Contact, Id, Time, Vector};
-use harmonym_runtime::engine::{Cause, Event, EventKind, Notice};
+use harmonym_runtime::engine::{Cause, Engine, Event, EventKind, Notice, Start};
 use harmonym_runtime::plan::{Cue, Plan};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
@@ -23,7 +23,7 @@ fn told(plan: &Plan, event: &Event) -> Told {
     let what = match event.kind {
         EventKind::Fire(by, since) => {
             let kept = since.map_or(String::new(), |since| format!(" since {}", since.nanos()));
-            format!("fire by {}{kept}", plan.names.alternatives[by])
+            format!("fire by {}{kept}", plan.names().alternatives[by])
         }
         EventKind::Wake => "wake".to_owned(),
         EventKind::Lapse(cause) => format!("lapse {}", cause.word()),
@@ -32,13 +32,13 @@ fn told(plan: &Plan, event: &Event) -> Told {
     Told {
         t: event.t.nanos(),
         tick: event.tick,
-        action: plan.names.actions[event.action].clone(),
+        action: plan.names().actions[event.action].clone(),
         what,
         value: event.value.xyz(),
-        held: event.held.nanos(),
-        fired_for: event.fired_for.map(Time::nanos),
+        held: Time::from(event.held).nanos(),
+        fired_for: event.fired_for.map(|d| Time::from(d).nanos()),
         progress: event.progress,
-        from: event.from.map(|b| plan.names.bindings[b].clone()),
+        from: event.from.map(|b| plan.names().bindings[b].clone()),
     }
 }
 
@@ -140,12 +140,12 @@ proptest! {
         let end = inputs.last().map_or(0, |r| r.t.nanos());
         // Fires of `while`, and what comes after the last input, follow the rate.
         let stays = |event: &Event| {
-            let has_while = plan.actions[event.action]
+            let has_while = plan.actions()[event.action]
                 .alternatives
                 .iter()
-                .any(|id| plan.alternatives[id].cue == Cue::While);
+                .any(|id| plan.alternatives()[id].cue == Cue::While);
             let by_while = matches!(event.kind, EventKind::Fire(by, _)
-                if plan.alternatives[by].cue == Cue::While);
+                if plan.alternatives()[by].cue == Cue::While);
             let by_force = matches!(event.kind.cause(), Some(
                 Cause::MapOff | Cause::Paused | Cause::Claimed | Cause::SchemeOff | Cause::Stopped
             ));
@@ -171,14 +171,14 @@ proptest! {
         let (_, plan) = load(&profile);
         let mut inputs = inputs(&take, &plan);
         let last = inputs.last().map_or_else(Default::default, |r| r.t);
-        for control in plan.controls.ids() {
+        for control in plan.controls().ids() {
             for device in 0..2 {
                 let contact = Contact { control, device };
                 inputs.push(Input { t: last, what: What::Report(contact, Vector::ZERO) });
             }
         }
         // Time enough.
-        let quiet = What::Report(Contact::first(plan.controls.ids().next().unwrap()), Vector::ZERO);
+        let quiet = What::Report(Contact::first(plan.controls().ids().next().unwrap()), Vector::ZERO);
         inputs.push(Input { t: last + Time::from_millis(2000), what: quiet });
         let (log, _) = run(&plan, &inputs, "60");
         let stopped = events(&log).iter().any(|e| e.kind.cause().map(Cause::word) == Some("stopped"));
@@ -199,28 +199,16 @@ fn the_same_hands_give_the_same_bits_run_after_run_and_after_a_reset() {
         let take = random::take().new_tree(&mut runner).unwrap().current();
         let (_, plan) = load(&text);
         let inputs = inputs(&take, &plan);
-        let mut engine = harmonym_runtime::engine::Engine::new(plan);
+        let mut engine = Engine::start(plan, Start::default(), &mut |_| {});
         let mut play = || {
             let mut bits = Vec::new();
             let mut tell = |notice: Notice| bits.push(format!("{notice:?}"));
-            engine.start(None, &mut tell);
+            engine.restart(Start::default(), &mut tell);
             for input in &inputs {
-                match input.what {
-                    What::Report(contact, value) => {
-                        engine.report(input.t, contact, value, &mut tell);
-                    }
-                    What::Map(map, true) => engine.open(input.t, map, &mut tell),
-                    What::Map(map, false) => engine.close(input.t, map, &mut tell),
-                    What::Pause(paused) => engine.pause(input.t, paused, &mut tell),
-                    What::Narrow(scheme) => engine.narrow(input.t, scheme, &mut tell),
-                    What::Number(named, value) => {
-                        engine.set_number(input.t, named, value, &mut tell);
-                    }
-                }
+                input.give(&mut engine, &mut tell).unwrap();
             }
             engine.tick(Time::from_millis(20_000), &mut tell);
             engine.stop(&mut tell);
-            engine.reset();
             bits
         };
         assert_eq!(play(), play(), "{text}\n{take}");

@@ -42,7 +42,7 @@ proptest! {
             .filter_map(|remark| Some(model.address(remark.place.action?)))
             .collect();
         let (log, _) = run(&plan, &inputs(&take, &plan), rate);
-        let in_file = |id: ActionId| model.find_actions(&plan.names.actions[id])[0];
+        let in_file = |id: ActionId| model.find_actions(&plan.names().actions[id])[0];
         let told = log.notices.iter().filter_map(|notice| match notice {
             Notice::Event(event) => Some((event.action, event.value)),
             _ => None,
@@ -50,20 +50,20 @@ proptest! {
         let read = log.values.iter().flat_map(|(_, _, all)| all);
         let read = read.map(|(index, value)| (ActionId::new(*index), *value));
         for (action, value) in told.chain(read) {
-            let (id, kind) = (in_file(action), plan.actions[action].kind);
+            let (id, kind) = (in_file(action), plan.actions()[action].kind);
             if kind != Kind::Switch {
                 let range = context.ranges[id];
                 prop_assert!(
                     holds(range, value, kind),
                     "{} is {value:?}, outside of {range:?}\n{profile}\n{take}",
-                    plan.names.actions[action]
+                    plan.names().actions[action]
                 );
             }
         }
         for notice in &log.notices {
             if let Notice::Event(event) = notice {
                 let fires = matches!(event.kind, EventKind::Fire(..));
-                let name = &plan.names.actions[event.action];
+                let name = &plan.names().actions[event.action];
                 prop_assert!(!fires || !never.contains(name), "{name} fires\n{profile}\n{take}");
             }
         }
@@ -76,11 +76,11 @@ proptest! {
     #[test]
     fn every_curve_is_finite_and_within_its_range(profile in random::profile(Ticks::With)) {
         let (_, plan) = load(&profile);
-        for action in plan.actions.ids() {
+        for action in plan.actions().ids() {
             for (binding, curve) in Curve::of(&plan, action) {
                 let Some(curve) = curve else { continue };
                 let (from, to) = curve.range;
-                prop_assert!(from <= 0.0 && to > 0.0, "{}", plan.names.bindings[binding]);
+                prop_assert!(from <= 0.0 && to > 0.0, "{}", plan.names().bindings[binding]);
                 for (raw, value) in &curve.points {
                     prop_assert!(value.is_finite() && (from..=to).contains(raw));
                 }

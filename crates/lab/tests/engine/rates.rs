@@ -30,9 +30,9 @@ proptest! {
     ) {
         let (_, plan) = load(&profile);
         let runs = ["20", "60", "144"].map(|rate| at(&plan, &take, rate));
-        for action in plan.actions.ids().filter(|&id| follows_rate(&plan, id).is_empty()) {
+        for action in plan.actions().ids().filter(|&id| follows_rate(&plan, id).is_empty()) {
             let [slow, usual, fast] = [&runs[0], &runs[1], &runs[2]].map(|run| of(run, action));
-            let name = &plan.names.actions[action];
+            let name = &plan.names().actions[action];
             prop_assert_eq!(&slow, &usual, "{}", name);
             prop_assert_eq!(&fast, &usual, "{}", name);
         }

@@ -3,7 +3,7 @@
 use crate::interpreter::Interpreter;
 use crate::motion::Mode;
 use crate::values::{V, len};
-use harmonym_lang::model::{Cue, Form};
+use harmonym_lang::model::{Cue, StepKind};
 use harmonym_runtime::base::{
     ActionId, Component, Contact, ControlId, ControlKind, Id, MapId, MapKind, SchemeId,
 };
@@ -56,7 +56,7 @@ impl Interpreter<'_> {
         });
         let action = self.action(id);
         let text = action.bindings.iter().any(|binding| binding.text.contains("travel"));
-        relative || text || action.shape.iter().any(|step| step.form == Form::Travel)
+        relative || text || action.shape.iter().any(|step| step.kind == StepKind::Travel)
     }
 
     /// Settles every `+`, the most holders first, until nothing changes any more.

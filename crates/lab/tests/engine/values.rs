@@ -3,9 +3,9 @@
 use crate::motion::{Mode, Move};
 use crate::world::World;
 use harmonym_lang::model::{
-    Blend, By, Chain, Corner, Form, Head, Number, Opposed, Pair, Pick, Profile, Step,
+    Blend, By, Chain, Corner, Head, Number, Opposed, Pair, Pick, Profile, Step, StepKind,
 };
-use harmonym_runtime::base::{Component, Id, Kind, NamedId};
+use harmonym_runtime::base::{Component, Id, Kind, VariableId};
 use harmonym_runtime::controls::Reads;
 use std::collections::{BTreeMap, HashMap};
 
@@ -37,7 +37,7 @@ pub struct Inputs<'a> {
 
 impl<'a> Inputs<'a> {
     pub fn new(profile: &'a Profile) -> Self {
-        let named = profile.named.iter().map(|n| n.default * n.factor).collect();
+        let named = profile.variables.iter().map(|n| n.default * n.factor).collect();
         Self {
             profile,
             world: World::new(profile),
@@ -55,18 +55,18 @@ impl<'a> Inputs<'a> {
         }
     }
 
-    pub fn set(&mut self, named: NamedId, value: f64) {
-        self.named[named.index()] = value * self.profile.named[named].factor;
+    pub fn set(&mut self, named: VariableId, value: f64) {
+        self.named[named.index()] = value * self.profile.variables[named].factor;
     }
 
-    pub fn named(&self, named: NamedId) -> f64 {
+    pub fn named(&self, named: VariableId) -> f64 {
         self.named[named.index()]
     }
 
     pub fn number(&self, number: Number) -> f64 {
         match number {
             Number::Fixed(value) => value,
-            Number::Named { named, least, most } => self.named(named).max(least).min(most),
+            Number::Variable { named, least, most } => self.named(named).max(least).min(most),
         }
     }
 
@@ -187,10 +187,10 @@ impl<'a> Inputs<'a> {
             let path = format!("{path}|{i}");
             if step.conditions.iter().all(holds) {
                 let count = kind.components();
-                kind = step.form.kind_after(kind);
-                let new = self.step(&step.form, v, path);
-                match step.form {
-                    Form::Clamp(..) | Form::Remap(_) => {
+                kind = step.kind.kind_after(kind);
+                let new = self.step(&step.kind, v, path);
+                match step.kind {
+                    StepKind::Clamp(..) | StepKind::Remap(_) => {
                         [0, 1, 2].map(|i| if i < count { new[i] } else { 0.0 })
                     }
                     _ => new,
@@ -199,7 +199,7 @@ impl<'a> Inputs<'a> {
                 if self.mode != Mode::Peek {
                     self.switches.remove(&path);
                 }
-                self.skip_move(&step.form, &path, v);
+                self.skip_move(&step.kind, &path, v);
                 v
             }
         })
@@ -216,62 +216,64 @@ impl<'a> Inputs<'a> {
         (*is_on, *toggled)
     }
 
-    fn step(&mut self, form: &Form, v: V, path: String) -> V {
+    fn step(&mut self, form: &StepKind, v: V, path: String) -> V {
         let m = len(v);
         let to = |new: f64| if m == 0.0 { [0.0; 3] } else { v.map(|c| c * (new / m)) };
         let zone = |m: f64, low: f64, full: f64| ((m - low) / (full - low)).clamp(0.0, 1.0);
         let bit = |on: bool| [f64::from(u8::from(on)), 0.0, 0.0];
         let n = |number: &Number| self.number(*number);
         match form {
-            Form::Flip(turned) => [0, 1, 2].map(|i| if turned[i] { -v[i] } else { v[i] }),
-            Form::Ease { rise, fall, cut } => self.ease(&path, v, n(rise), n(fall), *cut),
-            Form::Smooth(time) => self.smooth(&path, v, n(time)),
-            Form::Travel => self.travel(&path, v),
-            Form::Not => bit(!self.switch(path, m, 0.5, 0.4).0),
-            Form::Toggle => {
+            StepKind::Flip(turned) => [0, 1, 2].map(|i| if turned[i] { -v[i] } else { v[i] }),
+            StepKind::Ease { rise, fall, cut } => self.ease(&path, v, n(rise), n(fall), *cut),
+            StepKind::Smooth(time) => self.smooth(&path, v, n(time)),
+            StepKind::Travel => self.travel(&path, v),
+            StepKind::Not => bit(!self.switch(path, m, 0.5, 0.4).0),
+            StepKind::Toggle => {
                 self.toggles.insert(path.clone());
                 bit(self.switch(path, m, 0.5, 0.4).1)
             }
-            Form::SwitchAt { on, off } => {
+            StepKind::SwitchAt { on, off } => {
                 let on = n(on);
                 let off = off.as_ref().map_or(0.8 * on, n);
                 bit(self.switch(path, m, on, off).0)
             }
-            Form::Scale(by) => [0, 1, 2].map(|i| v[i] * by.get(i).or(by.first()).map_or(1.0, n)),
-            Form::Deadzone { low, full, by: By::Length } => to(zone(m, n(low), n(full))),
-            Form::Deadzone { low, full, by: By::Axes } => {
+            StepKind::Scale(by) => {
+                [0, 1, 2].map(|i| v[i] * by.get(i).or(by.first()).map_or(1.0, n))
+            }
+            StepKind::Deadzone { low, full, by: By::Length } => to(zone(m, n(low), n(full))),
+            StepKind::Deadzone { low, full, by: By::Axes } => {
                 v.map(|c| c.signum() * zone(c.abs(), n(low), n(full)))
             }
-            Form::Curve(power) => to(m.powf(n(power))),
-            Form::Points(points) => {
+            StepKind::Curve(power) => to(m.powf(n(power))),
+            StepKind::Points(points) => {
                 let all: Vec<(f64, f64)> = [(0.0, 0.0)].iter().chain(points).copied().collect();
                 let line = all.windows(2).find(|w| m <= w[1].0);
                 to(line.map_or(all[all.len() - 1].1, |w| {
                     w[0].1 + (w[1].1 - w[0].1) * (m - w[0].0) / (w[1].0 - w[0].0)
                 }))
             }
-            Form::Cap(limit) => limited(v, n(limit)),
-            Form::Clamp(least, most) => v.map(|c| c.clamp(n(least), n(most))),
-            Form::Unit => to(1.0),
-            Form::Remap(ends) => {
+            StepKind::Cap(limit) => limited(v, n(limit)),
+            StepKind::Clamp(least, most) => v.map(|c| c.clamp(n(least), n(most))),
+            StepKind::Unit => to(1.0),
+            StepKind::Remap(ends) => {
                 let [a, b, c, d] = ends.map(|e| self.number(e));
                 v.map(|x| (c + (x - a) / (b - a) * (d - c)).clamp(c.min(d), c.max(d)))
             }
-            Form::Onto(component, _) => {
+            StepKind::Onto(component, _) => {
                 let mut onto = [0.0; 3];
                 onto[*component as usize] = v[0];
                 onto
             }
-            Form::Pick(Pick::Component(component)) => [v[*component as usize], 0.0, 0.0],
-            Form::Pick(Pick::Length) => [m, 0.0, 0.0],
-            Form::Order(order) => {
+            StepKind::Pick(Pick::Component(component)) => [v[*component as usize], 0.0, 0.0],
+            StepKind::Pick(Pick::Length) => [m, 0.0, 0.0],
+            StepKind::Order(order) => {
                 let mut new = v;
                 for (i, component) in order.iter().enumerate() {
                     new[i] = v[*component as usize];
                 }
                 new
             }
-            Form::Rotate(angle, around) => {
+            StepKind::Rotate(angle, around) => {
                 let (sin, cos) = n(angle).sin_cos();
                 let (i, j) = match around {
                     Component::X => (1, 2),
@@ -282,13 +284,13 @@ impl<'a> Inputs<'a> {
                 (new[i], new[j]) = (v[i] * cos - v[j] * sin, v[i] * sin + v[j] * cos);
                 new
             }
-            Form::Ways { count, from } => {
+            StepKind::Ways { count, from } => {
                 let step = std::f64::consts::TAU / n(count);
                 let angle = v[1].atan2(v[0]) - n(from);
                 let way = n(from) + ((angle + 1e-9) / step + 0.5).floor() * step;
                 if m == 0.0 { v } else { [m * way.cos(), m * way.sin(), 0.0] }
             }
-            Form::Notch(size) => to((m / n(size) + 0.5 + 1e-9).floor() * n(size)),
+            StepKind::Notch(size) => to((m / n(size) + 0.5 + 1e-9).floor() * n(size)),
         }
     }
 

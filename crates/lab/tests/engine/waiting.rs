@@ -3,7 +3,7 @@
 use crate::harness::{Log, inputs, load};
 use harmonym_lab::take::{Input, What};
 use harmonym_runtime::base::{Id, Rate, Time};
-use harmonym_runtime::engine::Engine;
+use harmonym_runtime::engine::{Engine, Start};
 use proptest::prelude::*;
 
 const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\
@@ -15,15 +15,14 @@ const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\
 /// Plays inputs at a rate, and works everything out after each report if `eager`.
 fn play(plan: &std::sync::Arc<harmonym_runtime::plan::Plan>, all: &[Input], eager: bool) -> Log {
     let mut log = Log::default();
-    let mut engine = Engine::new(plan.clone());
     let Log { notices, values } = &mut log;
-    engine.start(None, &mut |notice| notices.push(notice));
+    let tell = &mut |notice| notices.push(notice);
+    let mut engine = Engine::start(plan.clone(), Start::default(), tell);
     let rate = Rate::DEFAULT;
     let mut next = 1;
     let mut tick = |engine: &mut Engine, next: &mut u64, notices: &mut Vec<_>| {
-        engine.tick(rate.tick(*next), &mut |notice| notices.push(notice));
-        let changed: Vec<_> =
-            engine.changed().map(|id| (id.index(), engine.read(id).value)).collect();
+        let frame = engine.tick(rate.tick(*next), &mut |notice| notices.push(notice));
+        let changed: Vec<_> = frame.changed().map(|id| (id.index(), frame.value(id))).collect();
         values.push((rate.tick(*next), *next, changed));
         *next += 1;
     };
@@ -31,17 +30,9 @@ fn play(plan: &std::sync::Arc<harmonym_runtime::plan::Plan>, all: &[Input], eage
         while rate.tick(next) < input.t {
             tick(&mut engine, &mut next, notices);
         }
-        let tell = &mut |notice| notices.push(notice);
-        match input.what {
-            What::Report(contact, value) => engine.report(input.t, contact, value, tell),
-            What::Map(map, true) => engine.open(input.t, map, tell),
-            What::Map(map, false) => engine.close(input.t, map, tell),
-            What::Number(named, value) => engine.set_number(input.t, named, value, tell),
-            What::Pause(paused) => engine.pause(input.t, paused, tell),
-            What::Narrow(scheme) => engine.narrow(input.t, scheme, tell),
-        }
+        input.give(&mut engine, &mut |notice| notices.push(notice)).unwrap();
         if eager {
-            engine.catch_up();
+            engine.frame();
         }
     }
     tick(&mut engine, &mut next, notices);
@@ -178,8 +169,7 @@ fn a_stick_that_goes_around_is_worked_out_once_a_tick() {
          bind.pad = \"pad.left-stick | deadzone 0.1 full=0.96 | curve 2\"\n"
     ));
     let walk = plan.find_action("quay.walk").unwrap();
-    let mut engine = Engine::new(plan.clone());
-    engine.start(None, &mut |_| {});
+    let mut engine = Engine::start(plan.clone(), Start::default(), &mut |_| {});
     let mut worked_out = 0;
     for i in 0..1000_u64 {
         let angle = i as f64 / 70.0;
@@ -191,12 +181,10 @@ fn a_stick_that_goes_around_is_worked_out_once_a_tick() {
         );
         let input = inputs(&line, &plan)[0];
         let What::Report(contact, value) = input.what else { panic!("a report") };
-        let before = engine.inside().shaped(walk);
-        engine.report(input.t, contact, value, &mut |_| {});
-        worked_out += usize::from(engine.inside().shaped(walk) != before);
+        engine.report(input.t, contact, value, &mut |_| {}).unwrap();
+        worked_out += usize::from(!engine.is_waiting(walk));
         if i % 17 == 16 {
-            engine.tick(input.t, &mut |_| {});
-            let gives = engine.read(walk).value;
+            let gives = engine.tick(input.t, &mut |_| {}).value(walk);
             assert!((gives.x - value.x / value.magnitude()).abs() < 1e-6, "{gives:?}");
         }
     }

@@ -2,7 +2,7 @@
 
 use crate::harness::{inputs, load, run};
 use crate::random::{self, Ticks};
-use harmonym_lab::explain::{Blocked, Ending, Standing, Story, Tale, why};
+use harmonym_lab::explain::{Blocked, EndReason, EpisodeRecord, Status, Story, why};
 use harmonym_lab::take::Playing;
 use harmonym_runtime::base::{ActionId, Rate, Time};
 use harmonym_runtime::engine::{Event, EventKind, Notice};
@@ -10,8 +10,8 @@ use harmonym_runtime::plan::Plan;
 use proptest::prelude::*;
 
 /// The episodes of an action in a run, with nothing behind their ends.
-fn plain(notices: &[Notice], action: ActionId) -> (Vec<Tale>, Vec<Event>) {
-    let (mut tales, mut ends): (Vec<Tale>, _) = (Vec::new(), Vec::new());
+fn plain(notices: &[Notice], action: ActionId) -> (Vec<EpisodeRecord>, Vec<Event>) {
+    let (mut tales, mut ends): (Vec<EpisodeRecord>, _) = (Vec::new(), Vec::new());
     let own = notices.iter().filter_map(|notice| match notice {
         Notice::Event(event) if event.action == action => Some(*event),
         _ => None,
@@ -21,7 +21,7 @@ fn plain(notices: &[Notice], action: ActionId) -> (Vec<Tale>, Vec<Event>) {
         match (event.kind, open) {
             (EventKind::Wake, _) => {
                 let fires = Vec::new();
-                tales.push(Tale { woke: event.t, fires, end: None, ending: None });
+                tales.push(EpisodeRecord { woke: event.t, fires, end: None, ending: None });
             }
             (EventKind::Fire(by, since), Some(tale)) => tale.fires.push((event.t, by, since)),
             (EventKind::Lapse(cause) | EventKind::Rest(cause), Some(tale)) => {
@@ -35,44 +35,44 @@ fn plain(notices: &[Notice], action: ActionId) -> (Vec<Tale>, Vec<Event>) {
 }
 
 /// What is wrong with the numbers behind an end.
-fn wrong(plan: &Plan, event: &Event, ending: &Ending, notices: &[Notice]) -> Option<String> {
-    let spec = &plan.actions[event.action];
+fn wrong(plan: &Plan, event: &Event, ending: &EndReason, notices: &[Notice]) -> Option<String> {
+    let spec = &plan.actions()[event.action];
     let alone = spec.alternatives.len() == 1;
-    let held_within = |held: Time| held <= event.held;
+    let held_within = |held: Time| held <= event.held.into();
     let holds = match ending {
-        Ending::Released(_) | Ending::Stopped | Ending::Guard(_) | Ending::OutOfOrder(_) => true,
-        Ending::TooShort { held, needed, .. } => {
+        EndReason::Released(_) | EndReason::Stopped | EndReason::Guard(_) | EndReason::OutOfOrder(_) => true,
+        EndReason::TooShort { held, needed, .. } => {
             let share = held.seconds() / needed.seconds();
             let told = !alone || (share - event.progress).abs() < 1e-6;
             held < needed && held_within(*held) && told
         }
-        Ending::TooLong { limit, held, .. } => held.is_none_or(|held| held > *limit),
-        Ending::TooLight(peak, down) => peak < down && *down == spec.down,
-        Ending::Gap { count, needed, .. } => {
+        EndReason::TooLong { limit, held, .. } => held.is_none_or(|held| held > *limit),
+        EndReason::TooLight(peak, down) => peak < down && *down == spec.down,
+        EndReason::Gap { count, needed, .. } => {
             let share = f64::from(*count) / f64::from(*needed);
             count < needed && (!alone || (share - event.progress).abs() < 1e-9)
         }
-        Ending::StepGap { count, steps, .. } => {
+        EndReason::StepGap { count, steps, .. } => {
             (*count as f64 / *steps as f64 - event.progress).abs() < 1e-9
         }
-        Ending::Yielded(other, _) => spec.yields_to.of(&plan.listed).contains(other),
-        Ending::MapOff(map, _) => notices.iter().any(|one| {
+        EndReason::Yielded(other, _) => spec.yields_to.of(plan.listed()).contains(other),
+        EndReason::MapOff(map, _) => notices.iter().any(|one| {
             matches!(one, Notice::Map { t, map: of, open: false, .. } if of == map && *t == event.t)
         }),
-        Ending::Claimed(_, by) => plan.actions[*by].claim,
-        Ending::SchemeOff(scheme) => spec
+        EndReason::Claimed(_, by) => plan.actions()[*by].claim,
+        EndReason::SchemeOff(scheme) => spec
             .bindings
             .iter()
-            .any(|id| plan.bindings[id].scheme.is_some_and(|own| own != *scheme)),
+            .any(|id| plan.bindings()[id].scheme.is_some_and(|own| own != *scheme)),
     };
     (!holds).then(|| format!("{ending:?} at {event:?}"))
 }
 
 /// Whether an action stands as one that is awake.
-fn is_awake(standing: &Standing) -> bool {
+fn is_awake(standing: &Status) -> bool {
     match standing {
-        Standing::Pending(_) | Standing::Live(..) | Standing::UnderDown(..) => true,
-        Standing::Step(done, ..) => *done > 0,
+        Status::Pending(_) | Status::Live(..) | Status::UnderDown(..) => true,
+        Status::Step(done, ..) => *done > 0,
         _ => false,
     }
 }
@@ -87,8 +87,8 @@ fn faults(
 ) -> Vec<String> {
     let (tales, ends) = plain(notices, action);
     let mut faults = Vec::new();
-    let bare: Vec<Tale> =
-        story.episodes.iter().map(|tale| Tale { ending: None, ..tale.clone() }).collect();
+    let bare: Vec<EpisodeRecord> =
+        story.episodes.iter().map(|tale| EpisodeRecord { ending: None, ..tale.clone() }).collect();
     if bare != tales {
         faults.push(format!("{bare:?}\nbut it was\n{tales:?}"));
         return faults;
@@ -97,7 +97,8 @@ fn faults(
         faults.extend(tale.ending.as_ref().and_then(|one| wrong(plan, event, one, notices)));
     }
     if let Some(moment) = &story.moment {
-        let open = |tale: &&Tale| tale.woke <= at && tale.end.is_none_or(|(end, _)| end > at);
+        let open =
+            |tale: &&EpisodeRecord| tale.woke <= at && tale.end.is_none_or(|(end, _)| end > at);
         // What comes after the end of the run nobody saw.
         let last = notices.iter().filter_map(|one| match one {
             Notice::Event(event) => Some(event.t),
@@ -109,8 +110,8 @@ fn faults(
         }
     }
     for miss in &story.misses {
-        let blocked = matches!(&miss.standing, Standing::Blocked(_, Blocked::Claimed(by, _)) if !plan.actions[*by].claim);
-        let over_level = matches!(miss.standing, Standing::UnderWake(gives, wake) if gives >= wake);
+        let blocked = matches!(&miss.standing, Status::Blocked(_, Blocked::Claimed(by, _)) if !plan.actions()[*by].claim);
+        let over_level = matches!(miss.standing, Status::UnderWake(gives, wake) if gives >= wake);
         if blocked || over_level || is_awake(&miss.standing) {
             faults.push(format!("{miss:?}"));
         }
@@ -133,10 +134,10 @@ proptest! {
         let (log, _) = run(&plan, &inputs, rate);
         let playing = Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
         let at = Time::from_millis(at);
-        for action in plan.actions.ids() {
+        for action in plan.actions().ids() {
             let story = why(&plan, playing, inputs.iter().copied(), action, None);
             let told = faults(&plan, &log.notices, action, &story, at);
-            prop_assert!(told.is_empty(), "{}: {}", plan.names.actions[action], told.join("\n"));
+            prop_assert!(told.is_empty(), "{}: {}", plan.names().actions[action], told.join("\n"));
             // A look at a moment changes nothing of what comes before it.
             let story = why(&plan, playing, inputs.iter().copied(), action, Some(at));
             let moment = story.moment.as_ref().expect("a moment");

@@ -16,12 +16,12 @@ pub type Half = (ControlId, u8, usize, bool);
 pub struct Use {
     pub action: ActionId,
     pub scheme: Option<SchemeId>,
-    pub leads: Vec<Lead>,
+    pub leads: Vec<PhysicalInput>,
     pub holders: usize,
     pub holds: bool,
 }
 
-pub struct Lead {
+pub struct PhysicalInput {
     pub control: ControlId,
     pub device: Option<u8>,
     /// What of which control is claimed by it.
@@ -181,7 +181,7 @@ impl<'a> World<'a> {
                         Some((wheel, c, positive)) => (wheel, vec![(c as usize, positive)]),
                         None => (control, halves.clone()),
                     };
-                    leads.push(Lead { control, device, key, halves });
+                    leads.push(PhysicalInput { control, device, key, halves });
                 }
             }
             self.uses.insert(path, Use { action, scheme, leads, holders, holds });
@@ -339,7 +339,7 @@ impl<'a> World<'a> {
         let paths: Vec<String> = self.uses.keys().cloned().collect();
         for path in paths {
             let this = &self.uses[&path];
-            let listens = |lead: &&Lead| {
+            let listens = |lead: &&PhysicalInput| {
                 lead.control == contact.control
                     && lead.device.is_none_or(|own| own == contact.device)
             };
@@ -353,7 +353,7 @@ impl<'a> World<'a> {
     }
 
     /// A value less what is covered and what the use doesn't read.
-    fn visible(&self, path: &str, lead: &Lead, device: u8, value: V) -> V {
+    fn visible(&self, path: &str, lead: &PhysicalInput, device: u8, value: V) -> V {
         let covered = self.covered.get(path);
         let is_covered = |c: usize, sign: bool| {
             covered.is_some_and(|halves| halves.contains(&(lead.key, device, c, sign)))

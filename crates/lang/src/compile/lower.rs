@@ -3,11 +3,11 @@
 use super::reads::{Made, Reads, Use, WHOLE};
 use crate::model::{Chain, Corner, Four, Head, Number, Opposed, Pair, Step};
 use harmonym_runtime::base::{
-    ActionId, BindingId, ControlId, ControlKind, Id, IdRange, Kind, MemoryId, MotionId, OpId,
-    ParamId, PlusId, ReadId, Stretch, Table, half,
+    ActionId, BindingId, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind, ListSlice,
+    MemoryId, MotionId, OpId, ParamId, PlusId, Table, half,
 };
 use harmonym_runtime::controls::{self, Catalogue, Layout};
-use harmonym_runtime::plan::{self, Code, Condition, Op, Param, Plus};
+use harmonym_runtime::plan::{self, Condition, Op, OpKind, Param, Plus};
 
 /// The operations made so far.
 pub(super) struct Lowering<'a> {
@@ -25,7 +25,7 @@ pub(super) struct Lowering<'a> {
     motions: usize,
     reads: Reads<'a>,
     pluses: Vec<Plus>,
-    listed_reads: Vec<ReadId>,
+    listed_uses: Vec<ControlUseId>,
     listed_ops: Vec<OpId>,
     /// Where what the action at hand has begins.
     first: First,
@@ -41,7 +41,7 @@ struct First {
 
 /// What an action has, besides its bindings and its shape.
 pub(super) struct Owned {
-    pub reads: IdRange<ReadId>,
+    pub reads: IdRange<ControlUseId>,
     pub memories: IdRange<MemoryId>,
     pub motions: IdRange<MotionId>,
     /// As they were made: they will be ordered anew.
@@ -59,7 +59,7 @@ pub(super) struct Lowered {
     /// Those with the most holders first.
     pub pluses: Table<PlusId, Plus>,
     pub pluses_of: Table<ControlId, Box<[PlusId]>>,
-    pub listed_reads: Box<[ReadId]>,
+    pub listed_uses: Box<[ControlUseId]>,
     pub listed_ops: Box<[OpId]>,
     /// Where each `+` has come to stand.
     pub place: Vec<PlusId>,
@@ -80,7 +80,7 @@ impl<'a> Lowering<'a> {
             motions: 0,
             reads: Reads::new(catalogue),
             pluses: Vec::new(),
-            listed_reads: Vec::new(),
+            listed_uses: Vec::new(),
             listed_ops: Vec::new(),
             first: First::default(),
         }
@@ -115,7 +115,7 @@ impl<'a> Lowering<'a> {
     /// A shape's operations.
     pub fn shape(&mut self, steps: &[Step], kind: Kind) -> IdRange<OpId> {
         let first = self.ops.len();
-        self.push(Code::Blended);
+        self.push(OpKind::Blended);
         self.steps(steps, kind);
         IdRange::new(first, self.ops.len())
     }
@@ -130,7 +130,7 @@ impl<'a> Lowering<'a> {
         }
         let mut ops = self.ops;
         for op in &mut ops {
-            if let Code::Plus(id) = &mut op.code {
+            if let OpKind::Plus(id) = &mut op.kind {
                 *id = place[id.index()];
             }
         }
@@ -138,9 +138,9 @@ impl<'a> Lowering<'a> {
         let reads = self.reads.finish(&place);
         let mut pluses_of = vec![Vec::new(); self.catalogue.reported().len()];
         for (index, plus) in pluses.iter().enumerate() {
-            for &read in plus.reads.of(&self.listed_reads) {
-                for lead in reads.reads[read].leads.iter() {
-                    let of: &mut Vec<PlusId> = &mut pluses_of[reads.leads[lead].key.index()];
+            for &read in plus.uses.of(&self.listed_uses) {
+                for input in reads.reads[read].inputs.iter() {
+                    let of: &mut Vec<PlusId> = &mut pluses_of[reads.inputs[input].key.index()];
                     if of.last() != Some(&PlusId::new(index)) {
                         of.push(PlusId::new(index));
                     }
@@ -157,7 +157,7 @@ impl<'a> Lowering<'a> {
             reads,
             pluses: pluses.into(),
             pluses_of: pluses_of.into(),
-            listed_reads: self.listed_reads.into(),
+            listed_uses: self.listed_uses.into(),
             listed_ops: self.listed_ops.into(),
             place,
         }
@@ -167,7 +167,7 @@ impl<'a> Lowering<'a> {
     pub fn param(&mut self, number: Number) -> ParamId {
         self.params.push(match number {
             Number::Fixed(value) => Param::Fixed(value),
-            Number::Named { named, least, most } => Param::Named { named, least, most },
+            Number::Variable { named, least, most } => Param::Variable { named, least, most },
         });
         ParamId::new(self.params.len() - 1)
     }
@@ -181,23 +181,22 @@ impl<'a> Lowering<'a> {
         first
     }
 
-    fn push(&mut self, code: Code) -> OpId {
-        self.ops.push(Op { code, conditions: Stretch::default() });
+    fn push(&mut self, code: OpKind) -> OpId {
+        self.ops.push(Op { kind: code, conditions: ListSlice::default() });
         OpId::new(self.ops.len() - 1)
     }
 
     fn chain(&mut self, chain: &Chain, used: Use) -> OpId {
         match &chain.head {
             Head::Control { reads, device, .. } => self.control(*reads, *device, used),
-            Head::Action { action, .. } => self.push(Code::Action(self.order[action.index()])),
+            Head::Action { action, .. } => self.push(OpKind::Action(self.order[action.index()])),
             Head::Pair(pair) => self.pair(pair, used),
             Head::Four(four) => self.four(four, used),
             Head::Join(parts) => {
                 let parts: Vec<_> = parts.iter().map(|part| self.chain(part, used)).collect();
-                let [x, y, ..] = parts[..] else { return self.push(Code::Blended) };
-                // The operation knows a plane by its third part being its second.
-                let z = parts.get(2).copied().unwrap_or(y);
-                self.push(Code::Join { x, y, z })
+                let [x, y, ..] = parts[..] else { return self.push(OpKind::Blended) };
+                let z = parts.get(2).copied();
+                self.push(OpKind::Join { x, y, z })
             }
             Head::Any(parts) => {
                 let parts: Vec<_> = parts.iter().map(|part| self.chain(part, used)).collect();
@@ -205,8 +204,8 @@ impl<'a> Lowering<'a> {
                 let first = parts.next().unwrap_or(OpId::new(0));
                 let is_turn = chain.head.kind() == Kind::Turn;
                 parts.fold(first, |best, part| match is_turn {
-                    true => self.push(Code::GreaterTurn(best, part)),
-                    false => self.push(Code::Greater(best, part)),
+                    true => self.push(OpKind::GreaterTurn(best, part)),
+                    false => self.push(OpKind::Greater(best, part)),
                 })
             }
             Head::Group(inner) => self.chain(inner, used),
@@ -223,33 +222,33 @@ impl<'a> Lowering<'a> {
         match reads {
             Whole(control) => {
                 let read = one(control, WHOLE);
-                self.push(Code::Whole(read))
+                self.push(OpKind::Whole(read))
             }
             Component(control, component) => {
                 let read = one(control, half(component, true) | half(component, false));
-                self.push(Code::Part(read, component))
+                self.push(OpKind::Part(read, component))
             }
             Half(control, component, positive) => {
                 let read = one(control, half(component, positive));
-                self.push(Code::Half(read, component, positive))
+                self.push(OpKind::Half(read, component, positive))
             }
             Either(a, b) => {
                 let read = self.reads.read([Some(a), Some(b)], device, WHOLE, used);
-                self.push(Code::Whole(read))
+                self.push(OpKind::Whole(read))
             }
             Char(c) => {
                 let key = self.catalogue.key_of(c, self.layout);
                 let read = self.reads.read([key, None], device, WHOLE, used);
-                self.push(Code::Whole(read))
+                self.push(OpKind::Whole(read))
             }
             Four(controls) => {
                 let [up, left, down, right] = controls.map(|control| {
                     let read = self.reads.read([Some(control), None], device, WHOLE, used);
-                    self.push(Code::Whole(read))
+                    self.push(OpKind::Whole(read))
                 });
                 let opposed = plan::Opposed::Cancel;
-                let x = self.push(Code::Pair { neg: left, pos: right, opposed });
-                let y = self.push(Code::Pair { neg: down, pos: up, opposed });
+                let x = self.push(OpKind::Pair { neg: left, pos: right, opposed });
+                let y = self.push(OpKind::Pair { neg: down, pos: up, opposed });
                 self.join_round(x, y)
             }
         }
@@ -257,7 +256,7 @@ impl<'a> Lowering<'a> {
 
     /// The last part, while the others are held.
     fn sum(&mut self, parts: &[Chain], used: Use) -> OpId {
-        let Some((last, holders)) = parts.split_last() else { return self.push(Code::Blended) };
+        let Some((last, holders)) = parts.split_last() else { return self.push(OpKind::Blended) };
         let (first, mark) = (self.ops.len(), self.reads.mark());
         let held = Use { holds: true, ..used };
         let holding: Vec<OpId> = holders.iter().map(|part| self.chain(part, held)).collect();
@@ -270,27 +269,27 @@ impl<'a> Lowering<'a> {
             action: self.action,
             binding: self.binding,
             ops: IdRange::new(first, self.ops.len()),
-            holders: Stretch::push(&mut self.listed_ops, holding),
+            holders: ListSlice::push(&mut self.listed_ops, holding),
             last: gives,
             kind: last.kind,
-            reads: Stretch::push(&mut self.listed_reads, self.reads.since(mark_of_last)),
+            uses: ListSlice::push(&mut self.listed_uses, self.reads.since(mark_of_last)),
             count,
             is_pressed: is_pressed(last),
         });
-        self.push(Code::Plus(id))
+        self.push(OpKind::Plus(id))
     }
 
     /// A plane whose length is limited to 1.
     fn join_round(&mut self, x: OpId, y: OpId) -> OpId {
-        self.push(Code::Join { x, y, z: y });
+        self.push(OpKind::Join { x, y, z: None });
         let limit = self.param(Number::Fixed(1.0));
-        self.push(Code::Cap(limit))
+        self.push(OpKind::Cap(limit))
     }
 
     fn pair(&mut self, pair: &Pair, used: Use) -> OpId {
         let (neg, pos) = (self.chain(&pair.neg, used), self.chain(&pair.pos, used));
         let opposed = self.opposed(pair);
-        self.push(Code::Pair { neg, pos, opposed })
+        self.push(OpKind::Pair { neg, pos, opposed })
     }
 
     fn opposed(&mut self, pair: &Pair) -> plan::Opposed {
@@ -324,7 +323,7 @@ impl<'a> Lowering<'a> {
         let (x, y) = (self.pair(&four.x, used), self.pair(&four.y, used));
         match four.corner {
             Corner::Round => self.join_round(x, y),
-            Corner::Square => self.push(Code::Join { x, y, z: y }),
+            Corner::Square => self.push(OpKind::Join { x, y, z: None }),
         }
     }
 }

@@ -1,6 +1,6 @@
 //! Model to plan.
 //!
-//! Guarantees to every later stage: the plan passed [`Plan::verify`], and its actions stand in
+//! Guarantees to every later stage: the plan passed [`Plan::new`], and its actions stand in
 //! working order.
 
 mod lower;
@@ -11,13 +11,13 @@ pub mod uses;
 
 use crate::model::{self, Head, Profile};
 use harmonym_runtime::base::{
-    ActionId, BindingId, Class, ControlId, Id, IdRange, MapId, NamedId, PlusId, SchemeId, Stretch,
-    Table,
+    ActionId, BindingId, Class, ControlId, Id, IdRange, ListSlice, MapId, PlusId, SchemeId, Table,
+    VariableId,
 };
 use harmonym_runtime::controls::{Layout, Reported};
 use harmonym_runtime::plan::{
-    Action, Alternative, Binding, Code, Control, Cue, Gather, Guard, Map, Named, Names, Notch, Op,
-    Param, Plan,
+    Action, Alternative, Binding, Control, Cue, Gather, Guard, Map, Names, Notch, Op, OpKind,
+    Param, Plan, Tables, Variable,
 };
 use lower::{Lowered, Lowering};
 use std::sync::Arc;
@@ -59,7 +59,7 @@ pub fn compile(profile: &Profile, layout: Layout) -> Plan {
     }
     for (action, mut by) in actions.iter_mut().zip(named_by) {
         by.sort();
-        action.named_by = Stretch::push(&mut compiler.listed, by);
+        action.named_by = ListSlice::push(&mut compiler.listed, by);
     }
     let mut read_by = vec![Vec::new(); actions.len()];
     for (id, action) in profile.actions.entries() {
@@ -70,11 +70,9 @@ pub fn compile(profile: &Profile, layout: Layout) -> Plan {
     for (action, mut by) in actions.iter_mut().zip(read_by) {
         by.sort();
         by.dedup();
-        action.read_by = Stretch::push(&mut compiler.listed, by);
+        action.read_by = ListSlice::push(&mut compiler.listed, by);
     }
-    let plan = compiler.finish(actions, layout);
-    plan.verify().unwrap_or_else(|fault| panic!("the plan is not sound: {fault}"));
-    plan
+    Plan::new(compiler.finish(actions, layout)).unwrap_or_else(|fault| panic!("{fault}"))
 }
 
 struct Compiler<'a> {
@@ -99,6 +97,8 @@ struct NameLists {
     actions: Vec<String>,
     bindings: Vec<String>,
     alternatives: Vec<String>,
+    action_labels: Vec<Option<String>>,
+    binding_labels: Vec<Option<String>>,
 }
 
 impl Compiler<'_> {
@@ -112,17 +112,19 @@ impl Compiler<'_> {
             let ops = self.lowering.binding(BindingId::new(self.bindings.len()), &binding.chain);
             self.bindings.push(Binding { action: id, scheme: binding.scheme, ops });
             self.names.bindings.push(profile.binding_address(model_id, binding));
+            self.names.binding_labels.push(binding.label.clone());
         }
         let first_alternative = self.alternatives.len();
         for alternative in &action.fire {
             let cue = self.cue(&alternative.cue);
             let guards: Vec<_> =
                 alternative.guards.iter().map(|guard| self.guard(*guard)).collect();
-            let guards = Stretch::push(&mut self.guards, guards);
+            let guards = ListSlice::push(&mut self.guards, guards);
             self.alternatives.push(Alternative { action: id, cue, guards });
             self.names.alternatives.push(alternative.text.clone());
         }
         self.names.actions.push(profile.address(model_id));
+        self.names.action_labels.push(action.label.clone());
         let yields: Vec<_> =
             action.yields_to.iter().map(|other| self.order[other.index()]).collect();
         let model::Levels { wake, down, up } = action.levels;
@@ -132,15 +134,15 @@ impl Compiler<'_> {
         Action {
             kind: action.kind,
             map: action.map,
-            maps: Stretch::push(
+            maps: ListSlice::push(
                 &mut self.listed_maps,
                 self.lives_in[model_id.index()].iter().copied(),
             ),
             claim: action.claim,
             carry: action.carry,
             in_pause: action.in_pause,
-            reads: owned.reads,
-            pluses: Stretch::default(),
+            uses: owned.reads,
+            pluses: ListSlice::default(),
             memories: owned.memories,
             motions: owned.motions,
             has_guards: action.fire.iter().any(|alternative| !alternative.guards.is_empty()),
@@ -153,9 +155,9 @@ impl Compiler<'_> {
             wake,
             down,
             up,
-            yields_to: Stretch::push(&mut self.listed, yields),
-            named_by: Stretch::default(),
-            read_by: Stretch::default(),
+            yields_to: ListSlice::push(&mut self.listed, yields),
+            named_by: ListSlice::default(),
+            read_by: ListSlice::default(),
         }
     }
 
@@ -178,7 +180,7 @@ impl Compiler<'_> {
             Model::Sequence { steps, within } => {
                 let within = lowering.param(*within);
                 let steps: Vec<_> = steps.iter().map(|id| self.order[id.index()]).collect();
-                Cue::Sequence(Stretch::push(&mut self.listed, steps), within)
+                Cue::Sequence(ListSlice::push(&mut self.listed, steps), within)
             }
         }
     }
@@ -192,7 +194,7 @@ impl Compiler<'_> {
         }
     }
 
-    fn finish(self, mut actions: Vec<Action>, layout: Layout) -> Plan {
+    fn finish(self, mut actions: Vec<Action>, layout: Layout) -> Tables {
         let profile = self.profile;
         let reported = profile.catalogue.reported();
         let lowered = self.lowering.finish();
@@ -201,24 +203,24 @@ impl Compiler<'_> {
         for (action, made) in actions.iter_mut().zip(&self.pluses) {
             let mut own: Vec<_> = made.iter().map(|plus| lowered.place[plus.index()]).collect();
             own.sort();
-            action.pluses = Stretch::push(&mut listed_pluses, own);
+            action.pluses = ListSlice::push(&mut listed_pluses, own);
         }
-        let mut plan = Plan {
+        let mut plan = Tables {
             catalogue: Arc::clone(&profile.catalogue),
             layout,
             controls: controls(reported),
             notches: notches(reported),
-            leads_of: reads.leads_of,
-            reads: reads.reads,
-            leads: reads.leads,
+            inputs_of: reads.inputs_of,
+            uses: reads.reads,
+            inputs: reads.inputs,
             pluses: lowered.pluses,
             pluses_of: lowered.pluses_of,
-            read_bindings: reads.read_bindings,
-            listed_reads: lowered.listed_reads,
+            use_bindings: reads.use_bindings,
+            listed_uses: lowered.listed_uses,
             listed_pluses: listed_pluses.into(),
             listed_ops: lowered.listed_ops,
             schemes_of_class: schemes_of_class(profile),
-            named: Vec::new().into(),
+            variables: Vec::new().into(),
             params,
             conditions,
             ops,
@@ -234,7 +236,7 @@ impl Compiler<'_> {
             maps: maps(profile, self.order),
             names: names(self.names, profile, reported),
         };
-        plan.named = named(profile, &plan);
+        plan.variables = named(profile, &plan);
         for id in plan.actions.ids() {
             plan.actions[id].works_at_ticks = works_at_ticks(&plan, id);
         }
@@ -243,12 +245,12 @@ impl Compiler<'_> {
 }
 
 /// The settings and facts, each with the actions that read it.
-fn named(profile: &Profile, plan: &Plan) -> Table<NamedId, Named> {
-    let mut readers = vec![Vec::new(); profile.named.len()];
+fn named(profile: &Profile, plan: &Tables) -> Table<VariableId, Variable> {
+    let mut readers = vec![Vec::new(); profile.variables.len()];
     for (id, action) in plan.actions.entries() {
         let ops = action.bindings.iter().flat_map(|b| plan.bindings[b].ops.iter());
         for op in ops.chain(action.shape.iter()) {
-            named_of_op(plan, &plan.ops[op], &mut |named| readers[named.index()].push(id));
+            variables_of_op(plan, &plan.ops[op], &mut |named| readers[named.index()].push(id));
         }
         for alternative in action.alternatives.iter() {
             for guard in plan.alternatives[alternative].guards.of(&plan.guards) {
@@ -258,16 +260,16 @@ fn named(profile: &Profile, plan: &Plan) -> Table<NamedId, Named> {
             }
         }
     }
-    let mut params = vec![Vec::new(); profile.named.len()];
+    let mut params = vec![Vec::new(); profile.variables.len()];
     for (id, param) in plan.params.entries() {
-        if let Param::Named { named, .. } = param {
+        if let Param::Variable { named, .. } = param {
             params[named.index()].push(id);
         }
     }
     let all =
-        profile.named.iter().zip(params).zip(readers).map(|((named, params), mut readers)| {
+        profile.variables.iter().zip(params).zip(readers).map(|((named, params), mut readers)| {
             readers.dedup();
-            Named {
+            Variable {
                 is_setting: named.is_setting,
                 range: named.range,
                 default: named.default,
@@ -280,21 +282,21 @@ fn named(profile: &Profile, plan: &Plan) -> Table<NamedId, Named> {
 }
 
 /// Whether an action reads what moves by something, or adds up over time.
-fn works_at_ticks(plan: &Plan, id: ActionId) -> bool {
+fn works_at_ticks(plan: &Tables, id: ActionId) -> bool {
     let action = &plan.actions[id];
     let bound = action.bindings.iter().flat_map(|b| plan.bindings[b].ops.iter());
-    let travels = |op| matches!(plan.ops[op].code, Code::Travel(_));
-    action.reads.iter().any(|read| plan.reads[read].gather == Gather::Sum)
+    let travels = |op| matches!(plan.ops[op].kind, OpKind::Travel(_));
+    action.uses.iter().any(|read| plan.uses[read].gather == Gather::Sum)
         || bound.chain(action.shape.iter()).any(travels)
 }
 
 /// Calls `found` with every setting and fact that an operation reads.
-fn named_of_op(plan: &Plan, op: &Op, found: &mut dyn FnMut(NamedId)) {
+fn variables_of_op(plan: &Tables, op: &Op, found: &mut dyn FnMut(VariableId)) {
     for condition in op.conditions.of(&plan.conditions) {
         found(condition.named);
     }
-    for param in op.code.params().into_iter().flat_map(IdRange::iter) {
-        if let Param::Named { named, .. } = plan.params[param] {
+    for param in op.kind.params().into_iter().flat_map(IdRange::iter) {
+        if let Param::Variable { named, .. } = plan.params[param] {
             found(named);
         }
     }
@@ -304,6 +306,11 @@ fn names(lists: NameLists, profile: &Profile, reported: &[Reported]) -> Names {
     fn all<I: Id>(names: impl Iterator<Item = String>) -> Table<I, String> {
         names.collect::<Vec<_>>().into()
     }
+    fn labels<'a, I: Id>(
+        labels: impl Iterator<Item = &'a Option<String>>,
+    ) -> Table<I, Option<String>> {
+        labels.cloned().collect::<Vec<_>>().into()
+    }
     Names {
         actions: lists.actions.into(),
         bindings: lists.bindings.into(),
@@ -311,7 +318,11 @@ fn names(lists: NameLists, profile: &Profile, reported: &[Reported]) -> Names {
         maps: all(profile.maps.iter().map(|m| m.name.clone())),
         schemes: all(profile.schemes.iter().map(|s| s.name.clone())),
         controls: all(reported.iter().map(|r| r.name.clone())),
-        named: all(profile.named.iter().map(|n| n.name.clone())),
+        variables: all(profile.variables.iter().map(|n| n.name.clone())),
+        action_labels: lists.action_labels.into(),
+        binding_labels: lists.binding_labels.into(),
+        map_labels: labels(profile.maps.iter().map(|m| &m.label)),
+        scheme_labels: labels(profile.schemes.iter().map(|s| &s.label)),
     }
 }
 

@@ -1,11 +1,11 @@
 //! The uses that actions make of controls.
 
 use harmonym_runtime::base::{
-    ALL_HALVES, ActionId, BindingId, ControlId, ControlKind, Id, IdRange, LeadId, PlusId, ReadId,
-    Stretch, Table, half,
+    ALL_HALVES, ActionId, BindingId, ControlId, ControlKind, ControlUseId, Id, IdRange, ListSlice,
+    PhysicalInputId, PlusId, Table, half,
 };
 use harmonym_runtime::controls::{Catalogue, Reported};
-use harmonym_runtime::plan::{Gather, Lead, Read};
+use harmonym_runtime::plan::{ControlUse, Gather, PhysicalInput};
 
 /// How a control is used.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -30,24 +30,24 @@ pub(super) struct Reads<'a> {
     reported: &'a [Reported],
     /// The own controls that count as each standard one.
     stand_ins: Vec<(ControlId, ControlId)>,
-    reads: Vec<Read>,
+    reads: Vec<ControlUse>,
     keys: Vec<Key>,
-    leads: Vec<Lead>,
+    inputs: Vec<PhysicalInput>,
     bindings: Vec<Vec<BindingId>>,
     pluses: Vec<Vec<PlusId>>,
     /// Where the reads of the action at hand begin.
     first: usize,
     action: ActionId,
     /// Every use of the binding at hand, in order.
-    used: Vec<ReadId>,
+    used: Vec<ControlUseId>,
 }
 
 /// All reads of a profile.
 pub(super) struct Made {
-    pub reads: Table<ReadId, Read>,
-    pub leads: Table<LeadId, Lead>,
-    pub leads_of: Table<ControlId, Box<[LeadId]>>,
-    pub read_bindings: Box<[BindingId]>,
+    pub reads: Table<ControlUseId, ControlUse>,
+    pub inputs: Table<PhysicalInputId, PhysicalInput>,
+    pub inputs_of: Table<ControlId, Box<[PhysicalInputId]>>,
+    pub use_bindings: Box<[BindingId]>,
     pub listed_pluses: Vec<PlusId>,
 }
 
@@ -62,7 +62,7 @@ impl<'a> Reads<'a> {
             stand_ins,
             reads: Vec::new(),
             keys: Vec::new(),
-            leads: Vec::new(),
+            inputs: Vec::new(),
             bindings: Vec::new(),
             pluses: Vec::new(),
             first: 0,
@@ -75,7 +75,7 @@ impl<'a> Reads<'a> {
         (self.action, self.first) = (action, self.reads.len());
     }
 
-    pub fn of_action(&self) -> IdRange<ReadId> {
+    pub fn of_action(&self) -> IdRange<ControlUseId> {
         IdRange::new(self.first, self.reads.len())
     }
 
@@ -85,7 +85,7 @@ impl<'a> Reads<'a> {
     }
 
     /// The uses since a mark.
-    pub fn since(&self, mark: usize) -> Vec<ReadId> {
+    pub fn since(&self, mark: usize) -> Vec<ControlUseId> {
         let mut reads = self.used[mark..].to_vec();
         reads.sort();
         reads.dedup();
@@ -101,7 +101,7 @@ impl<'a> Reads<'a> {
     }
 
     /// Enters a `+` with all of its reads.
-    pub fn note_plus(&mut self, plus: PlusId, reads: &[ReadId]) {
+    pub fn note_plus(&mut self, plus: PlusId, reads: &[ControlUseId]) {
         for read in reads {
             self.pluses[read.index()].push(plus);
         }
@@ -114,27 +114,27 @@ impl<'a> Reads<'a> {
         device: Option<u8>,
         halves: u8,
         used: Use,
-    ) -> ReadId {
+    ) -> ControlUseId {
         let key = Key { controls, device, halves, used };
         let known = self.keys[self.first..].iter().position(|known| *known == key);
         let id = match known {
-            Some(place) => ReadId::new(self.first + place),
+            Some(place) => ControlUseId::new(self.first + place),
             None => self.add(key),
         };
         self.used.push(id);
         id
     }
 
-    fn add(&mut self, key: Key) -> ReadId {
-        let id = ReadId::new(self.reads.len());
-        let first = self.leads.len();
+    fn add(&mut self, key: Key) -> ControlUseId {
+        let id = ControlUseId::new(self.reads.len());
+        let first = self.inputs.len();
         for control in key.controls.into_iter().flatten() {
-            self.lead(id, control, &key);
+            self.input(id, control, &key);
             if key.device.is_none() {
                 let of = self.stand_ins.iter().filter(|(standard, _)| *standard == control);
                 let stand_ins: Vec<ControlId> = of.map(|(_, own)| *own).collect();
                 for own in stand_ins {
-                    self.lead(id, own, &key);
+                    self.input(id, own, &key);
                 }
             }
         }
@@ -145,14 +145,14 @@ impl<'a> Reads<'a> {
             _ => Gather::Greatest,
         };
         let Use { holders, holds } = key.used;
-        self.reads.push(Read {
+        self.reads.push(ControlUse {
             action: self.action,
-            leads: IdRange::new(first, self.leads.len()),
+            inputs: IdRange::new(first, self.inputs.len()),
             gather,
             holders,
             holds,
-            bindings: Stretch::default(),
-            pluses: Stretch::default(),
+            bindings: ListSlice::default(),
+            pluses: ListSlice::default(),
         });
         self.keys.push(key);
         self.bindings.push(Vec::new());
@@ -160,33 +160,39 @@ impl<'a> Reads<'a> {
         id
     }
 
-    fn lead(&mut self, read: ReadId, control: ControlId, key: &Key) {
+    fn input(&mut self, read: ControlUseId, control: ControlId, key: &Key) {
         // A notch is a half of its wheel.
         let (claimed, halves) = match self.reported[control.index()].notch {
             Some((wheel, component, positive)) => (wheel, half(component, positive)),
             None => (control, key.halves),
         };
-        self.leads.push(Lead { read, control, device: key.device, key: claimed, halves });
+        self.inputs.push(PhysicalInput {
+            of: read,
+            control,
+            device: key.device,
+            key: claimed,
+            halves,
+        });
     }
 
     /// Everything laid flat; `place` tells where each `+` has come to stand.
     pub fn finish(mut self, place: &[PlusId]) -> Made {
-        let (mut read_bindings, mut listed_pluses) = (Vec::new(), Vec::new());
+        let (mut use_bindings, mut listed_pluses) = (Vec::new(), Vec::new());
         for (index, read) in self.reads.iter_mut().enumerate() {
-            read.bindings = Stretch::push(&mut read_bindings, self.bindings[index].drain(..));
+            read.bindings = ListSlice::push(&mut use_bindings, self.bindings[index].drain(..));
             let pluses = self.pluses[index].drain(..).map(|plus| place[plus.index()]);
-            read.pluses = Stretch::push(&mut listed_pluses, pluses);
+            read.pluses = ListSlice::push(&mut listed_pluses, pluses);
         }
-        let mut leads_of = vec![Vec::new(); self.reported.len()];
-        for (index, lead) in self.leads.iter().enumerate() {
-            leads_of[lead.control.index()].push(LeadId::new(index));
+        let mut inputs_of = vec![Vec::new(); self.reported.len()];
+        for (index, input) in self.inputs.iter().enumerate() {
+            inputs_of[input.control.index()].push(PhysicalInputId::new(index));
         }
-        let leads_of: Vec<Box<[LeadId]>> = leads_of.into_iter().map(Vec::into).collect();
+        let inputs_of: Vec<Box<[PhysicalInputId]>> = inputs_of.into_iter().map(Vec::into).collect();
         Made {
             reads: self.reads.into(),
-            leads: self.leads.into(),
-            leads_of: leads_of.into(),
-            read_bindings: read_bindings.into(),
+            inputs: self.inputs.into(),
+            inputs_of: inputs_of.into(),
+            use_bindings: use_bindings.into(),
             listed_pluses,
         }
     }

@@ -2,7 +2,7 @@
 
 use harmonym_runtime::base::{ActionId, BindingId, ControlId, MOST_DEVICES, MapId, MapKind};
 use harmonym_runtime::controls::{Catalogue, Entry, Reads};
-use harmonym_runtime::plan::{Lead, Plan};
+use harmonym_runtime::plan::{PhysicalInput, Plan};
 
 /// Something that can be touched: half-axes of controls, on one device or on all.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -51,26 +51,26 @@ impl Touch {
             }
             None => (class, None),
         };
-        let of_char = |c: char| catalogue.key_of(c, plan.layout).map(Reads::Whole);
+        let of_char = |c: char| catalogue.key_of(c, plan.layout()).map(Reads::Whole);
         let mut chars = rest.chars();
         let reads = match (class, chars.next(), chars.next()) {
             ("char", Some(c), None) => of_char(c)?,
             _ => catalogue.find(&format!("{class}.{rest}"))?.reads?,
         };
-        Some(Self { parts: catalogue.touched(reads, plan.layout), device })
+        Some(Self { parts: catalogue.touched(reads, plan.layout()), device })
     }
 
     /// What an entry of the catalogue touches; nothing for what can't be bound.
     pub fn entry(catalogue: &Catalogue, plan: &Plan, entry: &Entry) -> Option<Self> {
-        Some(Self { parts: catalogue.touched(entry.reads?, plan.layout), device: None })
+        Some(Self { parts: catalogue.touched(entry.reads?, plan.layout()), device: None })
     }
 
-    fn meets(&self, lead: &Lead) -> bool {
+    fn meets(&self, input: &PhysicalInput) -> bool {
         let same_device =
-            self.device.is_none() || lead.device.is_none() || self.device == lead.device;
+            self.device.is_none() || input.device.is_none() || self.device == input.device;
         same_device
             && self.parts.iter().any(|&(control, halves)| {
-                (lead.key == control || lead.control == control) && lead.halves & halves != 0
+                (input.key == control || input.control == control) && input.halves & halves != 0
             })
     }
 }
@@ -79,12 +79,12 @@ impl Touch {
 /// plan.
 pub fn reached(plan: &Plan, touch: &Touch) -> Vec<Reach> {
     let mut all = Vec::new();
-    for read in plan.reads.iter() {
-        if !read.leads.iter().any(|lead| touch.meets(&plan.leads[lead])) {
+    for read in plan.uses().iter() {
+        if !read.inputs.iter().any(|input| touch.meets(&plan.inputs()[input])) {
             continue;
         }
-        for &binding in read.bindings.of(&plan.read_bindings) {
-            for &map in plan.actions[read.action].maps.of(&plan.listed_maps) {
+        for &binding in read.bindings.of(plan.use_bindings()) {
+            for &map in plan.actions()[read.action].maps.of(plan.listed_maps()) {
                 let claimed_by = match read.holds {
                     true => Vec::new(),
                     false => claimers(plan, touch, map, read.action),
@@ -94,7 +94,7 @@ pub fn reached(plan: &Plan, touch: &Touch) -> Vec<Reach> {
             }
         }
     }
-    let file_place = |action: ActionId| plan.by_file.iter().position(|&one| one == action);
+    let file_place = |action: ActionId| plan.by_file().iter().position(|&one| one == action);
     all.sort_by_key(|reach| (reach.map, file_place(reach.action), reach.binding, reach.holds));
     all.dedup();
     all
@@ -103,13 +103,13 @@ pub fn reached(plan: &Plan, touch: &Touch) -> Vec<Reach> {
 /// The actions of maps that can lie above `map` and that claim some of what is touched.
 fn claimers(plan: &Plan, touch: &Touch, map: MapId, of: ActionId) -> Vec<Claim> {
     let mut all = Vec::new();
-    for read in plan.reads.iter().filter(|read| !read.holds && read.action != of) {
-        let action = &plan.actions[read.action];
-        if !action.claim || !read.leads.iter().any(|lead| touch.meets(&plan.leads[lead])) {
+    for read in plan.uses().iter().filter(|read| !read.holds && read.action != of) {
+        let action = &plan.actions()[read.action];
+        if !action.claim || !read.inputs.iter().any(|input| touch.meets(&plan.inputs()[input])) {
             continue;
         }
-        let above = action.maps.of(&plan.listed_maps).iter().copied();
-        let of = |id: MapId| (plan.maps[id].rank, plan.maps[id].kind, id);
+        let above = action.maps.of(plan.listed_maps()).iter().copied();
+        let of = |id: MapId| (plan.maps()[id].rank, plan.maps()[id].kind, id);
         let above = above.filter(|&upper| MapKind::can_lie_above(of(upper), of(map)));
         let (action, holders) = (read.action, read.holders);
         all.extend(above.map(|map| Claim { map, action, holders }));

@@ -1,6 +1,6 @@
 //! Bindings and steps, with every name and number settled.
 
-use harmonym_runtime::base::{ActionId, Component, ControlKind, Kind, NamedId};
+use harmonym_runtime::base::{ActionId, Component, ControlKind, Kind, VariableId};
 use harmonym_runtime::controls::Reads;
 
 /// A start and the steps behind it.
@@ -150,9 +150,9 @@ pub enum Number {
     /// A number in base units.
     Fixed(f64),
     /// What a setting or fact is worth, held to the range.
-    Named {
+    Variable {
         /// The setting or fact.
-        named: NamedId,
+        named: VariableId,
         /// The least it counts as.
         least: f64,
         /// The most it counts as.
@@ -164,7 +164,7 @@ pub enum Number {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Step {
     /// What it does.
-    pub form: Form,
+    pub kind: StepKind,
     /// All that must hold for it to be done; if something doesn't, it gives its input.
     pub conditions: Vec<Condition>,
 }
@@ -173,14 +173,14 @@ pub struct Step {
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Condition {
     /// The setting or fact.
-    pub named: NamedId,
+    pub named: VariableId,
     /// Whether it must be 0.
     pub unless: bool,
 }
 
 /// One transformation of a value v of magnitude m.
 #[derive(Clone, Debug, PartialEq)]
-pub enum Form {
+pub enum StepKind {
     /// −v on the named components: x, y, z.
     Flip([bool; 3]),
     /// 1 while the input is off, 0 while it is on: on from 0.5, off under 0.4.
@@ -250,7 +250,7 @@ pub enum Form {
     Travel,
 }
 
-impl Form {
+impl StepKind {
     /// The kind that it gives for an input of `kind`.
     pub fn kind_after(&self, kind: Kind) -> Kind {
         match self {

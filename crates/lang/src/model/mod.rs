@@ -6,10 +6,10 @@
 mod expression;
 
 pub use expression::{
-    By, Chain, Condition, Corner, Form, Four, Head, Number, Opposed, Pair, Pick, Step,
+    By, Chain, Condition, Corner, Four, Head, Number, Opposed, Pair, Pick, Step, StepKind,
 };
 
-use harmonym_runtime::base::{ActionId, Class, Kind, MapId, NamedId, SchemeId, Table};
+use harmonym_runtime::base::{ActionId, Class, Kind, MapId, SchemeId, Table, VariableId};
 pub use harmonym_runtime::base::{Blend, MapKind};
 use harmonym_runtime::controls::Catalogue;
 use std::sync::Arc;
@@ -30,7 +30,7 @@ pub struct Profile {
     /// Its schemes.
     pub schemes: Table<SchemeId, Scheme>,
     /// Its settings and facts.
-    pub named: Table<NamedId, Named>,
+    pub variables: Table<VariableId, Variable>,
     /// Its named chains of steps, as written: name and steps.
     pub presets: Vec<(String, String)>,
     /// Its maps.
@@ -54,7 +54,7 @@ pub struct Scheme {
 
 /// A number that the player or the game supplies.
 #[derive(Clone, Debug)]
-pub struct Named {
+pub struct Variable {
     /// Its name.
     pub name: String,
     /// Whether it is the player's.
@@ -186,9 +186,9 @@ pub enum Guard {
     /// An action is not live.
     Without(ActionId),
     /// A setting or fact is other than 0.
-    When(NamedId),
+    When(VariableId),
     /// A setting or fact is 0.
-    Unless(NamedId),
+    Unless(VariableId),
 }
 
 /// When an action fires.

@@ -9,5 +9,5 @@ mod read;
 pub mod table;
 mod toml_value;
 
-pub use raw::{Action, Binding, Default, Device, Levels, Map, Named, Preset, Profile, Scheme};
+pub use raw::{Action, Binding, Default, Device, Levels, Map, Preset, Profile, Scheme, Variable};
 pub use read::read;

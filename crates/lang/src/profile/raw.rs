@@ -22,7 +22,7 @@ pub struct Profile {
     /// `[scheme.NAME]` in file order.
     pub schemes: Vec<Scheme>,
     /// `[setting.NAME]` and `[fact.NAME]` in file order.
-    pub named: Vec<Named>,
+    pub variables: Vec<Variable>,
     /// `[preset]` in file order.
     pub presets: Vec<Preset>,
     /// `[map.NAME]` in file order.
@@ -57,7 +57,7 @@ pub struct Device {
 
 /// A `[setting.NAME]` or `[fact.NAME]`.
 #[derive(Clone, Debug)]
-pub struct Named {
+pub struct Variable {
     /// Its name.
     pub name: Word,
     /// Whether it is a setting.

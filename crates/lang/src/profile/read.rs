@@ -1,6 +1,8 @@
 //! TOML to raw.
 
-use super::raw::{Action, Binding, Default, Device, Levels, Map, Named, Preset, Profile, Scheme};
+use super::raw::{
+    Action, Binding, Default, Device, Levels, Map, Preset, Profile, Scheme, Variable,
+};
 use super::table;
 use super::toml_value::{Reader, Value, entries};
 use crate::report::{Finding, Findings, Rule};
@@ -56,12 +58,12 @@ impl Reader<'_> {
                 "setting" => {
                     let settings =
                         self.named(&key.text, value, |this, name, t| this.setting(name, t, true));
-                    profile.named.extend(settings);
+                    profile.variables.extend(settings);
                 }
                 "fact" => {
                     let facts =
                         self.named(&key.text, value, |this, name, t| this.setting(name, t, false));
-                    profile.named.extend(facts);
+                    profile.variables.extend(facts);
                 }
                 "preset" => profile.presets = self.presets(value),
                 "map" => {
@@ -70,7 +72,7 @@ impl Reader<'_> {
                 _ => {}
             }
         }
-        profile.named.sort_by_key(|named| named.name.span);
+        profile.variables.sort_by_key(|named| named.name.span);
         profile
     }
 
@@ -189,9 +191,9 @@ impl Reader<'_> {
         words
     }
 
-    fn setting(&mut self, name: Word, table: &DeTable<'_>, is_setting: bool) -> Named {
+    fn setting(&mut self, name: Word, table: &DeTable<'_>, is_setting: bool) -> Variable {
         let mut named =
-            Named { name, is_setting, default: None, range: None, unit: None, about: None };
+            Variable { name, is_setting, default: None, range: None, unit: None, about: None };
         let (known, of) = match is_setting {
             true => (table::SETTING, "a setting"),
             false => (table::FACT, "a fact"),

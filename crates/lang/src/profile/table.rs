@@ -355,19 +355,19 @@ pub const RULES: &[&str] = &[
 
 /// A word of the language, with a form that can be written as it stands.
 #[derive(Clone, Copy, Debug)]
-pub struct Vocable {
+pub struct Keyword {
     /// The word.
     pub name: &'static str,
     /// How it is written.
     pub form: &'static str,
 }
 
-const fn word(name: &'static str, form: &'static str) -> Vocable {
-    Vocable { name, form }
+const fn word(name: &'static str, form: &'static str) -> Keyword {
+    Keyword { name, form }
 }
 
 /// The kinds of value.
-pub const VALUES: &[Vocable] = &[
+pub const VALUES: &[Keyword] = &[
     word("switch", "switch"),
     word("axis", "axis"),
     word("plane", "plane"),
@@ -376,11 +376,11 @@ pub const VALUES: &[Vocable] = &[
 ];
 
 /// The kinds of map.
-pub const MAP_KINDS: &[Vocable] =
+pub const MAP_KINDS: &[Keyword] =
     &[word("solo", "solo"), word("layer", "layer"), word("always", "always")];
 
 /// The ways to blend bindings.
-pub const BLENDS: &[Vocable] = &[
+pub const BLENDS: &[Keyword] = &[
     word("greatest", "greatest"),
     word("oldest", "oldest"),
     word("newest", "newest"),
@@ -392,7 +392,7 @@ pub const BLENDS: &[Vocable] = &[
 pub const FORMER_WORDS: &[(&str, &str)] = &[("strongest", "greatest")];
 
 /// The combinations.
-pub const COMBINATIONS: &[Vocable] = &[
+pub const COMBINATIONS: &[Keyword] = &[
     word("pair", "pair(NEG, POS)"),
     word("four", "four(UP, LEFT, DOWN, RIGHT)"),
     word("join", "join(X, Y)"),
@@ -400,7 +400,7 @@ pub const COMBINATIONS: &[Vocable] = &[
 ];
 
 /// The steps.
-pub const STEPS: &[Vocable] = &[
+pub const STEPS: &[Keyword] = &[
     word("flip", "flip, or flip x"),
     word("not", "not"),
     word("toggle", "toggle"),
@@ -424,7 +424,7 @@ pub const STEPS: &[Vocable] = &[
 ];
 
 /// The cues.
-pub const CUES: &[Vocable] = &[
+pub const CUES: &[Keyword] = &[
     word("press", "press"),
     word("release", "release"),
     word("while", "while"),

@@ -97,7 +97,7 @@ impl Resolver<'_> {
             ArgValue::Number(number) => number,
             ArgValue::Word(word) => {
                 let named = self.named_of(word, spec.counts, spec.name)?;
-                return Some(Number::Named { named, least: spec.least, most: spec.most });
+                return Some(Number::Variable { named, least: spec.least, most: spec.most });
             }
             ArgValue::Point(_) => {
                 let message = format!("{} is a number, not a point", spec.name);

@@ -13,7 +13,7 @@ mod reference;
 mod step;
 mod words;
 
-use crate::model::{Map, Named, Profile, Scheme};
+use crate::model::{Map, Profile, Scheme, Variable};
 use crate::profile::{self, table};
 use crate::report::{Finding, Findings, Rule, nearest};
 use crate::source::{Quoted, Span};
@@ -57,7 +57,7 @@ pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profil
         reserved,
         waive,
         schemes: schemes.into(),
-        named: named.into(),
+        variables: named.into(),
         presets: presets.collect(),
         maps,
         actions,
@@ -83,7 +83,7 @@ struct Resolver<'a> {
     /// All actions in file order, before any is resolved.
     actions: Vec<reference::Known>,
     schemes: Vec<Scheme>,
-    named: Vec<Named>,
+    named: Vec<Variable>,
     presets: Vec<Preset>,
     findings: &'a mut Findings,
 }

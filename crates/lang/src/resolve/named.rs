@@ -1,12 +1,12 @@
 //! Settings and facts.
 
 use super::{Resolver, said};
-use crate::model::Named;
+use crate::model::Variable;
 use crate::profile::table::{self, Counts};
-use crate::profile::{Default, Named as Raw};
+use crate::profile::{Default, Variable as Raw};
 use crate::report::{Finding, Rule, nearest};
 use crate::syntax::Word;
-use harmonym_runtime::base::{Id, NamedId};
+use harmonym_runtime::base::{Id, VariableId};
 
 /// How many base units one of `unit` is.
 fn factor(unit: Option<&str>) -> f64 {
@@ -19,9 +19,9 @@ fn factor(unit: Option<&str>) -> f64 {
 
 impl Resolver<'_> {
     pub(super) fn named_numbers(&mut self) {
-        for raw in &self.raw.named {
+        for raw in &self.raw.variables {
             if let Some(first) =
-                self.raw.named.iter().find(|other| other.name.text == raw.name.text)
+                self.raw.variables.iter().find(|other| other.name.text == raw.name.text)
                 && first.name.span < raw.name.span
             {
                 let message = format!("`{}` is a setting and a fact", raw.name.text);
@@ -34,7 +34,7 @@ impl Resolver<'_> {
         }
     }
 
-    fn named_number(&mut self, raw: &Raw) -> Named {
+    fn named_number(&mut self, raw: &Raw) -> Variable {
         let mut default = 0.0;
         match raw.default {
             Some(Default::Number(number, span)) => {
@@ -73,7 +73,7 @@ impl Resolver<'_> {
             self.fault(Rule::WrongUnit, unit.span(), message, "the units are s, ms, deg, rad");
         }
         let unit = said(raw.unit.as_ref());
-        Named {
+        Variable {
             name: raw.name.text.clone(),
             is_setting: raw.is_setting,
             is_switch,
@@ -86,7 +86,7 @@ impl Resolver<'_> {
     }
 
     /// The setting or fact that `word` names. `None` after telling that there is none.
-    pub(super) fn named(&mut self, word: &Word) -> Option<NamedId> {
+    pub(super) fn named(&mut self, word: &Word) -> Option<VariableId> {
         let found = self.named.iter().position(|named| named.name == word.text);
         if found.is_none() {
             let message = format!("there is no setting or fact `{}`", word.text);
@@ -97,11 +97,16 @@ impl Resolver<'_> {
             };
             self.fault(Rule::UnknownName, word.span, message, help);
         }
-        found.map(NamedId::new)
+        found.map(VariableId::new)
     }
 
     /// The same for a number that counts `counts`: the unit must fit.
-    pub(super) fn named_of(&mut self, word: &Word, counts: Counts, what: &str) -> Option<NamedId> {
+    pub(super) fn named_of(
+        &mut self,
+        word: &Word,
+        counts: Counts,
+        what: &str,
+    ) -> Option<VariableId> {
         let id = self.named(word)?;
         let unit = self.named[id.index()].unit.as_deref();
         let fits = match unit {

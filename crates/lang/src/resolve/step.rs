@@ -2,7 +2,7 @@
 
 use super::Resolver;
 use super::args::Args;
-use crate::model::{By, Condition, Form, Number, Pick, Step};
+use crate::model::{By, Condition, Number, Pick, Step, StepKind};
 use crate::profile::table;
 use crate::report::{Finding, Rule, nearest};
 use crate::source::Span;
@@ -27,7 +27,7 @@ impl Resolver<'_> {
             };
             sound &= more.is_some();
             for step in more.into_iter().flatten() {
-                kind = step.form.kind_after(kind);
+                kind = step.kind.kind_after(kind);
                 steps.push(step);
             }
         }
@@ -109,7 +109,7 @@ impl Resolver<'_> {
             self.fault(Rule::WrongKind, condition.span, message, "take the condition out");
             return None;
         }
-        Some(Step { form, conditions })
+        Some(Step { kind: form, conditions })
     }
 
     fn form(
@@ -119,7 +119,7 @@ impl Resolver<'_> {
         span: Span,
         kind: Kind,
         action: Option<Kind>,
-    ) -> Option<Form> {
+    ) -> Option<StepKind> {
         let takes: &[Kind] = match name {
             "not" | "toggle" | "switch-at" => &[Kind::Axis],
             "unit" | "order" | "rotate" => &[Kind::Plane, Kind::Space],
@@ -135,24 +135,24 @@ impl Resolver<'_> {
         }
         match name {
             "flip" => self.flip(args, kind),
-            "not" => Some(Form::Not),
-            "toggle" => Some(Form::Toggle),
+            "not" => Some(StepKind::Not),
+            "toggle" => Some(StepKind::Toggle),
             "switch-at" => self.switch_at(args),
             "scale" => self.scale(args, kind),
             "deadzone" => self.deadzone(args),
             "curve" => self.curve(args),
-            "cap" => self.needed(args, &table::CAP).map(Form::Cap),
+            "cap" => self.needed(args, &table::CAP).map(StepKind::Cap),
             "clamp" => self.clamp(args),
-            "unit" => Some(Form::Unit),
+            "unit" => Some(StepKind::Unit),
             "remap" => self.remap(args),
             "onto" => self.onto(args, span, kind, action),
             "order" => self.order(args, kind),
             "rotate" => self.rotate(args, kind),
             "ways" => self.ways(args),
             "ease" => self.ease(args),
-            "smooth" => self.needed(args, &table::SMOOTH).map(Form::Smooth),
-            "travel" => Some(Form::Travel),
-            "notch" => self.needed(args, &table::NOTCH).map(Form::Notch),
+            "smooth" => self.needed(args, &table::SMOOTH).map(StepKind::Smooth),
+            "travel" => Some(StepKind::Travel),
+            "notch" => self.needed(args, &table::NOTCH).map(StepKind::Notch),
             _ => self.pick(args, span, kind),
         }
     }
@@ -181,19 +181,19 @@ impl Resolver<'_> {
         }
     }
 
-    fn flip(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Form> {
+    fn flip(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
         let named = args.take_rest();
         if named.is_empty() {
-            return Some(Form::Flip([true; 3]));
+            return Some(StepKind::Flip([true; 3]));
         }
         let mut flips = [false; 3];
         for arg in named {
             flips[self.component(arg, kind)? as usize] = true;
         }
-        Some(Form::Flip(flips))
+        Some(StepKind::Flip(flips))
     }
 
-    fn switch_at(&mut self, args: &mut Args<'_>) -> Option<Form> {
+    fn switch_at(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let off_arg = args.take_named("off");
         let off = off_arg.map(|arg| self.number(arg, &table::SWITCH_OFF));
         let on = self.needed(args, &table::SWITCH_ON)?;
@@ -208,10 +208,10 @@ impl Resolver<'_> {
             self.fault(Rule::OutOfRange, arg.span, message, "write an `off` under the on point");
             return None;
         }
-        Some(Form::SwitchAt { on, off })
+        Some(StepKind::SwitchAt { on, off })
     }
 
-    fn scale(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Form> {
+    fn scale(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
         let mut factors = vec![self.needed(args, &table::SCALE)];
         let rest = args.take_rest();
         factors.extend(rest.iter().map(|arg| self.number(arg, &table::SCALE)));
@@ -229,10 +229,10 @@ impl Resolver<'_> {
             );
             return None;
         }
-        factors.into_iter().collect::<Option<_>>().map(Form::Scale)
+        factors.into_iter().collect::<Option<_>>().map(StepKind::Scale)
     }
 
-    fn deadzone(&mut self, args: &mut Args<'_>) -> Option<Form> {
+    fn deadzone(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let low_arg = args.take();
         let low = match low_arg {
             Some(arg) => self.number(arg, &table::DEADZONE_LOW),
@@ -260,7 +260,7 @@ impl Resolver<'_> {
             self.fault(Rule::OutOfRange, span, message, help);
             return None;
         }
-        Some(Form::Deadzone { low, full, by })
+        Some(StepKind::Deadzone { low, full, by })
     }
 
     fn by(&mut self, arg: &Arg) -> Option<By> {
@@ -276,9 +276,9 @@ impl Resolver<'_> {
         }
     }
 
-    fn curve(&mut self, args: &mut Args<'_>) -> Option<Form> {
+    fn curve(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         if !args.is_point() {
-            return self.needed(args, &table::CURVE).map(Form::Curve);
+            return self.needed(args, &table::CURVE).map(StepKind::Curve);
         }
         let mut points: Vec<(f64, f64)> = Vec::new();
         for arg in args.take_rest() {
@@ -299,10 +299,10 @@ impl Resolver<'_> {
             }
             points.push(point);
         }
-        Some(Form::Points(points))
+        Some(StepKind::Points(points))
     }
 
-    fn ease(&mut self, args: &mut Args<'_>) -> Option<Form> {
+    fn ease(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let (rise, fall) = (args.take_named("rise"), args.take_named("fall"));
         let cut = match args.take_named("reverse") {
             None => Some(false),
@@ -328,11 +328,11 @@ impl Resolver<'_> {
             Some(fall) => self.number(fall, &table::EASE),
             None => rise,
         };
-        Some(Form::Ease { rise: rise?, fall: fall?, cut: cut? })
+        Some(StepKind::Ease { rise: rise?, fall: fall?, cut: cut? })
     }
 
     /// Two numbers, the first no greater than the second.
-    fn clamp(&mut self, args: &mut Args<'_>) -> Option<Form> {
+    fn clamp(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let (least, most) = (self.needed(args, &table::CLAMP), self.needed(args, &table::CLAMP));
         let (least, most) = (least?, most?);
         if let (Number::Fixed(low), Number::Fixed(high)) = (least, most)
@@ -347,10 +347,10 @@ impl Resolver<'_> {
             );
             return None;
         }
-        Some(Form::Clamp(least, most))
+        Some(StepKind::Clamp(least, most))
     }
 
-    fn remap(&mut self, args: &mut Args<'_>) -> Option<Form> {
+    fn remap(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let ends = [(); 4].map(|()| self.needed(args, &table::REMAP));
         let [a, b, c, d] = ends;
         let (a, b, c, d) = (a?, b?, c?, d?);
@@ -361,7 +361,7 @@ impl Resolver<'_> {
             self.fault(Rule::OutOfRange, args.span(), message, "write two different ends first");
             return None;
         }
-        Some(Form::Remap([a, b, c, d]))
+        Some(StepKind::Remap([a, b, c, d]))
     }
 
     fn onto(
@@ -370,7 +370,7 @@ impl Resolver<'_> {
         span: Span,
         kind: Kind,
         action: Option<Kind>,
-    ) -> Option<Form> {
+    ) -> Option<StepKind> {
         let Some(arg) = args.take() else {
             self.missing(args, "a component");
             return None;
@@ -393,10 +393,10 @@ impl Resolver<'_> {
             return None;
         }
         let kind = if action == Kind::Switch { Kind::Axis } else { action };
-        Some(Form::Onto(component, kind))
+        Some(StepKind::Onto(component, kind))
     }
 
-    fn pick(&mut self, args: &mut Args<'_>, span: Span, kind: Kind) -> Option<Form> {
+    fn pick(&mut self, args: &mut Args<'_>, span: Span, kind: Kind) -> Option<StepKind> {
         let Some(arg) = args.take() else {
             self.missing(args, "a component");
             return None;
@@ -409,12 +409,12 @@ impl Resolver<'_> {
             return None;
         }
         match &arg.value {
-            ArgValue::Word(word) if word.text == "length" => Some(Form::Pick(Pick::Length)),
-            _ => self.component(arg, kind).map(|c| Form::Pick(Pick::Component(c))),
+            ArgValue::Word(word) if word.text == "length" => Some(StepKind::Pick(Pick::Length)),
+            _ => self.component(arg, kind).map(|c| StepKind::Pick(Pick::Component(c))),
         }
     }
 
-    fn order(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Form> {
+    fn order(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
         let Some(arg) = args.take() else {
             self.missing(args, "the components in their new order");
             return None;
@@ -431,10 +431,10 @@ impl Resolver<'_> {
             self.fault(Rule::UnknownWord, arg.span, message, help);
             return None;
         }
-        Some(Form::Order(known))
+        Some(StepKind::Order(known))
     }
 
-    fn rotate(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<Form> {
+    fn rotate(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
         let angle = self.needed(args, &table::ROTATE);
         let around = match args.take_named("around") {
             None => Some(Component::Z),
@@ -445,10 +445,10 @@ impl Resolver<'_> {
             }
             Some(arg) => self.component(arg, kind),
         };
-        Some(Form::Rotate(angle?, around?))
+        Some(StepKind::Rotate(angle?, around?))
     }
 
-    fn ways(&mut self, args: &mut Args<'_>) -> Option<Form> {
+    fn ways(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let from = match args.take_named("from") {
             Some(arg) => self.number(arg, &table::WAYS_FROM),
             None => Some(Number::Fixed(0.0)),
@@ -460,7 +460,7 @@ impl Resolver<'_> {
                 None
             }
         };
-        Some(Form::Ways { count: count?, from: from? })
+        Some(StepKind::Ways { count: count?, from: from? })
     }
 
     /// The component of a `kind` that an argument names.

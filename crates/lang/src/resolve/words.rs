@@ -1,7 +1,7 @@
 //! Words of the language, looked up in the table.
 
 use super::Resolver;
-use crate::profile::table::{self, Vocable};
+use crate::profile::table::{self, Keyword};
 use crate::report::{Rule, nearest};
 use crate::source::{Quoted, Span};
 use crate::syntax::Word;
@@ -11,7 +11,7 @@ impl Resolver<'_> {
     pub(super) fn word(
         &mut self,
         text: &Quoted,
-        known: &'static [Vocable],
+        known: &'static [Keyword],
         what: &str,
     ) -> Option<&'static str> {
         self.look_up(text.value(), text.span(), known, what)
@@ -22,7 +22,7 @@ impl Resolver<'_> {
         &mut self,
         text: &str,
         span: Span,
-        known: &'static [Vocable],
+        known: &'static [Keyword],
         what: &str,
     ) -> Option<&'static str> {
         let found = known.iter().find(|word| word.name == text);
@@ -34,7 +34,7 @@ impl Resolver<'_> {
         found.map(|word| word.name)
     }
 
-    fn unknown_word_help(&self, text: &str, known: &'static [Vocable], what: &str) -> String {
+    fn unknown_word_help(&self, text: &str, known: &'static [Keyword], what: &str) -> String {
         if let Some((_, now)) = table::FORMER_WORDS.iter().find(|(former, _)| *former == text) {
             return format!("write `{now}`");
         }

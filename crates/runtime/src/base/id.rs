@@ -40,7 +40,7 @@ ids! {
     /// A map, in file order.
     MapId;
     /// A setting or fact, in file order.
-    NamedId;
+    VariableId;
     /// A number that an operation or cue takes.
     ParamId;
     /// A cell of memory that an operation keeps between events.
@@ -50,9 +50,9 @@ ids! {
     /// A scheme, in file order.
     SchemeId;
     /// One action's use of one control of its bindings.
-    ReadId;
-    /// One physical control that a [`ReadId`] listens to.
-    LeadId;
+    ControlUseId;
+    /// One physical control that a [`ControlUseId`] listens to.
+    PhysicalInputId;
     /// A `+`.
     PlusId;
     /// What a step keeps that moves on its own, or adds up over time.
@@ -88,6 +88,11 @@ impl<I: Id, T> Table<I, T> {
     /// The entry of `id`, if there is one.
     pub fn get(&self, id: I) -> Option<&T> {
         self.items.get(id.index())
+    }
+
+    /// The entry of `id`, to be changed.
+    pub fn get_mut(&mut self, id: I) -> Option<&mut T> {
+        self.items.get_mut(id.index())
     }
 
     /// The entries in order.
@@ -181,17 +186,22 @@ impl<I: Id> IdRange<I> {
 
 /// A stretch of a list that several owners share.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub struct Stretch {
+pub struct ListSlice {
     start: u32,
     end: u32,
 }
 
-impl Stretch {
+impl ListSlice {
     /// Adds `items` to the list that is shared, and gives where they are.
     pub fn push<T>(list: &mut Vec<T>, items: impl IntoIterator<Item = T>) -> Self {
         let start = list.len() as u32;
         list.extend(items);
         Self { start, end: list.len() as u32 }
+    }
+
+    /// Whether a list of `len` items has them all.
+    pub fn fits(self, len: usize) -> bool {
+        self.start <= self.end && self.end as usize <= len
     }
 
     /// The items.

@@ -17,8 +17,8 @@ mod value;
 pub use blend::Blend;
 pub use device::{ALL_HALVES, Class, Contact, ControlKind, MOST_DEVICES, half};
 pub use id::{
-    ActionId, AlternativeId, BindingId, ControlId, Id, IdRange, LeadId, MapId, MemoryId, MotionId,
-    NamedId, OpId, ParamId, PlusId, ReadId, SchemeId, Stretch, Table,
+    ActionId, AlternativeId, BindingId, ControlId, ControlUseId, Id, IdRange, ListSlice, MapId,
+    MemoryId, MotionId, OpId, ParamId, PhysicalInputId, PlusId, SchemeId, Table, VariableId,
 };
 pub use map_kind::MapKind;
 pub use name::{MAX_NAME, corrected_name, is_name};

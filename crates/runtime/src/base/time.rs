@@ -3,6 +3,7 @@
 use super::number::Decimal;
 use std::fmt;
 use std::ops::{Add, Sub};
+use std::time::Duration;
 
 /// A moment since the start, or a length of time, in whole nanoseconds.
 ///
@@ -82,6 +83,19 @@ impl Sub for Time {
     type Output = Self;
     fn sub(self, other: Self) -> Self {
         self.since(other)
+    }
+}
+
+impl From<Time> for Duration {
+    fn from(time: Time) -> Self {
+        Self::from_nanos(time.0)
+    }
+}
+
+impl From<Duration> for Time {
+    /// A duration of more than 584 years counts as that long.
+    fn from(duration: Duration) -> Self {
+        Self(u64::try_from(duration.as_nanos()).unwrap_or(u64::MAX))
     }
 }
 

@@ -139,6 +139,11 @@ impl Vector {
         }
     }
 
+    /// Whether every component is a finite number.
+    pub const fn is_finite(self) -> bool {
+        self.x.is_finite() && self.y.is_finite() && self.z.is_finite() && self.w.is_finite()
+    }
+
     /// The value with one component replaced.
     pub const fn with(self, component: Component, value: f64) -> Self {
         match component {

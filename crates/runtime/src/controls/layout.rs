@@ -125,6 +125,17 @@ impl Layout {
         }
     }
 
+    /// What the key of a code types alone, as it is printed: letters as capitals. Nothing for keys
+    /// that type no character of the layout's main block.
+    pub fn letter(self, code: &str) -> Option<char> {
+        let rows = KEYS.iter().zip(self.rows());
+        let mut typed = rows.flat_map(|(keys, row)| keys.iter().zip(row[0].chars()));
+        let (_, c) = typed.find(|(key, c)| **key == code && *c != ' ')?;
+        let mut upper = c.to_uppercase();
+        // A letter whose capital is two stays as it is.
+        Some(upper.next().filter(|_| upper.next().is_none()).unwrap_or(c))
+    }
+
     /// The code of the key that types `c`, its case ignored: alone if one does, else with Shift,
     /// else on the third level.
     pub fn key(self, c: char) -> Option<&'static str> {

@@ -5,7 +5,7 @@ use super::event::{Cause, EventKind};
 use super::state::{Level, Stage, State};
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, Kind, ParamId, Time, Vector};
-use crate::plan::{Cue, Guard, Plan};
+use crate::plan::{Cue, Guard, Tables};
 
 /// What came of an attempt to fire.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -24,7 +24,7 @@ impl State {
     }
 
     /// The action went down: alternatives that wait for that begin, or count a press.
-    pub fn go_down(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    pub fn go_down(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         for id in plan.actions[action].alternatives.iter() {
             let cue = plan.alternatives[id].cue;
             match (self.alternatives[id].stage, cue) {
@@ -42,7 +42,7 @@ impl State {
         self.end_if_over(plan, action, tell);
     }
 
-    fn begin(&mut self, plan: &Plan, id: AlternativeId, cue: Cue, tell: Tell<'_>) {
+    fn begin(&mut self, plan: &Tables, id: AlternativeId, cue: Cue, tell: Tell<'_>) {
         let value = self.value_now(plan, plan.alternatives[id].action);
         match cue {
             Cue::Press => self.attempt_or_end(plan, id, value, tell),
@@ -70,7 +70,7 @@ impl State {
 
     fn count_press(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         id: AlternativeId,
         count: ParamId,
         gap: ParamId,
@@ -91,7 +91,7 @@ impl State {
     }
 
     /// The time that an alternative waited for has come.
-    pub fn time_came(&mut self, plan: &Plan, id: AlternativeId, tell: Tell<'_>) {
+    pub fn time_came(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
         if self.alternatives[id].stage != Stage::Open {
             return;
@@ -111,7 +111,7 @@ impl State {
     }
 
     /// The control came up: each alternative fires or gives up.
-    pub fn come_up(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    pub fn come_up(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         if !self.actions[action].is_down() {
             let state = &mut self.actions[action];
             (state.level, state.counts, state.may_resume) = (Level::Up, false, false);
@@ -130,7 +130,7 @@ impl State {
         self.end_if_over(plan, action, tell);
     }
 
-    fn let_go(&mut self, plan: &Plan, id: AlternativeId, tell: Tell<'_>) {
+    fn let_go(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
         let state = self.actions[action];
         let fired = self.alternatives[id].fired;
@@ -164,7 +164,7 @@ impl State {
     }
 
     /// An attempt at coming up: whatever comes of it but keeping, the alternative is over.
-    fn last_attempt(&mut self, plan: &Plan, id: AlternativeId, value: Vector, tell: Tell<'_>) {
+    fn last_attempt(&mut self, plan: &Tables, id: AlternativeId, value: Vector, tell: Tell<'_>) {
         match self.attempt(plan, id, value, tell) {
             Attempt::Fired => self.over(plan, id, Cause::Released),
             Attempt::Failed(cause) => self.over(plan, id, cause),
@@ -173,7 +173,7 @@ impl State {
     }
 
     /// An attempt after which the alternative is over only if it failed.
-    fn attempt_or_end(&mut self, plan: &Plan, id: AlternativeId, value: Vector, tell: Tell<'_>) {
+    fn attempt_or_end(&mut self, plan: &Tables, id: AlternativeId, value: Vector, tell: Tell<'_>) {
         if let Attempt::Failed(cause) = self.attempt(plan, id, value, tell) {
             self.over(plan, id, cause);
         }
@@ -181,7 +181,7 @@ impl State {
 
     fn attempt(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         id: AlternativeId,
         value: Vector,
         tell: Tell<'_>,
@@ -206,7 +206,7 @@ impl State {
 
     pub fn fire(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         id: AlternativeId,
         value: Vector,
         since: Option<Time>,
@@ -223,12 +223,11 @@ impl State {
             state.first_fire = Some(self.now);
             state.first_fires += 1;
         }
-        state.fired = state.fired.saturating_add(1);
         self.tell(action, EventKind::Fire(id, since), value, 1.0, tell);
     }
 
     /// Settles fires that wait for other actions: they come, are dropped, or wait on.
-    pub fn settle_kept(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    pub fn settle_kept(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         let others = plan.actions[action].yields_to.of(&plan.listed);
         if others.is_empty() || !self.actions[action].awake {
             return;
@@ -256,7 +255,7 @@ impl State {
         self.end_if_over(plan, action, tell);
     }
 
-    pub fn over(&mut self, plan: &Plan, id: AlternativeId, cause: Cause) {
+    pub fn over(&mut self, plan: &Tables, id: AlternativeId, cause: Cause) {
         let reached = self.progress(plan, plan.alternatives[id].action);
         let state = &mut self.actions[plan.alternatives[id].action];
         state.reached = state.reached.max(reached);
@@ -270,7 +269,7 @@ impl State {
     /// Fires `change` if the value is another than it last fired with; tells whether it did.
     fn attempt_change(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         id: AlternativeId,
         value: Vector,
         tell: Tell<'_>,
@@ -283,7 +282,7 @@ impl State {
     }
 
     /// Fires each `change` of an action that is down and has another value than it last told.
-    pub fn look_at_change(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    pub fn look_at_change(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         if !self.actions[action].is_down() {
             return;
         }
@@ -299,15 +298,15 @@ impl State {
         }
     }
 
-    pub fn guards_hold(&self, plan: &Plan, id: AlternativeId) -> bool {
+    pub fn guards_hold(&self, plan: &Tables, id: AlternativeId) -> bool {
         plan.alternatives[id].guards.of(&plan.guards).iter().all(|guard| match *guard {
             Guard::Live(action, wanted) => self.is_live(plan, action) == wanted,
-            Guard::Holds(named, wanted) => (self.named[named] != 0.0) == wanted,
+            Guard::Holds(named, wanted) => (self.variables[named] != 0.0) == wanted,
         })
     }
 
     /// Switches each `while` of a down action on or off after its guards.
-    pub fn look_at_guards(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    pub fn look_at_guards(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         if self.actions[action].level != Level::Down {
             return;
         }
@@ -340,7 +339,7 @@ impl State {
         self.end_if_over(plan, action, tell);
     }
 
-    fn switch_on(&mut self, plan: &Plan, id: AlternativeId) {
+    fn switch_on(&mut self, plan: &Tables, id: AlternativeId) {
         let action = plan.alternatives[id].action;
         if !self.is_live(plan, action) {
             self.actions[action].live_at = Some(self.now);
@@ -351,7 +350,7 @@ impl State {
     }
 
     /// Ends a stretch of a `while`: it fires once now if no tick fell in it.
-    fn end_stretch(&mut self, plan: &Plan, id: AlternativeId, value: Vector, tell: Tell<'_>) {
+    fn end_stretch(&mut self, plan: &Tables, id: AlternativeId, value: Vector, tell: Tell<'_>) {
         if !self.alternatives[id].stretch_fired {
             self.fire(plan, id, value, None, tell);
         }
@@ -360,7 +359,7 @@ impl State {
     }
 
     /// Wakes an action anew for each `while` whose guards hold again, with the control still down.
-    fn resume(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    fn resume(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         if !self.actions[action].may_resume {
             return;
         }
@@ -381,25 +380,25 @@ impl State {
     }
 
     /// Whether an action is live: it fired in its open episode, or a `while` of it is on.
-    pub fn is_live(&self, plan: &Plan, action: ActionId) -> bool {
+    pub fn is_live(&self, plan: &Tables, action: ActionId) -> bool {
         let state = &self.actions[action];
         let on = || plan.actions[action].alternatives.iter().any(|id| self.alternatives[id].on);
         state.awake && (state.first_fire.is_some() || on())
     }
 
     /// Whether an action is awake and not live.
-    fn is_pending(&self, plan: &Plan, action: ActionId) -> bool {
+    fn is_pending(&self, plan: &Tables, action: ActionId) -> bool {
         self.actions[action].awake && !self.is_live(plan, action)
     }
 
     /// Whether a press of this very instant belongs to an action that this one yields to.
-    pub fn belongs_to_other(&self, plan: &Plan, action: ActionId) -> bool {
+    pub fn belongs_to_other(&self, plan: &Tables, action: ActionId) -> bool {
         let others = plan.actions[action].yields_to.of(&plan.listed);
         others.iter().any(|&other| self.actions[other].live_at == Some(self.now))
     }
 
     /// Whether some alternative of an open episode waits for the control to go down.
-    pub fn waits_for_a_press(&self, plan: &Plan, action: ActionId) -> bool {
+    pub fn waits_for_a_press(&self, plan: &Tables, action: ActionId) -> bool {
         plan.actions[action].alternatives.iter().any(|id| {
             let state = &self.alternatives[id];
             let is_taps = matches!(plan.alternatives[id].cue, Cue::Taps(..));

@@ -5,11 +5,12 @@ use super::event::{Cause, Event, EventKind, Notice};
 use super::motion::Mode;
 use super::state::{AlternativeState, Level, Stage, State};
 use crate::base::{ActionId, Kind, Time, Vector};
-use crate::plan::{Cue, Plan};
+use crate::plan::{Cue, Tables};
+use std::time::Duration;
 
 impl State {
     /// Works an action out from what its bindings read now, and tells what comes of it.
-    pub fn work_out(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    pub fn work_out(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         let spec = &plan.actions[action];
         if !self.lives(action) {
             return;
@@ -45,7 +46,7 @@ impl State {
 
     /// What others do may matter for an action that moves; its levels are crossed at looks and at
     /// events that change what it reads, not now.
-    fn look_around(&mut self, plan: &Plan, action: ActionId, is_reguarded: bool, tell: Tell<'_>) {
+    fn look_around(&mut self, plan: &Tables, action: ActionId, is_reguarded: bool, tell: Tell<'_>) {
         self.peek(plan, action);
         self.settle_kept(plan, action, tell);
         if self.actions[action].level == Level::Down {
@@ -57,7 +58,7 @@ impl State {
     }
 
     /// Takes an action's new value, and tells what its levels make of it.
-    fn settle(&mut self, plan: &Plan, action: ActionId, value: Vector, tell: Tell<'_>) {
+    fn settle(&mut self, plan: &Tables, action: ActionId, value: Vector, tell: Tell<'_>) {
         let spec = &plan.actions[action];
         self.moved.insert(action);
         let before = &self.actions[action];
@@ -96,7 +97,7 @@ impl State {
     }
 
     /// The magnitude reached `wake` (if `from_up`), or `down`, or both.
-    fn rise(&mut self, plan: &Plan, action: ActionId, from_up: bool, tell: Tell<'_>) {
+    fn rise(&mut self, plan: &Tables, action: ActionId, from_up: bool, tell: Tell<'_>) {
         let spec = &plan.actions[action];
         let is_down = self.actions[action].value.magnitude_of(spec.kind) >= spec.down;
         let wakes = from_up && !self.actions[action].awake && !self.belongs_to_other(plan, action);
@@ -117,9 +118,9 @@ impl State {
     }
 
     /// Opens an episode, with every alternative at `stage`.
-    pub fn wake(&mut self, plan: &Plan, action: ActionId, stage: Stage, tell: Tell<'_>) {
+    pub fn wake(&mut self, plan: &Tables, action: ActionId, stage: Stage, tell: Tell<'_>) {
         let state = &mut self.actions[action];
-        (state.awake, state.woke_at, state.first_fire, state.woke) = (true, self.now, None, true);
+        (state.awake, state.woke_at, state.first_fire) = (true, self.now, None);
         (state.was_down, state.may_resume, state.reached) = (false, false, 0.0);
         for alternative in plan.actions[action].alternatives.iter() {
             self.alternatives[alternative] = AlternativeState { stage, ..AlternativeState::NEW };
@@ -129,7 +130,7 @@ impl State {
     }
 
     /// Ends the episode if no alternative is pending or live any more.
-    pub fn end_if_over(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    pub fn end_if_over(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         if !self.actions[action].awake {
             return;
         }
@@ -151,7 +152,7 @@ impl State {
         self.end(plan, action, last.map_or(Cause::Released, |(_, cause)| cause), tell);
     }
 
-    fn end(&mut self, plan: &Plan, action: ActionId, cause: Cause, tell: Tell<'_>) {
+    fn end(&mut self, plan: &Tables, action: ActionId, cause: Cause, tell: Tell<'_>) {
         let value = self.value_now(plan, action);
         let reached = self.progress(plan, action).max(self.actions[action].reached);
         self.close(plan, action, cause, value, reached, tell);
@@ -159,7 +160,7 @@ impl State {
 
     pub fn close(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         action: ActionId,
         cause: Cause,
         value: Vector,
@@ -174,13 +175,12 @@ impl State {
         let state = &mut self.actions[action];
         (state.awake, state.counts) = (false, false);
         let fired = state.first_fire.is_some();
-        state.ended = Some((fired, cause));
         let kind = if fired { EventKind::Rest(cause) } else { EventKind::Lapse(cause) };
         self.tell(action, kind, value, if fired { 1.0 } else { reached }, tell);
     }
 
     /// Ends an open episode without firing anything; its event carries 0.
-    pub fn end_by_force(&mut self, plan: &Plan, action: ActionId, cause: Cause, tell: Tell<'_>) {
+    pub fn end_by_force(&mut self, plan: &Tables, action: ActionId, cause: Cause, tell: Tell<'_>) {
         if !self.actions[action].awake {
             return;
         }
@@ -192,7 +192,7 @@ impl State {
     }
 
     /// The share of the way to firing, of the alternative that is furthest.
-    pub fn progress(&self, plan: &Plan, action: ActionId) -> f64 {
+    pub fn progress(&self, plan: &Tables, action: ActionId) -> f64 {
         let state = &self.actions[action];
         if state.first_fire.is_some() {
             return 1.0;
@@ -218,7 +218,7 @@ impl State {
     }
 
     /// The value of this moment: of a switch, whether it is down.
-    pub fn value_now(&self, plan: &Plan, action: ActionId) -> Vector {
+    pub fn value_now(&self, plan: &Tables, action: ActionId) -> Vector {
         let state = &self.actions[action];
         match plan.actions[action].kind {
             Kind::Switch => Vector::axis(if state.is_down() { 1.0 } else { 0.0 }),
@@ -236,11 +236,13 @@ impl State {
     ) {
         self.told.insert(action);
         self.moved.insert(action);
-        let state = &self.actions[action];
-        let since = |start: Time| self.now.since(start);
+        let tick = self.tick_that_sees();
+        let state = &mut self.actions[action];
+        state.count(kind);
+        let since = |start: Time| Duration::from(self.now.since(start));
         tell(Notice::Event(Event {
             t: self.now,
-            tick: self.tick_that_sees(),
+            tick,
             action,
             kind,
             value,

@@ -7,7 +7,7 @@ use crate::base::{
     AT_REST, ActionId, BindingId, Blend, Component, Id, IdRange, Kind, MemoryId, OpId, ParamId,
     Vector,
 };
-use crate::plan::{Code, Op, Opposed, Plan};
+use crate::plan::{Op, OpKind, Opposed, Tables};
 
 /// From here `not` and `toggle` take their input as on.
 const ON: f64 = 0.5;
@@ -62,7 +62,7 @@ pub(super) struct BindingState {
 
 impl State {
     /// Works an action's value out, and which of its bindings won.
-    pub fn value_of(&mut self, plan: &Plan, action: ActionId) -> (Vector, Option<BindingId>) {
+    pub fn value_of(&mut self, plan: &Tables, action: ActionId) -> (Vector, Option<BindingId>) {
         (self.evaluating, self.passed_moving) = (Some(action), false);
         if !plan.actions[action].motions.is_empty() {
             self.hands.remember(plan, action);
@@ -81,7 +81,7 @@ impl State {
     }
 
     /// Works out the bindings of an action that are stale.
-    fn evaluate_bindings(&mut self, plan: &Plan, action: ActionId) {
+    fn evaluate_bindings(&mut self, plan: &Tables, action: ActionId) {
         let bindings = plan.actions[action].bindings;
         let mut next = bindings.iter().next().map_or(0, Id::index);
         while let Some(binding) = self.stale.next(next) {
@@ -113,17 +113,17 @@ impl State {
     }
 
     /// What the blend of an action's bindings gives, and which of them won.
-    pub fn blend(&self, plan: &Plan, action: ActionId) -> (Vector, Option<BindingId>) {
+    pub fn blend(&self, plan: &Tables, action: ActionId) -> (Vector, Option<BindingId>) {
         let spec = &plan.actions[action];
         if spec.bindings.len() == 1
             && let Some(only) = spec.bindings.first()
-            && self.has_a_say(plan, only)
+            && self.is_enabled(plan, only)
         {
             let state = &self.bindings[only];
             return (state.shown, Some(only).filter(|_| state.away));
         }
         let all = || {
-            let with_a_say = spec.bindings.iter().filter(|&id| self.has_a_say(plan, id));
+            let with_a_say = spec.bindings.iter().filter(|&id| self.is_enabled(plan, id));
             with_a_say.map(|id| (id, &self.bindings[id]))
         };
         let won = match spec.blend {
@@ -158,15 +158,15 @@ impl State {
     }
 
     /// Works a run of operations out, and gives the last one's value.
-    pub fn evaluate(&mut self, plan: &Plan, ops: IdRange<OpId>, blended: Vector) -> Vector {
+    pub fn evaluate(&mut self, plan: &Tables, ops: IdRange<OpId>, blended: Vector) -> Vector {
         let mut input = Vector::ZERO;
         for id in ops.iter() {
             let op = &plan.ops[id];
             let holds = op.conditions.is_empty() || self.conditions_hold(plan, op);
             if holds {
-                input = self.operate(plan, op.code, input, blended);
+                input = self.operate(plan, op.kind, input, blended);
             } else {
-                self.skip(op.code, input);
+                self.skip(op.kind, input);
             }
             self.values[id] = input;
         }
@@ -174,120 +174,124 @@ impl State {
     }
 
     /// What a step keeps while it is skipped.
-    fn skip(&mut self, code: Code, input: Vector) {
+    fn skip(&mut self, code: OpKind, input: Vector) {
         match code {
-            Code::Not(memory) | Code::Toggle(memory) | Code::SwitchAt { memory, .. }
+            OpKind::Not(memory) | OpKind::Toggle(memory) | OpKind::SwitchAt { memory, .. }
                 if !self.is_peeking() =>
             {
                 self.memories[memory] = Memory::default();
             }
-            Code::Ease { motion, .. } | Code::Smooth(_, motion) | Code::SmoothTurn(_, motion) => {
+            OpKind::Ease { motion, .. }
+            | OpKind::Smooth(_, motion)
+            | OpKind::SmoothTurn(_, motion) => {
                 self.follow(motion, input);
             }
-            Code::Travel(motion) => self.stay(motion),
+            OpKind::Travel(motion) => self.stay(motion),
             _ => {}
         }
     }
 
-    pub fn conditions_hold(&self, plan: &Plan, op: &Op) -> bool {
+    pub fn conditions_hold(&self, plan: &Tables, op: &Op) -> bool {
         let conditions = op.conditions.of(&plan.conditions);
-        conditions.iter().all(|c| (self.named[c.named] != 0.0) != c.unless)
+        conditions.iter().all(|c| (self.variables[c.named] != 0.0) != c.unless)
     }
 
-    fn operate(&mut self, plan: &Plan, code: Code, v: Vector, blended: Vector) -> Vector {
+    fn operate(&mut self, plan: &Tables, code: OpKind, v: Vector, blended: Vector) -> Vector {
         match code {
-            Code::Whole(read) => self.hands.reads[read],
-            Code::Part(read, component) => {
+            OpKind::Whole(read) => self.hands.reads[read],
+            OpKind::Part(read, component) => {
                 Vector::axis(self.hands.reads[read].component(component))
             }
-            Code::Half(read, component, positive) => {
+            OpKind::Half(read, component, positive) => {
                 let value = self.hands.reads[read].component(component);
                 Vector::axis(if positive { value.max(0.0) } else { (-value).max(0.0) })
             }
-            Code::Action(action) => self.value_read(plan, action),
-            Code::Pair { neg, pos, opposed } => {
+            OpKind::Action(action) => self.value_read(plan, action),
+            OpKind::Pair { neg, pos, opposed } => {
                 let (neg, pos) = (self.values[neg].x, self.values[pos].x);
                 Vector::axis(self.pair(neg.clamp(0.0, 1.0), pos.clamp(0.0, 1.0), opposed))
             }
-            Code::Join { x, y, z } if z == y => Vector::new(self.values[x].x, self.values[y].x),
-            Code::Join { x, y, z } => {
+            OpKind::Join { x, y, z: None } => Vector::new(self.values[x].x, self.values[y].x),
+            OpKind::Join { x, y, z: Some(z) } => {
                 Vector::space(self.values[x].x, self.values[y].x, self.values[z].x)
             }
-            Code::Greater(a, b) => {
+            OpKind::Greater(a, b) => {
                 let (a, b) = (self.values[a], self.values[b]);
                 if b.magnitude() > a.magnitude() + TIE { b } else { a }
             }
-            Code::GreaterTurn(a, b) => {
+            OpKind::GreaterTurn(a, b) => {
                 let (a, b) = (self.values[a], self.values[b]);
                 let angle = |v: Vector| v.magnitude_of(Kind::Turn);
                 if angle(b) > angle(a) + TIE { b } else { a }
             }
-            Code::Plus(plus) => self.plus(plan, plus),
-            Code::Blended => blended,
+            OpKind::Plus(plus) => self.plus(plan, plus),
+            OpKind::Blended => blended,
             step => self.step(step, v),
         }
     }
 
-    fn step(&mut self, step: Code, v: Vector) -> Vector {
+    fn step(&mut self, step: OpKind, v: Vector) -> Vector {
         let number = |id: ParamId| self.params[id];
         let nth = |id: ParamId, n: usize| self.params[ParamId::new(id.index() + n)];
         let m = v.magnitude();
         match step {
-            Code::Flip([x, y, z]) => {
+            OpKind::Flip([x, y, z]) => {
                 let sign = |turned: bool| if turned { -1.0 } else { 1.0 };
                 v.times(Vector::space(sign(x), sign(y), sign(z)))
             }
-            Code::Scale(by) => v.map(|c| c * number(by)),
-            Code::ScaleEach(by) => v.times(Vector::space(nth(by, 0), nth(by, 1), nth(by, 2))),
-            Code::Deadzone { low, full } => v.resized(m, rescaled(m, number(low), number(full))),
-            Code::DeadzoneAxes { low, full } => {
+            OpKind::Scale(by) => v.map(|c| c * number(by)),
+            OpKind::ScaleEach(by) => v.times(Vector::space(nth(by, 0), nth(by, 1), nth(by, 2))),
+            OpKind::Deadzone { low, full } => v.resized(m, rescaled(m, number(low), number(full))),
+            OpKind::DeadzoneAxes { low, full } => {
                 v.map(|c| rescaled(c.abs(), number(low), number(full)).copysign(c))
             }
-            Code::Curve(power) => v.resized(m, libm::pow(m, number(power)).min(1e15)),
-            Code::Points(first, count) => {
+            OpKind::Curve(power) => v.resized(m, libm::pow(m, number(power)).min(1e15)),
+            OpKind::Points(first, count) => {
                 let point = |i: u32| (nth(first, 2 * i as usize), nth(first, 2 * i as usize + 1));
                 v.resized(m, on_lines(m, (0..count).map(point)))
             }
-            Code::Cap(limit) => {
+            OpKind::Cap(limit) => {
                 let limit = number(limit);
                 if m > limit { v.resized(m, limit) } else { v }
             }
-            Code::Clamp(ends, components) => {
+            OpKind::Clamp(ends, components) => {
                 let (least, most) = (nth(ends, 0), nth(ends, 1));
                 v.map_first(components, |c| c.min(most).max(least.min(most)))
             }
-            Code::Unit => v.resized(m, 1.0),
-            Code::Remap(ends, components) => {
+            OpKind::Unit => v.resized(m, 1.0),
+            OpKind::Remap(ends, components) => {
                 let [a, b, c, d] = [0, 1, 2, 3].map(|n| nth(ends, n));
                 v.map_first(components, |v| if a == b { c } else { remapped(v, a, b, c, d) })
             }
-            Code::Onto(component) => Vector::ZERO.with(component, v.x),
-            Code::Pick(component) => Vector::axis(v.component(component)),
-            Code::Length => Vector::axis(m),
-            Code::Order([x, y, z]) => Vector::space(v.component(x), v.component(y), v.component(z)),
-            Code::Rotate(angle, around) => rotated(v, number(angle), around),
-            Code::Ways { count, from } => to_ways(v, m, number(count).round(), number(from)),
-            Code::Notch(size) => {
+            OpKind::Onto(component) => Vector::ZERO.with(component, v.x),
+            OpKind::Pick(component) => Vector::axis(v.component(component)),
+            OpKind::Length => Vector::axis(m),
+            OpKind::Order([x, y, z]) => {
+                Vector::space(v.component(x), v.component(y), v.component(z))
+            }
+            OpKind::Rotate(angle, around) => rotated(v, number(angle), around),
+            OpKind::Ways { count, from } => to_ways(v, m, number(count).round(), number(from)),
+            OpKind::Notch(size) => {
                 let size = number(size);
                 v.resized(m, libm::floor(m / size + 0.5 + TIE) * size)
             }
-            Code::Ease { rise, fall, cut, motion } => self.ease(motion, (rise, fall), cut, v),
-            Code::Smooth(time, motion) => self.smooth(motion, time, v, false),
-            Code::SmoothTurn(time, motion) => self.smooth(motion, time, v, true),
-            Code::Travel(motion) => self.travel(motion, v),
-            Code::Not(memory) => {
+            OpKind::Ease { rise, fall, cut, motion } => self.ease(motion, (rise, fall), cut, v),
+            OpKind::Smooth(time, motion) => self.smooth(motion, time, v, false),
+            OpKind::SmoothTurn(time, motion) => self.smooth(motion, time, v, true),
+            OpKind::Travel(motion) => self.travel(motion, v),
+            OpKind::Not(memory) => {
                 self.switch(memory, m, ON, OFF);
                 Vector::axis(if self.memories[memory].first { 0.0 } else { 1.0 })
             }
-            Code::Toggle(memory) => {
+            OpKind::Toggle(memory) => {
                 let came_on = self.switch(memory, m, ON, OFF);
                 let memory = &mut self.memories[memory];
                 memory.third ^= came_on;
                 Vector::axis(if memory.third { 1.0 } else { 0.0 })
             }
-            Code::SwitchAt { on, off, memory } => {
+            OpKind::SwitchAt { on, off, memory } => {
                 let on_at = number(on);
-                let off_at = if on == off { 0.8 * on_at } else { number(off).min(on_at) };
+                let off_at = off.map_or(0.8 * on_at, |off| number(off).min(on_at));
                 self.switch(memory, m, on_at, off_at);
                 Vector::axis(if self.memories[memory].first { 1.0 } else { 0.0 })
             }

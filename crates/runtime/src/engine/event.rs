@@ -1,6 +1,7 @@
 //! What the engine tells.
 
 use crate::base::{ActionId, AlternativeId, BindingId, MapId, SchemeId, Time, Vector};
+use std::time::Duration;
 
 /// One thing told, in order of time.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -52,9 +53,9 @@ pub struct Event {
     /// The action's value at that moment; of a switch 1 or 0 in x.
     pub value: Vector,
     /// The time since `wake`.
-    pub held: Time,
+    pub held: Duration,
     /// The time since the first fire, once there was one.
-    pub fired_for: Option<Time>,
+    pub fired_for: Option<Duration>,
     /// The share of the way to firing, 0 to 1.
     pub progress: f64,
     /// The binding that won last while away from 0.

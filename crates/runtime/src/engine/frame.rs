@@ -1,9 +1,10 @@
-//! What game code reads at each tick.
+//! What game code reads.
 
 use super::event::Cause;
 use super::state::State;
-use crate::base::{ActionId, Time, Vector};
-use crate::plan::Plan;
+use crate::base::{ActionId, Id, MapId, SchemeId, Time, VariableId, Vector};
+use crate::plan::{Plan, Tables};
+use std::time::Duration;
 
 /// Where an action is between rest and rest.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -23,42 +24,186 @@ pub struct Reading {
     pub value: Vector,
     /// Where it is.
     pub state: EpisodeState,
-    /// How many times it fired in this tick.
+    /// How many times it fired in the last tick.
     pub fired: u32,
-    /// Whether it woke in this tick.
+    /// Whether it woke in the last tick.
     pub woke: bool,
-    /// Whether an episode ended in this tick: whether it had fired, and why it ended.
+    /// Whether an episode ended in the last tick: whether it had fired, and why it ended.
     pub ended: Option<(bool, Cause)>,
     /// The time since it woke, 0 at rest.
-    pub held: Time,
+    pub held: Duration,
     /// The time since its first fire, once there was one.
-    pub fired_for: Option<Time>,
+    pub fired_for: Option<Duration>,
     /// The share of the way to firing, 0 to 1.
     pub progress: f64,
 }
 
+impl Reading {
+    /// What is read of an action that the plan does not have.
+    const NONE: Self = Self {
+        value: Vector::ZERO,
+        state: EpisodeState::Rest,
+        fired: 0,
+        woke: false,
+        ended: None,
+        held: Duration::ZERO,
+        fired_for: None,
+        progress: 0.0,
+    };
+}
+
+/// A look at the engine between two calls: what actions are worth at this moment, and what happened
+/// to them in the last tick, until the next one.
+///
+/// No report can come while a frame is looked at, so nothing in it is ever stale. An action that the
+/// plan does not have is at rest.
+#[derive(Clone, Copy, Debug)]
+pub struct Frame<'e> {
+    pub(super) plan: &'e Plan,
+    pub(super) state: &'e State,
+}
+
+impl<'e> Frame<'e> {
+    pub(super) fn new(plan: &'e Plan, state: &'e State) -> Self {
+        Self { plan, state }
+    }
+
+    /// The plan that runs.
+    pub fn plan(self) -> &'e Plan {
+        self.plan
+    }
+
+    /// The present moment.
+    pub fn now(self) -> Time {
+        self.state.now
+    }
+
+    /// How many ticks there were.
+    pub fn ticks(self) -> u64 {
+        self.state.ticks
+    }
+
+    fn has(self, action: ActionId) -> bool {
+        action.index() < self.state.actions.len()
+    }
+
+    /// Everything about an action.
+    pub fn read(self, action: ActionId) -> Reading {
+        match self.has(action) {
+            true => self.state.read(self.plan.tables(), action),
+            false => Reading::NONE,
+        }
+    }
+
+    /// An action's value, 0 at rest; of a switch 1 or 0 in x.
+    pub fn value(self, action: ActionId) -> Vector {
+        match self.has(action) {
+            true => self.state.value_read(self.plan.tables(), action),
+            false => Vector::ZERO,
+        }
+    }
+
+    /// Whether a switch is down.
+    pub fn is_on(self, action: ActionId) -> bool {
+        self.value(action).x != 0.0
+    }
+
+    /// Where an action is between rest and rest.
+    pub fn state(self, action: ActionId) -> EpisodeState {
+        match self.has(action) {
+            true => self.state.episode_state(action),
+            false => EpisodeState::Rest,
+        }
+    }
+
+    /// How many times an action fired in the last tick.
+    pub fn fired(self, action: ActionId) -> u32 {
+        self.state.actions.get(action).map_or(0, |state| state.shown.fired)
+    }
+
+    /// Whether an action's value at the last tick differs from that at the tick before.
+    pub fn has_changed(self, action: ActionId) -> bool {
+        self.state.changed.next(action.index()) == Some(action)
+    }
+
+    /// The actions whose value at the last tick differs from that at the tick before, in order.
+    pub fn changed(self) -> impl Iterator<Item = ActionId> + use<'e> {
+        let changed = &self.state.changed;
+        std::iter::successors(changed.next(0), |id| changed.next(id.index() + 1))
+    }
+
+    /// The scheme in use, by the device that was used last.
+    pub fn scheme_in_use(self) -> Option<SchemeId> {
+        self.state.usage.scheme()
+    }
+
+    /// The one scheme whose bindings count, if the game narrowed them.
+    pub fn narrowed_to(self) -> Option<SchemeId> {
+        self.state.maps.narrowed
+    }
+
+    /// What a setting or fact is worth, in its own unit; a switch is 1 or 0.
+    pub fn number(self, variable: VariableId) -> Option<f64> {
+        let spec = self.plan.tables().variables.get(variable)?;
+        Some(self.state.variables.get(variable)? / spec.factor)
+    }
+
+    /// The open maps, the first in order first.
+    pub fn open_maps(self) -> &'e [MapId] {
+        self.state.maps.order()
+    }
+
+    /// Whether a map is open.
+    pub fn is_open(self, map: MapId) -> bool {
+        self.state.maps.is_open(map)
+    }
+
+    /// Whether the game is paused.
+    pub fn is_paused(self) -> bool {
+        self.state.maps.paused
+    }
+
+    /// Whether nothing is due any more: no cue waits for its time (`repeat` and `while`
+    /// aside), and no step moves on its own.
+    pub fn is_settled(self) -> bool {
+        !self.state.waits(self.plan.tables()) && self.state.moving.is_empty()
+    }
+
+    /// When the next cue's time comes, or what moves is looked at next.
+    pub fn next_due(self) -> Option<Time> {
+        let look = (!self.state.moving.is_empty()).then_some(self.state.next_look);
+        let timer = self.state.timers.first().map(|(due, _, _)| due);
+        [timer, look].into_iter().flatten().min()
+    }
+}
+
 impl State {
     /// The value that game code reads: 0 at rest.
-    pub fn value_read(&self, plan: &Plan, action: ActionId) -> Vector {
+    pub fn value_read(&self, plan: &Tables, action: ActionId) -> Vector {
         if self.actions[action].awake { self.value_now(plan, action) } else { Vector::ZERO }
     }
 
-    pub fn read(&self, plan: &Plan, action: ActionId) -> Reading {
+    pub fn episode_state(&self, action: ActionId) -> EpisodeState {
         let state = &self.actions[action];
-        let first_fire = state.first_fire.filter(|_| state.awake);
-        let where_it_is = match (state.awake, first_fire) {
+        match (state.awake, state.first_fire) {
             (false, _) => EpisodeState::Rest,
             (true, None) => EpisodeState::Pending,
             (true, Some(_)) => EpisodeState::Live,
-        };
+        }
+    }
+
+    pub fn read(&self, plan: &Tables, action: ActionId) -> Reading {
+        let state = &self.actions[action];
+        let since = |at: Time| Duration::from(self.now.since(at));
+        let first_fire = state.first_fire.filter(|_| state.awake);
         Reading {
             value: self.value_read(plan, action),
-            state: where_it_is,
-            fired: state.fired,
-            woke: state.woke,
-            ended: state.ended,
-            held: if state.awake { self.now.since(state.woke_at) } else { Time::ZERO },
-            fired_for: first_fire.map(|at| self.now.since(at)),
+            state: self.episode_state(action),
+            fired: state.shown.fired,
+            woke: state.shown.woke,
+            ended: state.shown.ended,
+            held: if state.awake { since(state.woke_at) } else { Duration::ZERO },
+            fired_for: first_fire.map(since),
             progress: if state.awake { self.progress(plan, action) } else { 0.0 },
         }
     }

@@ -4,10 +4,10 @@
 use super::Tell;
 use super::state::State;
 use crate::base::{
-    ActionId, Component, Contact, ControlId, ControlKind, Id, IdSet, LeadId, MOST_DEVICES, ReadId,
-    Table, Vector,
+    ActionId, Component, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
+    PhysicalInputId, Table, Vector,
 };
-use crate::plan::{Control, Gather, Lead, Notch, Plan};
+use crate::plan::{Control, Gather, Notch, PhysicalInput, Tables};
 
 /// From this magnitude on, a control is held.
 pub(super) const HELD: f64 = 0.5;
@@ -32,12 +32,12 @@ pub(super) struct Hands {
     stamp: u64,
     /// How many devices of each class there are, at least 1.
     devices: Box<[usize]>,
-    pub reads: Table<ReadId, Vector>,
+    pub reads: Table<ControlUseId, Vector>,
     /// The same when their actions were worked out last; kept where something moves.
-    seen: Table<ReadId, Vector>,
-    pub leads: Table<LeadId, LeadState>,
-    /// For each control, the leads of what lives that listen to it: so many, from there on.
-    active: Box<[LeadId]>,
+    seen: Table<ControlUseId, Vector>,
+    pub inputs: Table<PhysicalInputId, InputState>,
+    /// For each control, the inputs of what lives that listen to it: so many, from there on.
+    active: Box<[PhysicalInputId]>,
     stretches: Table<ControlId, (u32, u32)>,
     /// What is claimed so far, while claims are worked out.
     pub claimed: Table<ControlId, Halves>,
@@ -46,7 +46,7 @@ pub(super) struct Hands {
 
 /// What stands between a control and an action.
 #[derive(Clone, Copy, Debug, Default)]
-pub(super) struct LeadState {
+pub(super) struct InputState {
     /// The devices, as bits, whose control was held when it might have begun to count.
     pub muted: u8,
     /// The half-axes that higher maps claim.
@@ -59,7 +59,7 @@ pub(super) struct LeadState {
     pub held: Vector,
 }
 
-impl LeadState {
+impl InputState {
     /// Whether nothing stands between the first device and the action.
     pub fn is_clear(&self) -> bool {
         self.muted == 0 && self.covered(0) == 0
@@ -73,12 +73,12 @@ impl LeadState {
 }
 
 impl Hands {
-    pub fn new(plan: &Plan) -> Self {
+    pub fn new(plan: &Tables) -> Self {
         let slots = plan.controls.len() * MOST_DEVICES;
         let mut start = 0;
-        let stretches = plan.leads_of.iter().map(|leads| {
+        let stretches = plan.inputs_of.iter().map(|inputs| {
             let own = start;
-            start += leads.len() as u32;
+            start += inputs.len() as u32;
             (own, 0)
         });
         let stretches: Vec<(u32, u32)> = stretches.collect();
@@ -87,10 +87,10 @@ impl Hands {
             stamps: vec![0; slots].into(),
             stamp: 0,
             devices: vec![1; plan.schemes_of_class.len()].into(),
-            reads: Table::filled(Vector::ZERO, plan.reads.len()),
-            seen: Table::filled(Vector::ZERO, plan.reads.len()),
-            leads: Table::filled(LeadState::default(), plan.leads.len()),
-            active: vec![LeadId::new(0); plan.leads.len()].into(),
+            reads: Table::filled(Vector::ZERO, plan.uses.len()),
+            seen: Table::filled(Vector::ZERO, plan.uses.len()),
+            inputs: Table::filled(InputState::default(), plan.inputs.len()),
+            active: vec![PhysicalInputId::new(0); plan.inputs.len()].into(),
             stretches: stretches.into(),
             claimed: Table::filled([0; MOST_DEVICES], plan.controls.len()),
             touched: IdSet::new(plan.controls.len()),
@@ -104,28 +104,28 @@ impl Hands {
         self.devices.fill(1);
         self.reads.fill(Vector::ZERO);
         self.seen.fill(Vector::ZERO);
-        self.leads.fill(LeadState::default());
+        self.inputs.fill(InputState::default());
         self.forget_active();
     }
 
-    /// No lead listens.
+    /// No input listens.
     pub fn forget_active(&mut self) {
         for control in self.stretches.ids() {
             self.stretches[control].1 = 0;
         }
     }
 
-    /// One more lead listens to its control; they come in order.
-    pub fn listen(&mut self, control: ControlId, lead: LeadId) {
+    /// One more input listens to its control; they come in order.
+    pub fn listen(&mut self, control: ControlId, input: PhysicalInputId) {
         let (start, count) = &mut self.stretches[control];
         if let Some(slot) = self.active.get_mut((*start + *count) as usize) {
-            *slot = lead;
+            *slot = input;
             *count += 1;
         }
     }
 
-    /// The nth lead of what lives that listens to a control.
-    pub fn listener(&self, control: ControlId, nth: u32) -> Option<LeadId> {
+    /// The nth input of what lives that listens to a control.
+    pub fn listener(&self, control: ControlId, nth: u32) -> Option<PhysicalInputId> {
         let (start, count) = *self.stretches.get(control)?;
         self.active.get((start + nth) as usize).copied().filter(|_| nth < count)
     }
@@ -139,7 +139,7 @@ impl Hands {
     }
 
     /// Takes a report in.
-    pub fn put(&mut self, plan: &Plan, contact: Contact, value: Vector) {
+    pub fn put(&mut self, plan: &Tables, contact: Contact, value: Vector) {
         let slot = Self::slot(contact.control, contact.device as usize);
         self.stamp += 1;
         if let (Some(raw), Some(stamp)) = (self.raw.get_mut(slot), self.stamps.get_mut(slot)) {
@@ -149,7 +149,7 @@ impl Hands {
     }
 
     /// Knows of a device that reports.
-    pub fn see(&mut self, plan: &Plan, contact: Contact) {
+    pub fn see(&mut self, plan: &Tables, contact: Contact) {
         let class = plan.controls[contact.control].class.index();
         if let Some(devices) = self.devices.get_mut(class) {
             *devices = (*devices).max(contact.device as usize + 1);
@@ -157,52 +157,52 @@ impl Hands {
     }
 
     /// Whether one device is all there is of a control's class.
-    pub fn is_only_device(&self, plan: &Plan, control: ControlId) -> bool {
+    pub fn is_only_device(&self, plan: &Tables, control: ControlId) -> bool {
         self.devices(plan, control) == 1
     }
 
-    fn devices(&self, plan: &Plan, control: ControlId) -> usize {
+    fn devices(&self, plan: &Tables, control: ControlId) -> usize {
         let class = plan.controls[control].class.index();
         self.devices.get(class).copied().unwrap_or(1)
     }
 
-    /// The devices that a lead listens to.
-    pub fn devices_of(&self, plan: &Plan, lead: &Lead) -> std::ops::Range<usize> {
-        match lead.device {
+    /// The devices that a input listens to.
+    pub fn devices_of(&self, plan: &Tables, input: &PhysicalInput) -> std::ops::Range<usize> {
+        match input.device {
             Some(device) => device as usize..device as usize + 1,
-            None => 0..self.devices(plan, lead.control),
+            None => 0..self.devices(plan, input.control),
         }
     }
 
     /// What a read sees.
-    pub fn gathered(&self, plan: &Plan, id: ReadId) -> Vector {
-        let read = &plan.reads[id];
+    pub fn gathered(&self, plan: &Tables, id: ControlUseId) -> Vector {
+        let read = &plan.uses[id];
         // Nearly always one device is all there is.
-        if let (Gather::Greatest, 1, Some(lead_id)) =
-            (read.gather, read.leads.len(), read.leads.first())
+        if let (Gather::Greatest, 1, Some(input_id)) =
+            (read.gather, read.inputs.len(), read.inputs.first())
         {
-            let (lead, state) = (&plan.leads[lead_id], &self.leads[lead_id]);
-            if lead.device.is_none() && self.devices(plan, lead.control) == 1 {
+            let (input, state) = (&plan.inputs[input_id], &self.inputs[input_id]);
+            if input.device.is_none() && self.devices(plan, input.control) == 1 {
                 return match state.muted & 1 {
-                    0 => only(seen(self.raw(lead.control, 0), lead, state.covered(0)), lead),
+                    0 => only(seen(self.raw(input.control, 0), input, state.covered(0)), input),
                     _ => Vector::ZERO,
                 };
             }
         }
         let (mut best, mut greatest, mut latest) = (Vector::ZERO, 0.0, 0);
-        for lead_id in read.leads.iter() {
-            let (lead, state) = (&plan.leads[lead_id], &self.leads[lead_id]);
+        for input_id in read.inputs.iter() {
+            let (input, state) = (&plan.inputs[input_id], &self.inputs[input_id]);
             if read.gather == Gather::Sum {
-                best = best.plus(seen(state.held, lead, state.covered(0)));
+                best = best.plus(seen(state.held, input, state.covered(0)));
                 continue;
             }
-            for device in self.devices_of(plan, lead) {
+            for device in self.devices_of(plan, input) {
                 if state.muted & (1 << device) != 0 {
                     continue;
                 }
-                let value = seen(self.raw(lead.control, device), lead, state.covered(device));
+                let value = seen(self.raw(input.control, device), input, state.covered(device));
                 if read.gather == Gather::Latest {
-                    let slot = Self::slot(lead.control, device);
+                    let slot = Self::slot(input.control, device);
                     let stamp = self.stamps.get(slot).copied().unwrap_or_default();
                     if stamp > latest {
                         (best, latest) = (value, stamp);
@@ -211,7 +211,7 @@ impl Hands {
                 }
                 let magnitude = value.magnitude();
                 if magnitude > greatest + TIE {
-                    (best, greatest) = (only(value, lead), magnitude);
+                    (best, greatest) = (only(value, input), magnitude);
                 }
             }
         }
@@ -219,58 +219,58 @@ impl Hands {
     }
 
     /// Whether some read of an action sees something else than when it was worked out last.
-    pub fn has_news(&self, plan: &Plan, action: ActionId) -> bool {
-        plan.actions[action].reads.iter().any(|id| self.reads[id] != self.seen[id])
+    pub fn has_news(&self, plan: &Tables, action: ActionId) -> bool {
+        plan.actions[action].uses.iter().any(|id| self.reads[id] != self.seen[id])
     }
 
     /// Remembers what an action's reads see.
-    pub fn remember(&mut self, plan: &Plan, action: ActionId) {
-        for id in plan.actions[action].reads.iter() {
+    pub fn remember(&mut self, plan: &Tables, action: ActionId) {
+        for id in plan.actions[action].uses.iter() {
             self.seen[id] = self.reads[id];
         }
     }
 
     /// Whether some control of a read is muted.
-    pub fn is_muted(&self, plan: &Plan, id: ReadId) -> bool {
-        plan.reads[id].leads.iter().any(|lead| self.leads[lead].muted != 0)
+    pub fn is_muted(&self, plan: &Tables, id: ControlUseId) -> bool {
+        plan.uses[id].inputs.iter().any(|input| self.inputs[input].muted != 0)
     }
 
     /// Whether every control of a read is back at 0 as its devices report it.
-    pub fn is_back(&self, plan: &Plan, id: ReadId) -> bool {
-        plan.reads[id].leads.iter().all(|lead| {
-            let lead = &plan.leads[lead];
-            self.devices_of(plan, lead).all(|device| {
-                only(self.raw(lead.control, device), lead).magnitude() <= crate::base::AT_REST
+    pub fn is_back(&self, plan: &Tables, id: ControlUseId) -> bool {
+        plan.uses[id].inputs.iter().all(|input| {
+            let input = &plan.inputs[input];
+            self.devices_of(plan, input).all(|device| {
+                only(self.raw(input.control, device), input).magnitude() <= crate::base::AT_REST
             })
         })
     }
 
-    /// The devices, as bits, on which a lead's control is held.
-    fn held(&self, plan: &Plan, lead: &Lead) -> u8 {
-        if !plan.controls[lead.control].kind.is_held() {
+    /// The devices, as bits, on which a input's control is held.
+    fn held(&self, plan: &Tables, input: &PhysicalInput) -> u8 {
+        if !plan.controls[input.control].kind.is_held() {
             return 0;
         }
-        let held = |device: &usize| self.raw(lead.control, *device).magnitude() >= HELD;
-        self.devices_of(plan, lead).filter(held).fold(0, |bits, device| bits | 1 << device)
+        let held = |device: &usize| self.raw(input.control, *device).magnitude() >= HELD;
+        self.devices_of(plan, input).filter(held).fold(0, |bits, device| bits | 1 << device)
     }
 }
 
 /// A value less the half-axes that are covered.
-fn seen(value: Vector, lead: &Lead, covered: u8) -> Vector {
+fn seen(value: Vector, input: &PhysicalInput, covered: u8) -> Vector {
     if covered == 0 {
         return value;
     }
     // A button lies on no half-axis itself; one that stands for a half of something else goes
     // with that half.
-    if lead.key != lead.control {
-        return if covered & lead.halves == 0 { value } else { Vector::ZERO };
+    if input.key != input.control {
+        return if covered & input.halves == 0 { value } else { Vector::ZERO };
     }
     without(value, covered)
 }
 
-/// The half-axes of a value that a lead reads.
-pub(super) fn only(value: Vector, lead: &Lead) -> Vector {
-    if lead.key == lead.control { without(value, !lead.halves & 0b11_1111) } else { value }
+/// The half-axes of a value that a input reads.
+pub(super) fn only(value: Vector, input: &PhysicalInput) -> Vector {
+    if input.key == input.control { without(value, !input.halves & 0b11_1111) } else { value }
 }
 
 fn without(value: Vector, halves: u8) -> Vector {
@@ -298,10 +298,12 @@ pub(super) fn both(a: Halves, b: Halves) -> Halves {
     })
 }
 
-/// The devices, as bits, on which something of `old` is no longer in `new`.
-pub(super) fn freed(old: Halves, new: Halves) -> u8 {
+/// The devices, as bits, on which some of the half-axes `own` are in `old` and no longer in `new`.
+pub(super) fn freed(old: Halves, new: Halves, own: u8) -> u8 {
     let pairs = old.iter().zip(new).enumerate();
-    pairs.filter(|(_, (old, new))| *old & !new != 0).fold(0, |bits, (device, _)| bits | 1 << device)
+    pairs
+        .filter(|(_, (old, new))| *old & !new & own != 0)
+        .fold(0, |bits, (device, _)| bits | 1 << device)
 }
 
 /// A report as its control can give it: in range, a button on or off, no number as 0, a turn of
@@ -325,7 +327,7 @@ pub(super) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
 
 impl State {
     /// Takes a report of anything but relative movement.
-    pub fn report(&mut self, plan: &Plan, contact: Contact, value: Vector, tell: Tell<'_>) {
+    pub fn report(&mut self, plan: &Tables, contact: Contact, value: Vector, tell: Tell<'_>) {
         let before = self.hands.raw(contact.control, contact.device as usize);
         let Control { kind, class } = plan.controls[contact.control];
         if value == before && kind.is_held() {
@@ -345,7 +347,7 @@ impl State {
     }
 
     /// Takes a report of relative movement; a wheel presses a button for each whole notch.
-    pub fn move_by(&mut self, plan: &Plan, contact: Contact, by: Vector, tell: Tell<'_>) {
+    pub fn move_by(&mut self, plan: &Tables, contact: Contact, by: Vector, tell: Tell<'_>) {
         self.hands.see(plan, contact);
         self.add_movement(plan, contact, by);
         let class = plan.controls[contact.control].class;
@@ -369,21 +371,21 @@ impl State {
     }
 
     /// Takes a report in, and marks what reads it.
-    pub fn take_in(&mut self, plan: &Plan, contact: Contact, value: Vector) {
+    pub fn take_in(&mut self, plan: &Tables, contact: Contact, value: Vector) {
         self.hands.put(plan, contact, value);
         let (device, magnitude) = (contact.device, value.magnitude());
         let mut nth = 0;
         while let Some(id) = self.hands.listener(contact.control, nth) {
             nth += 1;
-            let lead = &plan.leads[id];
-            if lead.device.is_some_and(|own| own != device) {
+            let input = &plan.inputs[id];
+            if input.device.is_some_and(|own| own != device) {
                 continue;
             }
             if magnitude < LET_GO {
-                self.hands.leads[id].muted &= !(1 << device);
+                self.hands.inputs[id].muted &= !(1 << device);
             }
-            let read = &plan.reads[lead.read];
-            self.refresh(plan, lead.read);
+            let read = &plan.uses[input.of];
+            self.refresh(plan, input.of);
             for &plus in read.pluses.of(&plan.listed_pluses) {
                 if self.pluses[plus].is_latched() {
                     self.stale_pluses.insert(plus);
@@ -393,14 +395,14 @@ impl State {
     }
 
     /// What a read sees is looked at anew; what uses it is marked if that is something else.
-    pub fn refresh(&mut self, plan: &Plan, id: ReadId) {
+    pub fn refresh(&mut self, plan: &Tables, id: ControlUseId) {
         let value = self.hands.gathered(plan, id);
         if self.hands.reads[id] == value {
             return;
         }
         self.hands.reads[id] = value;
-        let read = &plan.reads[id];
-        for &binding in read.bindings.of(&plan.read_bindings) {
+        let read = &plan.uses[id];
+        for &binding in read.bindings.of(&plan.use_bindings) {
             self.stale.insert(binding);
         }
         for &plus in read.pluses.of(&plan.listed_pluses) {
@@ -411,39 +413,39 @@ impl State {
     }
 
     /// Mutes what is held on `devices`, unless its action carries it over.
-    pub fn mute(&mut self, plan: &Plan, id: LeadId, devices: u8) {
-        let lead = &plan.leads[id];
-        let read = &plan.reads[lead.read];
+    pub fn mute(&mut self, plan: &Tables, id: PhysicalInputId, devices: u8) {
+        let input = &plan.inputs[id];
+        let read = &plan.uses[input.of];
         if !read.holds && !plan.actions[read.action].carry {
-            self.hands.leads[id].muted |= self.hands.held(plan, lead) & devices;
+            self.hands.inputs[id].muted |= self.hands.held(plan, input) & devices;
         }
     }
 
     /// Adds a movement to every read that it counts for.
-    pub fn add_movement(&mut self, plan: &Plan, contact: Contact, by: Vector) {
+    pub fn add_movement(&mut self, plan: &Tables, contact: Contact, by: Vector) {
         let mut nth = 0;
         while let Some(id) = self.hands.listener(contact.control, nth) {
             nth += 1;
-            let lead = &plan.leads[id];
-            let read = &plan.reads[lead.read];
-            if lead.device.is_some_and(|own| own != contact.device) {
+            let input = &plan.inputs[id];
+            let read = &plan.uses[input.of];
+            if input.device.is_some_and(|own| own != contact.device) {
                 continue;
             }
-            let state = &mut self.hands.leads[id];
+            let state = &mut self.hands.inputs[id];
             let covered = state.covered(contact.device as usize);
-            state.moved = state.moved.plus(only(seen(by, lead, covered), lead));
+            state.moved = state.moved.plus(only(seen(by, input, covered), input));
             self.at_tick.insert(read.action);
         }
     }
 
     /// Each tick takes the sum of what was moved, and holds it until the next.
-    pub fn take_sums(&mut self, plan: &Plan, action: ActionId) {
-        for id in plan.actions[action].reads.iter() {
-            if plan.reads[id].gather != Gather::Sum {
+    pub fn take_sums(&mut self, plan: &Tables, action: ActionId) {
+        for id in plan.actions[action].uses.iter() {
+            if plan.uses[id].gather != Gather::Sum {
                 continue;
             }
-            for lead in plan.reads[id].leads.iter() {
-                let state = &mut self.hands.leads[lead];
+            for input in plan.uses[id].inputs.iter() {
+                let state = &mut self.hands.inputs[input];
                 state.held = std::mem::take(&mut state.moved);
                 if state.held != Vector::ZERO {
                     self.at_tick.insert(action);

@@ -1,19 +1,20 @@
 //! A look inside: where every station of an action stands at this moment. For explaining what came;
 //! game code reads [`Reading`](super::Reading)s.
 
-use super::Engine;
+use super::frame::Frame;
 use super::hands::{HELD, only};
 use super::state::{Level, Stage, State};
 use crate::base::{
-    ActionId, AlternativeId, BindingId, ControlId, LeadId, MapId, NamedId, OpId, ParamId, PlusId,
-    SchemeId, Time, Vector,
+    ActionId, AlternativeId, BindingId, ControlId, MapId, OpId, ParamId, PhysicalInputId, PlusId,
+    SchemeId, Time, VariableId, Vector,
 };
-use crate::plan::{Cue, Guard, Plan};
+use crate::plan::{Cue, Guard, Plan, Tables};
 
 /// An engine seen from inside, at one moment.
 #[derive(Clone, Copy, Debug)]
 pub struct Inside<'e> {
-    plan: &'e Plan,
+    plan: &'e Tables,
+    of: &'e Plan,
     state: &'e State,
 }
 
@@ -70,25 +71,17 @@ pub struct Alternative {
     pub kept: Option<Time>,
 }
 
-impl Engine {
+impl<'e> Frame<'e> {
     /// A look inside.
-    pub fn inside(&self) -> Inside<'_> {
-        Inside { plan: &self.plan, state: &self.state }
-    }
-
-    /// When the next cue's time comes, or what moves is looked at next.
-    pub fn next_due(&self) -> Option<Time> {
-        let state = &self.state;
-        let look = (!state.moving.is_empty()).then_some(state.next_look);
-        let timer = state.timers.first().map(|(due, _, _)| due);
-        [timer, look].into_iter().flatten().min()
+    pub fn inside(self) -> Inside<'e> {
+        Inside { plan: self.plan.tables(), of: self.plan, state: self.state }
     }
 }
 
 impl<'e> Inside<'e> {
     /// The plan that runs.
     pub fn plan(&self) -> &'e Plan {
-        self.plan
+        self.of
     }
 
     /// The moment.
@@ -112,8 +105,8 @@ impl<'e> Inside<'e> {
     }
 
     /// Whether a binding counts: its scheme is not narrowed away.
-    pub fn has_a_say(&self, binding: BindingId) -> bool {
-        self.state.has_a_say(self.plan, binding)
+    pub fn is_enabled(&self, binding: BindingId) -> bool {
+        self.state.is_enabled(self.plan, binding)
     }
 
     /// What an operation gave.
@@ -132,8 +125,8 @@ impl<'e> Inside<'e> {
     }
 
     /// What a setting or fact is worth, in its own unit.
-    pub fn worth(&self, named: NamedId) -> f64 {
-        self.state.named[named] / self.plan.named[named].factor
+    pub fn worth(&self, named: VariableId) -> f64 {
+        self.state.variables[named] / self.plan.variables[named].factor
     }
 
     /// What a binding gives.
@@ -192,13 +185,13 @@ impl<'e> Inside<'e> {
     pub fn holds(&self, guard: Guard) -> bool {
         match guard {
             Guard::Live(action, wanted) => self.state.is_live(self.plan, action) == wanted,
-            Guard::Holds(named, wanted) => (self.state.named[named] != 0.0) == wanted,
+            Guard::Holds(named, wanted) => (self.state.variables[named] != 0.0) == wanted,
         }
     }
 
-    /// The devices that a lead listens to.
-    pub fn devices(&self, lead: LeadId) -> std::ops::Range<usize> {
-        self.state.hands.devices_of(self.plan, &self.plan.leads[lead])
+    /// The devices that a input listens to.
+    pub fn devices(&self, input: PhysicalInputId) -> std::ops::Range<usize> {
+        self.state.hands.devices_of(self.plan, &self.plan.inputs[input])
     }
 
     /// What a control reports on a device.
@@ -207,14 +200,14 @@ impl<'e> Inside<'e> {
     }
 
     /// What stands between a control and its action on a device.
-    pub fn touch(&self, id: LeadId, device: usize) -> Touch {
-        let (lead, state) = (&self.plan.leads[id], &self.state.hands.leads[id]);
-        let is_relative = self.plan.reads[lead.read].gather == crate::plan::Gather::Sum;
-        let raw = if is_relative { state.held } else { self.raw(lead.control, device) };
-        let of = |halves: &[u8]| halves.get(device).copied().unwrap_or_default() & lead.halves;
+    pub fn touch(&self, id: PhysicalInputId, device: usize) -> Touch {
+        let (input, state) = (&self.plan.inputs[id], &self.state.hands.inputs[id]);
+        let is_relative = self.plan.uses[input.of].gather == crate::plan::Gather::Sum;
+        let raw = if is_relative { state.held } else { self.raw(input.control, device) };
+        let of = |halves: &[u8]| halves.get(device).copied().unwrap_or_default() & input.halves;
         Touch {
             raw,
-            bound: only(raw, lead),
+            bound: only(raw, input),
             muted: state.muted & (1 << device) != 0,
             claimed: of(&state.claimed),
             hidden: of(&state.hidden),

@@ -3,13 +3,13 @@
 use super::Tell;
 use super::evaluate::{BindingState, Memory};
 use super::event::{Cause, Notice};
-use super::hands::{LeadState, both, freed, on_devices};
+use super::hands::{InputState, both, freed, on_devices};
 use super::motion::{Mode, Motion};
 use super::state::{ActionState, Level, State};
 use crate::base::{
-    ActionId, AlternativeId, Id, IdSet, MapId, MapKind, ReadId, SchemeId, Table, Vector,
+    ActionId, AlternativeId, ControlUseId, Id, IdSet, MapId, MapKind, SchemeId, Table, Vector,
 };
-use crate::plan::{Cue, Map, Plan};
+use crate::plan::{Cue, Map, Tables};
 use std::cmp::Reverse;
 
 /// Which maps are open, and what lives in them.
@@ -48,7 +48,7 @@ enum Change {
 const NOWHERE: u32 = u32::MAX;
 
 impl Maps {
-    pub fn new(plan: &Plan) -> Self {
+    pub fn new(plan: &Tables) -> Self {
         let actions = plan.actions.len();
         Self {
             opened: Table::filled(0, plan.maps.len()),
@@ -91,7 +91,7 @@ impl Maps {
     }
 
     /// Higher rank first, then `always` before `layer` before `solo`, then the one opened later.
-    fn sort(&mut self, plan: &Plan) {
+    fn sort(&mut self, plan: &Tables) {
         self.order.clear();
         let open = plan.maps.ids().filter(|&map| self.opened[map] > 0);
         self.order.extend(open);
@@ -115,7 +115,7 @@ impl State {
     }
 
     /// Opens what is open at first, with `start` in place of the profile's solo map.
-    pub fn open_at_start(&mut self, plan: &Plan, start: Option<MapId>, tell: Tell<'_>) {
+    pub fn open_at_start(&mut self, plan: &Tables, start: Option<MapId>, tell: Tell<'_>) {
         let start = start.filter(|&map| plan.maps.get(map).is_some());
         for (id, map) in plan.maps.entries() {
             let opens = match (map.kind, start) {
@@ -130,7 +130,7 @@ impl State {
     }
 
     /// Opens a map; a solo map closes the solo map that was open.
-    pub fn open_map(&mut self, plan: &Plan, map: MapId, tell: Tell<'_>) {
+    pub fn open_map(&mut self, plan: &Tables, map: MapId, tell: Tell<'_>) {
         let Some(spec) = plan.maps.get(map) else { return };
         if self.maps.is_open(map) {
             return;
@@ -147,7 +147,7 @@ impl State {
     }
 
     /// Closes a map.
-    pub fn close_map(&mut self, plan: &Plan, map: MapId, tell: Tell<'_>) {
+    pub fn close_map(&mut self, plan: &Tables, map: MapId, tell: Tell<'_>) {
         let is_always = plan.maps.get(map).is_none_or(|map| map.kind == MapKind::Always);
         if is_always || !self.maps.is_open(map) {
             return;
@@ -162,7 +162,7 @@ impl State {
     }
 
     /// Pauses the game, or lets it go on.
-    pub fn pause(&mut self, plan: &Plan, paused: bool, tell: Tell<'_>) {
+    pub fn pause(&mut self, plan: &Tables, paused: bool, tell: Tell<'_>) {
         if std::mem::replace(&mut self.maps.paused, paused) == paused {
             return;
         }
@@ -172,7 +172,7 @@ impl State {
     }
 
     /// Narrows the bindings to those of one scheme, or lets all count again.
-    pub fn narrow(&mut self, plan: &Plan, scheme: Option<SchemeId>, tell: Tell<'_>) {
+    pub fn narrow(&mut self, plan: &Tables, scheme: Option<SchemeId>, tell: Tell<'_>) {
         let before = std::mem::replace(&mut self.maps.narrowed, scheme);
         if before == scheme {
             return;
@@ -181,7 +181,7 @@ impl State {
         while let Some(action) = next {
             next = self.maps.living.next(action.index() + 1);
             let from = self.actions[action].from;
-            if from.is_some_and(|binding| !self.has_a_say(plan, binding)) {
+            if from.is_some_and(|binding| !self.is_enabled(plan, binding)) {
                 self.end_and_tell_others(plan, action, Cause::SchemeOff, tell);
             }
             for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
@@ -199,7 +199,7 @@ impl State {
 
     /// Sets in order what is open, ends what no longer lives, begins what does now, gives each
     /// control to whom it belongs, and works all of that out.
-    fn rearrange(&mut self, plan: &Plan, change: Change, tell: Tell<'_>) {
+    fn rearrange(&mut self, plan: &Tables, change: Change, tell: Tell<'_>) {
         self.mode = Mode::Event;
         self.maps.sort(plan);
         self.find_next(plan);
@@ -218,7 +218,7 @@ impl State {
     }
 
     /// What will live, and where. An action keeps the first of the open maps that have it.
-    fn find_next(&mut self, plan: &Plan) {
+    fn find_next(&mut self, plan: &Tables) {
         self.maps.next.clear();
         for index in 0..self.maps.order.len() {
             let Some(&map) = self.maps.order.get(index) else { return };
@@ -232,7 +232,7 @@ impl State {
         }
     }
 
-    fn end_the_gone(&mut self, plan: &Plan, change: Change, tell: Tell<'_>) {
+    fn end_the_gone(&mut self, plan: &Tables, change: Change, tell: Tell<'_>) {
         let is_pause = change == Change::Pauses;
         let cause = if is_pause { Cause::Paused } else { Cause::MapOff };
         let mut next = self.maps.living.next(0);
@@ -246,7 +246,7 @@ impl State {
     }
 
     /// Sets everything of an action back to its start; a pause leaves what `toggle` keeps.
-    fn die(&mut self, plan: &Plan, action: ActionId, is_pause: bool) {
+    fn die(&mut self, plan: &Tables, action: ActionId, is_pause: bool) {
         let spec = &plan.actions[action];
         self.maps.living.remove(action);
         self.maps.places[action] = NOWHERE;
@@ -267,10 +267,10 @@ impl State {
         for motion in spec.motions.iter() {
             self.motions[motion] = Motion::default();
         }
-        for read in spec.reads.iter() {
+        for read in spec.uses.iter() {
             self.hands.reads[read] = Vector::ZERO;
-            for lead in plan.reads[read].leads.iter() {
-                self.hands.leads[lead] = LeadState::default();
+            for input in plan.uses[read].inputs.iter() {
+                self.hands.inputs[input] = InputState::default();
             }
         }
         for &plus in spec.pluses.of(&plan.listed_pluses) {
@@ -280,7 +280,7 @@ impl State {
     }
 
     /// A map that closes during a pause sets back what `toggle` kept for the time after it.
-    fn forget_the_homeless(&mut self, plan: &Plan) {
+    fn forget_the_homeless(&mut self, plan: &Tables) {
         if !self.maps.paused {
             return;
         }
@@ -296,7 +296,7 @@ impl State {
         }
     }
 
-    fn begin_the_new(&mut self, plan: &Plan) {
+    fn begin_the_new(&mut self, plan: &Tables) {
         let mut next = self.maps.next.next(0);
         while let Some(action) = next {
             next = self.maps.next.next(action.index() + 1);
@@ -306,9 +306,9 @@ impl State {
             self.maps.living.insert(action);
             // New to the claims too: what they free of it was never its own.
             self.maps.begun.insert(action);
-            for read in plan.actions[action].reads.iter() {
-                for lead in plan.reads[read].leads.iter() {
-                    self.mute(plan, lead, u8::MAX);
+            for read in plan.actions[action].uses.iter() {
+                for input in plan.uses[read].inputs.iter() {
+                    self.mute(plan, input, u8::MAX);
                 }
             }
             self.forget_fires_before(plan, action);
@@ -318,16 +318,16 @@ impl State {
         let mut next = self.maps.living.next(0);
         while let Some(action) = next {
             next = self.maps.living.next(action.index() + 1);
-            for read in plan.actions[action].reads.iter() {
-                for lead in plan.reads[read].leads.iter() {
-                    self.hands.listen(plan.leads[lead].control, lead);
+            for read in plan.actions[action].uses.iter() {
+                for input in plan.uses[read].inputs.iter() {
+                    self.hands.listen(plan.inputs[input].control, input);
                 }
             }
         }
     }
 
     /// Steps that fired before a sequence lives don't count for it.
-    fn forget_fires_before(&mut self, plan: &Plan, action: ActionId) {
+    fn forget_fires_before(&mut self, plan: &Tables, action: ActionId) {
         for id in plan.actions[action].alternatives.iter() {
             if let Cue::Sequence(steps, _) = plan.alternatives[id].cue {
                 self.skip_fires(id, steps.of(&plan.listed));
@@ -337,7 +337,7 @@ impl State {
 
     /// Gives every half-axis to the first open map that claims it. Afterwards the covered actions
     /// are those that lived before and have lost one.
-    fn settle_claims(&mut self, plan: &Plan) {
+    fn settle_claims(&mut self, plan: &Tables) {
         while let Some(control) = self.hands.touched.pop() {
             self.hands.claimed[control] = Default::default();
         }
@@ -360,17 +360,19 @@ impl State {
     }
 
     /// Sets what higher maps claim of an action's controls.
-    fn take_claims(&mut self, plan: &Plan, action: ActionId) {
+    fn take_claims(&mut self, plan: &Tables, action: ActionId) {
         let is_new = self.maps.begun.contains(action);
-        for read in plan.actions[action].reads.iter() {
-            for id in plan.reads[read].leads.iter().filter(|_| !plan.reads[read].holds) {
-                let claimed = self.hands.claimed[plan.leads[id].key];
-                let old = std::mem::replace(&mut self.hands.leads[id].claimed, claimed);
-                let free = freed(old, claimed);
+        for read in plan.actions[action].uses.iter() {
+            for id in plan.uses[read].inputs.iter().filter(|_| !plan.uses[read].holds) {
+                let input = &plan.inputs[id];
+                let claimed = self.hands.claimed[input.key];
+                let old = std::mem::replace(&mut self.hands.inputs[id].claimed, claimed);
+                // A claim on other half-axes of the control is nothing to this one.
+                let free = freed(old, claimed, input.halves);
                 if free != 0 && !is_new {
                     self.mute(plan, id, free);
                 }
-                if freed(claimed, old) != 0 && !is_new {
+                if freed(claimed, old, input.halves) != 0 && !is_new {
                     self.maps.covered.insert(action);
                 }
                 self.hide(plan, id);
@@ -388,7 +390,7 @@ impl State {
         }
     }
 
-    fn begin_pluses(&mut self, plan: &Plan) {
+    fn begin_pluses(&mut self, plan: &Tables) {
         while let Some(plus) = self.new_pluses.pop() {
             let action = plan.pluses[plus].action;
             (self.evaluating, self.passed_moving) = (Some(action), false);
@@ -398,28 +400,28 @@ impl State {
     }
 
     /// Claims an action's controls from lower maps; a `+` claims only while it counts.
-    fn make_claims(&mut self, plan: &Plan, action: ActionId) {
-        for id in plan.actions[action].reads.iter() {
+    fn make_claims(&mut self, plan: &Tables, action: ActionId) {
+        for id in plan.actions[action].uses.iter() {
             if !self.claims(plan, id) {
                 continue;
             }
-            for lead in plan.reads[id].leads.iter().map(|lead| &plan.leads[lead]) {
-                let claimed = on_devices(lead.device, lead.halves);
-                self.hands.claimed[lead.key] = both(self.hands.claimed[lead.key], claimed);
-                self.hands.touched.insert(lead.key);
+            for input in plan.uses[id].inputs.iter().map(|input| &plan.inputs[input]) {
+                let claimed = on_devices(input.device, input.halves);
+                self.hands.claimed[input.key] = both(self.hands.claimed[input.key], claimed);
+                self.hands.touched.insert(input.key);
             }
         }
     }
 
-    fn claims(&self, plan: &Plan, id: ReadId) -> bool {
-        let read = &plan.reads[id];
-        let bindings = read.bindings.of(&plan.read_bindings);
-        !read.holds && read.holders == 0 && bindings.iter().any(|&b| self.has_a_say(plan, b))
+    fn claims(&self, plan: &Tables, id: ControlUseId) -> bool {
+        let read = &plan.uses[id];
+        let bindings = read.bindings.of(&plan.use_bindings);
+        !read.holds && read.holders == 0 && bindings.iter().any(|&b| self.is_enabled(plan, b))
     }
 
     /// Ends each episode that is above its up level and would be under it without what has just
     /// been claimed.
-    fn end_the_claimed(&mut self, plan: &Plan, tell: Tell<'_>) {
+    fn end_the_claimed(&mut self, plan: &Tables, tell: Tell<'_>) {
         let mut next = self.maps.covered.next(0);
         while let Some(action) = next {
             next = self.maps.covered.next(action.index() + 1);
@@ -438,12 +440,12 @@ impl State {
     }
 
     /// Whether a binding counts: its scheme is not narrowed away.
-    pub fn has_a_say(&self, plan: &Plan, binding: crate::base::BindingId) -> bool {
+    pub fn is_enabled(&self, plan: &Tables, binding: crate::base::BindingId) -> bool {
         says(self.maps.narrowed, plan.bindings[binding].scheme)
     }
 
     /// The alternatives of what lives that wait, `repeat` aside.
-    pub fn waits(&self, plan: &Plan) -> bool {
+    pub fn waits(&self, plan: &Tables) -> bool {
         let repeats = |id: AlternativeId| matches!(plan.alternatives[id].cue, Cue::Repeat(..));
         !self.timers.waiting().all(repeats)
     }
@@ -462,10 +464,10 @@ impl ActionState {
             live_at: self.live_at,
             forced_at: self.forced_at,
             first_fires: self.first_fires,
-            fired: self.fired,
-            woke: self.woke,
-            ended: self.ended,
+            since: self.since,
             shown: self.shown,
+            shown_value: self.shown_value,
+            all: self.all,
             ..Self::NEW
         }
     }

@@ -17,30 +17,36 @@ mod maps;
 mod motion;
 mod pass;
 mod plus;
+mod reader;
+mod refused;
 mod sequence;
 mod state;
 mod timers;
 mod transfer;
+mod unplug;
 mod usage;
 mod wait;
 
 pub use event::{Cause, Event, EventKind, Notice};
-pub use frame::{EpisodeState, Reading};
+pub use frame::{EpisodeState, Frame, Reading};
 pub use inside::{Alternative, Episode, Inside, Touch};
+pub use reader::{Edges, Reader};
+pub use refused::Refused;
 pub use state::{Level, Stage};
 
 use crate::base::{
-    ActionId, Contact, ControlKind, Id, MOST_DEVICES, MapId, NamedId, SchemeId, Time, Vector,
+    ActionId, Class, Contact, ControlKind, Id, MOST_DEVICES, MapId, MapKind, SchemeId, Time,
+    VariableId, Vector,
 };
-use crate::plan::Plan;
+use crate::plan::{Plan, Tables};
 use state::State;
 use std::sync::Arc;
 use timers::When;
 
 /// One player's hands on one plan.
 ///
-/// Feed it raw reports in order of time and a [`tick`](Self::tick) a frame; read events as they
-/// come, or [`read`](Self::read) the actions after each tick.
+/// Feed it what devices report, in order of time, and a [`tick`](Self::tick) a frame. Events are told
+/// as they come; what actions are worth is read from the [`Frame`] that a tick gives.
 #[derive(Clone, Debug)]
 pub struct Engine {
     plan: Arc<Plan>,
@@ -50,22 +56,35 @@ pub struct Engine {
 /// What is called with everything that the engine has to tell.
 pub type Tell<'a> = &'a mut dyn FnMut(Notice);
 
+/// How play begins.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Start {
+    /// The solo map that is open at first, in place of the profile's.
+    pub map: Option<MapId>,
+    /// The one scheme whose bindings count; all, if nothing is said.
+    pub scheme: Option<SchemeId>,
+}
+
 impl Engine {
-    /// An engine at time 0 with no map open yet.
-    pub fn new(plan: Arc<Plan>) -> Self {
-        let state = State::new(&plan);
-        Self { plan, state }
+    /// An engine at time 0: the maps are open that are open at first, and their actions have been
+    /// worked out once.
+    pub fn start(plan: Arc<Plan>, start: Start, tell: Tell<'_>) -> Self {
+        let state = State::new(plan.tables());
+        let mut engine = Self { plan, state };
+        engine.begin(start, tell);
+        engine
     }
 
-    /// Opens the maps that are open at first, with the solo map `start` in place of the profile's,
-    /// and works their actions out once. Call it first.
-    pub fn start(&mut self, start: Option<MapId>, tell: Tell<'_>) {
-        self.state.open_at_start(&self.plan, start, tell);
+    /// Back to time 0, as if new; nothing is allocated.
+    pub fn restart(&mut self, start: Start, tell: Tell<'_>) {
+        self.state.reset(self.plan.tables());
+        self.begin(start, tell);
     }
 
-    /// Back to time 0, as if new.
-    pub fn reset(&mut self) {
-        self.state.reset(&self.plan);
+    fn begin(&mut self, start: Start, tell: Tell<'_>) {
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        state.narrow(tables, start.scheme, tell);
+        state.open_at_start(tables, start.map, tell);
     }
 
     /// The plan that runs.
@@ -74,116 +93,179 @@ impl Engine {
     }
 
     /// Takes what a control reports at `at`: first everything that falls due by then. Of what is
-    /// relative, `value` is what it moved by.
-    pub fn report(&mut self, at: Time, contact: Contact, value: Vector, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.advance(plan, at, When::Look, tell);
-        let Some(spec) = plan.controls.get(contact.control) else { return };
+    /// relative, `value` is what it moved by. A time before the present one counts as the present one;
+    /// so in all calls.
+    ///
+    /// # Errors
+    /// When the plan has no such control, a class no such device, or the value is no number.
+    pub fn report(
+        &mut self,
+        at: Time,
+        contact: Contact,
+        value: Vector,
+        tell: Tell<'_>,
+    ) -> Result<(), Refused> {
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        let spec = tables.controls.get(contact.control).ok_or(Refused::UnknownControl)?;
         if contact.device as usize >= MOST_DEVICES {
-            return;
+            return Err(Refused::UnknownDevice);
         }
+        if !value.is_finite() {
+            return Err(Refused::NotANumber);
+        }
+        state.advance(tables, at, When::Look, tell);
         let value = hands::held_to_range(value, spec.kind);
         match spec.kind {
-            ControlKind::Relative => state.move_by(plan, contact, value, tell),
-            _ => state.report(plan, contact, value, tell),
+            ControlKind::Relative => state.move_by(tables, contact, value, tell),
+            _ => state.report(tables, contact, value, tell),
         }
+        Ok(())
+    }
+
+    /// A device is gone at `at`: all its controls are back at 0, and the episodes that it held end
+    /// with cause `unplugged`. `device` counts from 0 within its class.
+    ///
+    /// # Errors
+    /// When the plan knows no such class, or a class no such device.
+    pub fn release_device(
+        &mut self,
+        at: Time,
+        class: Class,
+        device: u8,
+        tell: Tell<'_>,
+    ) -> Result<(), Refused> {
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        let known = class.index() < tables.schemes_of_class.len();
+        if !known || device as usize >= MOST_DEVICES {
+            return Err(Refused::UnknownDevice);
+        }
+        state.advance(tables, at, When::Look, tell);
+        state.catch_up(tables);
+        state.unplug(tables, class, device, tell);
+        Ok(())
     }
 
     /// The game opens a map at `at`; a solo map closes the solo map that was open. An open map
-    /// stays as it is, and `always` maps always do.
-    pub fn open(&mut self, at: Time, map: MapId, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.advance(plan, at, When::Look, tell);
-        state.catch_up(plan);
-        state.open_map(plan, map, tell);
+    /// stays as it is.
+    ///
+    /// # Errors
+    /// When the plan has no such map, or it is an `always` map.
+    pub fn open(&mut self, at: Time, map: MapId, tell: Tell<'_>) -> Result<(), Refused> {
+        let (tables, state) = self.switching(at, map, tell)?;
+        state.open_map(tables, map, tell);
+        Ok(())
     }
 
-    /// The game closes a map at `at`.
-    pub fn close(&mut self, at: Time, map: MapId, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.advance(plan, at, When::Look, tell);
-        state.catch_up(plan);
-        state.close_map(plan, map, tell);
+    /// The game closes a map at `at`. A closed map stays as it is.
+    ///
+    /// # Errors
+    /// When the plan has no such map, or it is an `always` map.
+    pub fn close(&mut self, at: Time, map: MapId, tell: Tell<'_>) -> Result<(), Refused> {
+        let (tables, state) = self.switching(at, map, tell)?;
+        state.close_map(tables, map, tell);
+        Ok(())
+    }
+
+    fn switching(
+        &mut self,
+        at: Time,
+        map: MapId,
+        tell: Tell<'_>,
+    ) -> Result<(&Tables, &mut State), Refused> {
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        let spec = tables.maps.get(map).ok_or(Refused::UnknownMap)?;
+        if spec.kind == MapKind::Always {
+            return Err(Refused::AlwaysOpen);
+        }
+        state.advance(tables, at, When::Look, tell);
+        state.catch_up(tables);
+        Ok((tables, state))
     }
 
     /// The game is paused at `at`, or goes on.
     pub fn pause(&mut self, at: Time, paused: bool, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.advance(plan, at, When::Look, tell);
-        state.catch_up(plan);
-        state.pause(plan, paused, tell);
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        state.advance(tables, at, When::Look, tell);
+        state.catch_up(tables);
+        state.pause(tables, paused, tell);
     }
 
     /// The game narrows the bindings to those of one scheme at `at`, or lets all count again.
-    pub fn narrow(&mut self, at: Time, scheme: Option<SchemeId>, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.advance(plan, at, When::Look, tell);
-        state.catch_up(plan);
-        state.narrow(plan, scheme, tell);
+    ///
+    /// # Errors
+    /// When the plan has no such scheme.
+    pub fn narrow(
+        &mut self,
+        at: Time,
+        scheme: Option<SchemeId>,
+        tell: Tell<'_>,
+    ) -> Result<(), Refused> {
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        let known = |scheme: SchemeId| scheme.index() < tables.names.schemes.len();
+        if !scheme.is_none_or(known) {
+            return Err(Refused::UnknownScheme);
+        }
+        state.advance(tables, at, When::Look, tell);
+        state.catch_up(tables);
+        state.narrow(tables, scheme, tell);
+        Ok(())
     }
 
     /// The player or the game changes a setting or fact at `at`, to `value` in its own unit; a
-    /// switch is 1 or 0.
-    pub fn set_number(&mut self, at: Time, named: NamedId, value: f64, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.advance(plan, at, When::Look, tell);
-        state.catch_up(plan);
-        state.set_named(plan, named, if value.is_finite() { value } else { 0.0 }, tell);
+    /// switch is 1 or 0. What is outside of a setting's range is held to it.
+    ///
+    /// # Errors
+    /// When the plan has no such setting or fact, or the value is no number.
+    pub fn set_number(
+        &mut self,
+        at: Time,
+        variable: VariableId,
+        value: f64,
+        tell: Tell<'_>,
+    ) -> Result<(), Refused> {
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        let spec = tables.variables.get(variable).ok_or(Refused::UnknownVariable)?;
+        if !value.is_finite() {
+            return Err(Refused::NotANumber);
+        }
+        state.advance(tables, at, When::Look, tell);
+        state.catch_up(tables);
+        state.set_variable(tables, variable, spec.held_to_range(value), tell);
+        Ok(())
     }
 
-    /// Goes on to `at`, through all that is due by then, so that a reading is that of this moment.
-    pub fn advance(&mut self, at: Time, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.advance(plan, at, When::RunOut, tell);
-        state.catch_up(plan);
-    }
-
-    /// Works out every value that waits to be looked at. A tick does so by itself.
-    pub fn catch_up(&mut self) {
-        self.state.catch_up(&self.plan);
+    /// Goes on to `at`, through all that is due by then; no tick. The frame is that of this moment.
+    pub fn advance(&mut self, at: Time, tell: Tell<'_>) -> Frame<'_> {
+        self.state.advance(self.plan.tables(), at, When::RunOut, tell);
+        self.frame()
     }
 
     /// One frame of the game, at `at`: everything that falls due by then, then the tick itself.
-    pub fn tick(&mut self, at: Time, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.advance(plan, at, When::RunOut, tell);
-        state.catch_up(plan);
-        state.tick(plan, tell);
+    pub fn tick(&mut self, at: Time, tell: Tell<'_>) -> Frame<'_> {
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        state.advance(tables, at, When::RunOut, tell);
+        state.catch_up(tables);
+        state.tick(tables, tell);
+        self.frame()
+    }
+
+    /// What there is to read at the present moment.
+    pub fn frame(&mut self) -> Frame<'_> {
+        self.state.catch_up(self.plan.tables());
+        Frame::new(&self.plan, &self.state)
+    }
+
+    /// Whether reports of an action wait to be looked at, which they are at the next frame.
+    pub fn is_waiting(&self, action: ActionId) -> bool {
+        self.state.waiting.next(action.index()) == Some(action)
     }
 
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.
     pub fn stop(&mut self, tell: Tell<'_>) {
-        let Self { plan, state } = self;
-        state.catch_up(plan);
-        for action in plan.actions.ids() {
-            state.end_by_force(plan, action, Cause::Stopped, tell);
+        let (tables, state) = (self.plan.tables(), &mut self.state);
+        state.catch_up(tables);
+        for action in tables.actions.ids() {
+            state.end_by_force(tables, action, Cause::Stopped, tell);
         }
-    }
-
-    /// Whether nothing is due any more: no cue waits for its time (`repeat` and `while`
-    /// aside), and no step moves on its own.
-    pub fn is_settled(&self) -> bool {
-        !self.state.waits(&self.plan) && self.state.moving.is_empty()
-    }
-
-    /// How many ticks there were.
-    pub fn ticks(&self) -> u64 {
-        self.state.ticks
-    }
-
-    /// What game code reads of an action after a tick.
-    pub fn read(&self, action: ActionId) -> Reading {
-        self.state.read(&self.plan, action)
-    }
-
-    /// Whether an action's value at the last tick differs from that at the tick before.
-    pub fn has_changed(&self, action: ActionId) -> bool {
-        self.state.changed.next(action.index()) == Some(action)
-    }
-
-    /// The actions whose value at the last tick differs from that at the tick before, in order.
-    pub fn changed(&self) -> impl Iterator<Item = ActionId> {
-        let after = |id: &ActionId| self.state.changed.next(id.index() + 1);
-        std::iter::successors(self.state.changed.next(0), after)
     }
 }

@@ -3,7 +3,7 @@
 use super::hands::TIE;
 use super::state::State;
 use crate::base::{AT_REST, ActionId, Id, MotionId, ParamId, Time, Vector, turn};
-use crate::plan::Plan;
+use crate::plan::Tables;
 
 /// What a step keeps that moves on its own, or adds up.
 #[derive(Clone, Copy, Debug, Default)]
@@ -183,7 +183,7 @@ impl State {
     }
 
     /// Notes whether anything of an action still moves.
-    pub fn note_moving(&mut self, plan: &Plan, action: ActionId) {
+    pub fn note_moving(&mut self, plan: &Tables, action: ActionId) {
         let motions = plan.actions[action].motions;
         if motions.is_empty() {
             return;
@@ -200,7 +200,7 @@ impl State {
 
     /// Has the value of this very moment found of everything that moves; at a tick, what works at
     /// ticks is worked out.
-    pub fn peek_moving(&mut self, plan: &Plan) {
+    pub fn peek_moving(&mut self, plan: &Tables) {
         let mut next = self.moving.next(0);
         while let Some(action) = next {
             if self.mode == Mode::Tick && plan.actions[action].works_at_ticks {
@@ -213,7 +213,7 @@ impl State {
     }
 
     /// The value of this very moment of everything that moves, and of what reads it.
-    pub fn peek_all(&mut self, plan: &Plan) {
+    pub fn peek_all(&mut self, plan: &Tables) {
         self.peek_moving(plan);
         while let Some(action) = self.to_peek.pop() {
             self.peek(plan, action);
@@ -221,7 +221,7 @@ impl State {
     }
 
     /// The value of this very moment of one action; marks what reads it if that is another.
-    pub fn peek(&mut self, plan: &Plan, action: ActionId) {
+    pub fn peek(&mut self, plan: &Tables, action: ActionId) {
         if !self.lives(action) {
             return;
         }

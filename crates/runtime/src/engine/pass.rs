@@ -6,7 +6,7 @@ use super::motion::{Mode, after};
 use super::state::State;
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, Id, Kind, Time, Vector};
-use crate::plan::Plan;
+use crate::plan::Tables;
 
 /// What others see of an action; when it changes, those that name it are worked out too.
 #[derive(PartialEq)]
@@ -28,8 +28,8 @@ struct Episode {
 impl State {
     /// Goes on to `at`, through all that is due by then, up to `through`. A time before
     /// the present one counts as the present one.
-    pub fn advance(&mut self, plan: &Plan, at: Time, through: When, tell: Tell<'_>) {
-        self.begin_frame();
+    pub fn advance(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
+        self.frame_stands = false;
         self.mode = Mode::Event;
         loop {
             let timer = self.timers.first().map(|(due, when, _)| (due, when));
@@ -57,7 +57,7 @@ impl State {
     }
 
     /// Goes on to `at`, where nothing is due before; what moves has its value of that moment.
-    fn go_to(&mut self, plan: &Plan, at: Time) {
+    fn go_to(&mut self, plan: &Tables, at: Time) {
         if at > self.now {
             self.now = at;
             if !self.moving.is_empty() {
@@ -67,7 +67,7 @@ impl State {
     }
 
     /// Looks at everything that moves.
-    fn look(&mut self, plan: &Plan, tell: Tell<'_>) {
+    fn look(&mut self, plan: &Tables, tell: Tell<'_>) {
         self.next_look = after(self.now);
         let mut next = self.moving.next(0);
         while let Some(action) = next {
@@ -80,7 +80,7 @@ impl State {
     }
 
     /// Works through everything that is due or dirty, action by action in working order.
-    pub fn pass(&mut self, plan: &Plan, tell: Tell<'_>) {
+    pub fn pass(&mut self, plan: &Tables, tell: Tell<'_>) {
         while let Some(action) = self.next_action(plan) {
             self.work_one(plan, action, tell);
         }
@@ -88,7 +88,7 @@ impl State {
 
     /// The first action with something to do; every `+` is settled before.
     #[inline]
-    fn next_action(&mut self, plan: &Plan) -> Option<ActionId> {
+    fn next_action(&mut self, plan: &Tables) -> Option<ActionId> {
         self.settle_pluses(plan);
         if self.due.is_empty() && self.to_peek.is_empty() {
             return self.dirty.next(0);
@@ -97,7 +97,7 @@ impl State {
         [due, self.dirty.next(0), self.to_peek.next(0)].into_iter().flatten().min()
     }
 
-    fn work_one(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    fn work_one(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         if self.waiting.contains(action) {
             self.catch_up_with(plan, action);
         }
@@ -123,7 +123,7 @@ impl State {
 
     /// The tick itself: what has values only at ticks is worked out, what moves has its value of
     /// this moment, and every `while` that is on fires; action by action in working order.
-    pub fn tick(&mut self, plan: &Plan, tell: Tell<'_>) {
+    pub fn tick(&mut self, plan: &Tables, tell: Tell<'_>) {
         self.mode = Mode::Tick;
         // What is still under way asks for the next tick while it is worked out at this one.
         std::mem::swap(&mut self.at_tick, &mut self.at_last_tick);
@@ -156,7 +156,7 @@ impl State {
     }
 
     /// Fires a `while` at a tick.
-    fn fire_at_tick(&mut self, plan: &Plan, id: AlternativeId, tell: Tell<'_>) {
+    fn fire_at_tick(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
         let before = self.outside(plan, action);
         let value = self.value_now(plan, action);
@@ -167,7 +167,7 @@ impl State {
     /// Ends an open episode by force, and has those worked out that name its action.
     pub fn end_and_tell_others(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         action: ActionId,
         cause: Cause,
         tell: Tell<'_>,
@@ -178,7 +178,7 @@ impl State {
     }
 
     /// Has the actions worked out that name `action`, if they would see another than `before`.
-    fn touch_if_changed(&mut self, plan: &Plan, action: ActionId, before: &Option<Outside>) {
+    fn touch_if_changed(&mut self, plan: &Tables, action: ActionId, before: &Option<Outside>) {
         let (Some(before), Some(now)) = (before, self.outside(plan, action)) else { return };
         // Whoever only names it asks whether it lives, not for its value.
         if now.episode != before.episode {
@@ -196,7 +196,7 @@ impl State {
         }
     }
 
-    fn run_due(&mut self, plan: &Plan, action: ActionId, tell: Tell<'_>) {
+    fn run_due(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         while let Some(alternative) = self.due.next(0) {
             if plan.alternatives[alternative].action != action {
                 return;
@@ -207,7 +207,7 @@ impl State {
     }
 
     /// What others see of an action; nothing when no other names it.
-    fn outside(&self, plan: &Plan, action: ActionId) -> Option<Outside> {
+    fn outside(&self, plan: &Tables, action: ActionId) -> Option<Outside> {
         if plan.actions[action].named_by.is_empty() {
             return None;
         }

@@ -4,8 +4,8 @@
 use super::hands::{HELD, Halves, both, freed, on_devices};
 use super::motion::Mode;
 use super::state::State;
-use crate::base::{ControlId, LeadId, MOST_DEVICES, PlusId, Vector};
-use crate::plan::{Plan, Plus};
+use crate::base::{ControlId, MOST_DEVICES, PhysicalInputId, PlusId, Vector};
+use crate::plan::{Plus, Tables};
 
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct PlusState {
@@ -28,7 +28,7 @@ impl PlusState {
 impl State {
     /// Settles every `+` that may have changed, the most holders first.
     #[inline]
-    pub fn settle_pluses(&mut self, plan: &Plan) {
+    pub fn settle_pluses(&mut self, plan: &Tables) {
         if self.stale_pluses.is_empty() {
             return;
         }
@@ -44,13 +44,13 @@ impl State {
     }
 
     /// Sets a `+` of a map that has just opened: what is held already does not count.
-    pub fn begin_plus(&mut self, plan: &Plan, id: PlusId) {
+    pub fn begin_plus(&mut self, plan: &Tables, id: PlusId) {
         self.evaluate(plan, plan.pluses[id].ops, Vector::ZERO);
         self.update_plus(plan, id, true);
     }
 
     /// Forgets a `+` whose map closed: it hides nothing any more.
-    pub fn end_plus(&mut self, plan: &Plan, id: PlusId) {
+    pub fn end_plus(&mut self, plan: &Tables, id: PlusId) {
         let was = std::mem::take(&mut self.pluses[id]);
         self.stale_pluses.remove(id);
         if was.latched {
@@ -59,7 +59,7 @@ impl State {
     }
 
     /// What a `+` gives, from what its parts have just given.
-    pub fn plus(&mut self, plan: &Plan, id: PlusId) -> Vector {
+    pub fn plus(&mut self, plan: &Tables, id: PlusId) -> Vector {
         match self.mode {
             Mode::Still => return self.values[plan.pluses[id].last],
             Mode::Peek => {}
@@ -68,9 +68,9 @@ impl State {
         if self.pluses[id].counts { self.values[plan.pluses[id].last] } else { Vector::ZERO }
     }
 
-    fn update_plus(&mut self, plan: &Plan, id: PlusId, opens: bool) {
+    fn update_plus(&mut self, plan: &Tables, id: PlusId, opens: bool) {
         let plus = &plan.pluses[id];
-        if !self.has_a_say(plan, plus.binding) {
+        if !self.is_enabled(plan, plus.binding) {
             return;
         }
         let mut state = self.pluses[id];
@@ -78,7 +78,7 @@ impl State {
         let all_held = holders.iter().all(|&op| self.values[op].magnitude() >= HELD);
         let last = self.values[plus.last].magnitude_of(plus.kind);
         let was_high = std::mem::replace(&mut state.is_high, last >= HELD);
-        let reads = plus.reads.of(&plan.listed_reads);
+        let reads = plus.uses.of(&plan.listed_uses);
         let is_held = state.is_high || reads.iter().any(|&read| self.hands.is_muted(plan, read));
         state.barred = is_held && (opens || state.barred);
         state.counts = all_held
@@ -96,10 +96,10 @@ impl State {
     }
 
     /// Works out anew what is hidden of the controls of a `+`.
-    fn hide_anew(&mut self, plan: &Plan, plus: &Plus) {
-        for &read in plus.reads.of(&plan.listed_reads) {
-            for lead in plan.reads[read].leads.iter() {
-                let key = plan.leads[lead].key;
+    fn hide_anew(&mut self, plan: &Tables, plus: &Plus) {
+        for &read in plus.uses.of(&plan.listed_uses) {
+            for input in plan.uses[read].inputs.iter() {
+                let key = plan.inputs[input].key;
                 self.hide_leads(plan, key, key);
                 for notch in plan.notches.iter().filter(|notch| notch.wheel == key) {
                     self.hide_leads(plan, notch.button, key);
@@ -108,41 +108,41 @@ impl State {
         }
     }
 
-    fn hide_leads(&mut self, plan: &Plan, control: ControlId, key: ControlId) {
+    fn hide_leads(&mut self, plan: &Tables, control: ControlId, key: ControlId) {
         let mut nth = 0;
         while let Some(id) = self.hands.listener(control, nth) {
             nth += 1;
-            let read = plan.leads[id].read;
-            if plan.leads[id].key == key && self.lives(plan.reads[read].action) {
+            let read = plan.inputs[id].of;
+            if plan.inputs[id].key == key && self.lives(plan.uses[read].action) {
                 self.hide(plan, id);
                 self.refresh(plan, read);
             }
         }
     }
 
-    /// Sets what every `+` hides of a lead.
-    pub fn hide(&mut self, plan: &Plan, id: LeadId) {
+    /// Sets what every `+` hides of a input.
+    pub fn hide(&mut self, plan: &Tables, id: PhysicalInputId) {
         let hidden = self.hidden(plan, id);
-        let old = std::mem::replace(&mut self.hands.leads[id].hidden, hidden);
-        let action = plan.reads[plan.leads[id].read].action;
-        if self.maps.changing && freed(hidden, old) != 0 {
+        let old = std::mem::replace(&mut self.hands.inputs[id].hidden, hidden);
+        let action = plan.uses[plan.inputs[id].of].action;
+        if self.maps.changing && freed(hidden, old, plan.inputs[id].halves) != 0 {
             self.maps.covered.insert(action);
         }
-        let freed = freed(old, hidden);
+        let freed = freed(old, hidden, plan.inputs[id].halves);
         if freed != 0 {
             self.mute(plan, id, freed);
         }
     }
 
-    fn hidden(&self, plan: &Plan, id: LeadId) -> Halves {
-        let lead = &plan.leads[id];
-        let read = &plan.reads[lead.read];
+    fn hidden(&self, plan: &Tables, id: PhysicalInputId) -> Halves {
+        let input = &plan.inputs[id];
+        let read = &plan.uses[input.of];
         let mut hidden = [0; MOST_DEVICES];
         if read.holds {
             return hidden;
         }
         let place = self.place(read.action);
-        for &plus in &plan.pluses_of[lead.key] {
+        for &plus in &plan.pluses_of[input.key] {
             let spec = &plan.pluses[plus];
             if !self.pluses[plus].latched {
                 continue;
@@ -153,9 +153,9 @@ impl State {
                 true => spec.count > read.holders,
                 false => own < place && plan.actions[spec.action].claim,
             };
-            for &last in spec.reads.of(&plan.listed_reads).iter().filter(|_| applies) {
-                for other in plan.reads[last].leads.iter().map(|lead| &plan.leads[lead]) {
-                    if other.key == lead.key {
+            for &last in spec.uses.of(&plan.listed_uses).iter().filter(|_| applies) {
+                for other in plan.uses[last].inputs.iter().map(|input| &plan.inputs[input]) {
+                    if other.key == input.key {
                         hidden = both(hidden, on_devices(other.device, other.halves));
                     }
                 }

@@ -4,8 +4,8 @@ use super::Tell;
 use super::event::{Cause, EventKind};
 use super::state::{Stage, State};
 use super::timers::When;
-use crate::base::{ActionId, AlternativeId, ParamId, Stretch, Table, Time, Vector};
-use crate::plan::{Cue, Plan};
+use crate::base::{ActionId, AlternativeId, ListSlice, ParamId, Table, Time, Vector};
+use crate::plan::{Cue, Tables};
 
 /// What all sequences remember: for each of their steps, the fires of its action that were taken
 /// in, and when the step was done.
@@ -18,7 +18,7 @@ pub(super) struct Sequences {
 }
 
 impl Sequences {
-    pub fn new(plan: &Plan) -> Self {
+    pub fn new(plan: &Tables) -> Self {
         let mut len = 0;
         let starts = plan.alternatives.iter().map(|alternative| {
             let start = len;
@@ -60,9 +60,9 @@ impl State {
     /// Takes in every step that fired, in working order.
     pub fn follow_sequence(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         id: AlternativeId,
-        steps: Stretch,
+        steps: ListSlice,
         within: ParamId,
         tell: Tell<'_>,
     ) {
@@ -104,7 +104,7 @@ impl State {
 
     fn step_fired(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         id: AlternativeId,
         steps: &[ActionId],
         fired: ActionId,
@@ -160,7 +160,7 @@ impl State {
     /// So many steps are done: the episode wakes with the first, and fires with the last.
     fn step_done(
         &mut self,
-        plan: &Plan,
+        plan: &Tables,
         id: AlternativeId,
         steps: &[ActionId],
         done: usize,
@@ -171,8 +171,7 @@ impl State {
         if !self.actions[action].awake {
             let first = self.sequences.done_at(id, 0);
             let state = &mut self.actions[action];
-            (state.awake, state.woke_at, state.first_fire, state.woke) =
-                (true, self.now, None, true);
+            (state.awake, state.woke_at, state.first_fire) = (true, self.now, None);
             state.reached = 0.0;
             self.alternatives[id] = super::state::AlternativeState::NEW;
             self.alternatives[id].stage = Stage::Open;

@@ -2,20 +2,21 @@
 
 use super::Tell;
 use super::evaluate::{BindingState, Memory};
-use super::event::Cause;
+use super::event::{Cause, EventKind};
 use super::hands::Hands;
 use super::maps::Maps;
 use super::motion::{Mode, Motion};
 use super::plus::PlusState;
+use super::reader::Counts;
 use super::sequence::Sequences;
 use super::timers::Timers;
 use super::usage::Usage;
 use super::wait::{Band, bands};
 use crate::base::{
-    ActionId, AlternativeId, BindingId, IdSet, MemoryId, MotionId, NamedId, OpId, ParamId, PlusId,
-    ReadId, Table, Time, Vector,
+    ActionId, AlternativeId, BindingId, ControlUseId, Id, IdSet, MemoryId, MotionId, OpId, ParamId,
+    PlusId, Table, Time, VariableId, Vector,
 };
-use crate::plan::Plan;
+use crate::plan::Tables;
 
 #[derive(Clone, Debug)]
 pub(super) struct State {
@@ -30,7 +31,7 @@ pub(super) struct State {
     pub maps: Maps,
     pub usage: Usage,
     /// Settings and facts, in base units.
-    pub named: Table<NamedId, f64>,
+    pub variables: Table<VariableId, f64>,
     pub params: Table<ParamId, f64>,
     pub values: Table<OpId, Vector>,
     pub memories: Table<MemoryId, Memory>,
@@ -74,10 +75,11 @@ pub(super) struct State {
     pub evaluating: Option<ActionId>,
     pub passed_moving: bool,
     /// What is known of each use of a control, and the actions some of whose reports wait.
-    pub bands: Table<ReadId, Band>,
+    pub bands: Table<ControlUseId, Band>,
     pub waiting: IdSet<ActionId>,
-    /// The actions with something to count in this frame.
+    /// The actions that something happened to since the last tick, and those of the last tick.
     pub told: IdSet<ActionId>,
+    pub shown: IdSet<ActionId>,
     /// The actions whose value may differ from that of the last tick.
     pub moved: IdSet<ActionId>,
     /// The actions whose value did differ at the last tick.
@@ -123,12 +125,26 @@ pub(super) struct ActionState {
     pub forced_at: Option<Time>,
     /// How many episodes have fired.
     pub first_fires: u64,
-    /// In this frame.
+    /// What happened since the last tick.
+    pub since: Happened,
+    /// What game code reads of the last tick.
+    pub shown: Happened,
+    /// The value that game code read at the last tick.
+    pub shown_value: Vector,
+    /// All that ever happened.
+    pub all: Counts,
+}
+
+/// What happened to an action from one tick to the next.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Happened {
     pub fired: u32,
     pub woke: bool,
     pub ended: Option<(bool, Cause)>,
-    /// What game code read at the last tick.
-    pub shown: Vector,
+}
+
+impl Happened {
+    const NOTHING: Self = Self { fired: 0, woke: false, ended: None };
 }
 
 impl ActionState {
@@ -149,11 +165,30 @@ impl ActionState {
         live_at: None,
         forced_at: None,
         first_fires: 0,
-        fired: 0,
-        woke: false,
-        ended: None,
-        shown: Vector::ZERO,
+        since: Happened::NOTHING,
+        shown: Happened::NOTHING,
+        shown_value: Vector::ZERO,
+        all: Counts { woke: 0, fired: 0, ended: 0, last_end: None },
     };
+
+    /// Counts what is told.
+    pub fn count(&mut self, kind: EventKind) {
+        match kind {
+            EventKind::Wake => {
+                self.since.woke = true;
+                self.all.woke += 1;
+            }
+            EventKind::Fire(..) => {
+                self.since.fired = self.since.fired.saturating_add(1);
+                self.all.fired += 1;
+            }
+            EventKind::Lapse(cause) | EventKind::Rest(cause) => {
+                let end = Some((self.first_fire.is_some(), cause));
+                (self.since.ended, self.all.last_end) = (end, end);
+                self.all.ended += 1;
+            }
+        }
+    }
 
     /// Whether it is down, and that belongs to an open episode.
     pub fn is_down(&self) -> bool {
@@ -208,7 +243,7 @@ impl AlternativeState {
 }
 
 impl State {
-    pub fn new(plan: &Plan) -> Self {
+    pub fn new(plan: &Tables) -> Self {
         let actions = plan.actions.len();
         let alternatives = plan.alternatives.len();
         let mut state = Self {
@@ -219,7 +254,7 @@ impl State {
             hands: Hands::new(plan),
             maps: Maps::new(plan),
             usage: Usage::new(plan),
-            named: Table::filled(0.0, plan.named.len()),
+            variables: Table::filled(0.0, plan.variables.len()),
             params: Table::filled(0.0, plan.params.len()),
             values: Table::filled(Vector::ZERO, plan.ops.len()),
             memories: Table::filled(Memory::default(), plan.kept_in_pause.len()),
@@ -251,6 +286,7 @@ impl State {
             bands: bands(plan),
             waiting: IdSet::new(actions),
             told: IdSet::new(actions),
+            shown: IdSet::new(actions),
             moved: IdSet::new(actions),
             changed: IdSet::new(actions),
         };
@@ -258,7 +294,7 @@ impl State {
         state
     }
 
-    pub fn reset(&mut self, plan: &Plan) {
+    pub fn reset(&mut self, plan: &Tables) {
         self.now = Time::ZERO;
         self.ticks = 0;
         self.frame_stands = false;
@@ -284,6 +320,7 @@ impl State {
             &mut self.reread,
             &mut self.reguarded,
             &mut self.told,
+            &mut self.shown,
             &mut self.waiting,
             &mut self.moved,
             &mut self.changed,
@@ -304,30 +341,30 @@ impl State {
     }
 
     /// Every number as it is at first.
-    fn set_numbers(&mut self, plan: &Plan) {
+    fn set_numbers(&mut self, plan: &Tables) {
         for (id, param) in plan.params.entries() {
             self.params[id] = param.value(0.0);
         }
-        for (id, named) in plan.named.entries() {
+        for (id, named) in plan.variables.entries() {
             self.set_number(plan, id, named.default);
         }
     }
 
     /// A setting or fact, and the numbers that it stands for.
-    fn set_number(&mut self, plan: &Plan, id: NamedId, value: f64) {
-        let named = &plan.named[id];
-        self.named[id] = value * named.factor;
+    fn set_number(&mut self, plan: &Tables, id: VariableId, value: f64) {
+        let named = &plan.variables[id];
+        self.variables[id] = value * named.factor;
         for &param in &named.params {
-            self.params[param] = plan.params[param].value(self.named[id]);
+            self.params[param] = plan.params[param].value(self.variables[id]);
         }
     }
 
     /// A setting or fact becomes `value`, in its own unit.
-    pub fn set_named(&mut self, plan: &Plan, id: NamedId, value: f64, tell: Tell<'_>) {
-        let Some(named) = plan.named.get(id) else { return };
-        let before = self.named[id];
+    pub fn set_variable(&mut self, plan: &Tables, id: VariableId, value: f64, tell: Tell<'_>) {
+        let Some(named) = plan.variables.get(id) else { return };
+        let before = self.variables[id];
         self.set_number(plan, id, value);
-        if self.named[id] == before {
+        if self.variables[id] == before {
             return;
         }
         self.mode = Mode::Event;
@@ -342,7 +379,7 @@ impl State {
     }
 
     /// Has an action worked out, with all its bindings.
-    pub fn touch(&mut self, plan: &Plan, action: ActionId) {
+    pub fn touch(&mut self, plan: &Tables, action: ActionId) {
         let spec = &plan.actions[action];
         if !self.lives(action) {
             return;
@@ -354,32 +391,29 @@ impl State {
         }
     }
 
-    /// Forgets the counts of the frame that was read.
-    pub fn begin_frame(&mut self) {
-        if !std::mem::take(&mut self.frame_stands) {
-            return;
-        }
-        while let Some(action) = self.told.pop() {
-            let state = &mut self.actions[action];
-            state.fired = 0;
-            state.woke = false;
-            state.ended = None;
-        }
-    }
-
     /// The tick at which the game sees what is told now: right after a tick still that one.
     pub fn tick_that_sees(&self) -> u64 {
         self.ticks + u64::from(!self.frame_stands)
     }
 
     /// Closes the frame: game code may read.
-    pub fn settle_frame(&mut self, plan: &Plan) {
+    pub fn settle_frame(&mut self, plan: &Tables) {
         self.ticks += 1;
         self.frame_stands = true;
+        while let Some(action) = self.shown.pop() {
+            self.actions[action].shown = Happened::NOTHING;
+        }
+        std::mem::swap(&mut self.shown, &mut self.told);
+        let mut next = self.shown.next(0);
+        while let Some(action) = next {
+            next = self.shown.next(action.index() + 1);
+            let state = &mut self.actions[action];
+            state.shown = std::mem::take(&mut state.since);
+        }
         self.changed.clear();
         while let Some(action) = self.moved.pop() {
             let value = self.value_read(plan, action);
-            let shown = &mut self.actions[action].shown;
+            let shown = &mut self.actions[action].shown_value;
             if *shown != value {
                 *shown = value;
                 self.changed.insert(action);

@@ -5,7 +5,7 @@ use super::evaluate::Memory;
 use super::motion::Mode;
 use super::state::State;
 use crate::base::{BindingId, Id, OpId, Vector};
-use crate::plan::{Code, Plan};
+use crate::plan::{OpKind, Tables};
 
 impl Engine {
     /// What `binding` and its action's shape give when the combination that the binding begins with
@@ -14,11 +14,11 @@ impl Engine {
     ///
     /// It leaves the engine as after hands that did this: use a fresh one.
     pub fn transfer(&mut self, binding: BindingId, raw: Vector) -> Vector {
-        let Self { plan, state } = self;
+        let (plan, state) = (self.plan.tables(), &mut self.state);
         let spec = &plan.bindings[binding];
         let action = &plan.actions[spec.action];
         action.memories.iter().for_each(|id| state.memories[id] = Memory::default());
-        action.reads.iter().for_each(|id| state.hands.reads[id] = Vector::ZERO);
+        action.uses.iter().for_each(|id| state.hands.reads[id] = Vector::ZERO);
         let before = std::mem::replace(&mut state.mode, Mode::Still);
         if let Some(last) = spec.ops.iter().next_back() {
             state.give(plan, last, raw);
@@ -32,34 +32,36 @@ impl Engine {
 
 impl State {
     /// Has the controls behind an operation report what makes its combination give `raw`.
-    fn give(&mut self, plan: &Plan, op: OpId, raw: Vector) {
-        match plan.ops[op].code {
-            Code::Whole(read) => self.hands.reads[read] = raw,
-            Code::Part(read, component) => {
+    fn give(&mut self, plan: &Tables, op: OpId, raw: Vector) {
+        match plan.ops[op].kind {
+            OpKind::Whole(read) => self.hands.reads[read] = raw,
+            OpKind::Part(read, component) => {
                 let whole = &mut self.hands.reads[read];
                 *whole = whole.with(component, raw.x);
             }
-            Code::Half(read, component, positive) => {
+            OpKind::Half(read, component, positive) => {
                 // The other half of the same control may have been given already.
                 let (whole, by) = (&mut self.hands.reads[read], raw.x.max(0.0));
                 if by > 0.0 {
                     *whole = whole.with(component, if positive { by } else { -by });
                 }
             }
-            Code::Pair { neg, pos, .. } => {
+            OpKind::Pair { neg, pos, .. } => {
                 self.give(plan, neg, Vector::axis((-raw.x).max(0.0)));
                 self.give(plan, pos, Vector::axis(raw.x.max(0.0)));
             }
-            Code::Join { x, y, z } => {
+            OpKind::Join { x, y, z } => {
                 self.give(plan, x, Vector::axis(raw.x));
                 self.give(plan, y, Vector::axis(raw.y));
-                if z != y {
+                if let Some(z) = z {
                     self.give(plan, z, Vector::axis(raw.z));
                 }
             }
-            Code::Greater(first, _) | Code::GreaterTurn(first, _) => self.give(plan, first, raw),
-            Code::Plus(plus) => self.give(plan, plan.pluses[plus].last, raw),
-            Code::Action(_) | Code::Blended => {}
+            OpKind::Greater(first, _) | OpKind::GreaterTurn(first, _) => {
+                self.give(plan, first, raw);
+            }
+            OpKind::Plus(plus) => self.give(plan, plan.pluses[plus].last, raw),
+            OpKind::Action(_) | OpKind::Blended => {}
             _ => {
                 if let Some(before) = op.index().checked_sub(1) {
                     self.give(plan, OpId::new(before), raw);

@@ -4,7 +4,7 @@ use super::Tell;
 use super::event::Notice;
 use super::state::State;
 use crate::base::{Class, ControlKind, SchemeId, Time};
-use crate::plan::Plan;
+use crate::plan::Tables;
 
 /// So much relative movement, in counts, within so long tells that a device is in use.
 const MOVED: f64 = 12.0;
@@ -21,7 +21,7 @@ pub(super) struct Usage {
 }
 
 impl Usage {
-    pub fn new(plan: &Plan) -> Self {
+    pub fn new(plan: &Tables) -> Self {
         let mut moved = vec![Vec::new(); plan.schemes_of_class.len()];
         for control in plan.controls.iter().filter(|c| c.kind == ControlKind::Relative) {
             if let Some(of_class) = moved.get_mut(control.class.index()) {
@@ -29,6 +29,11 @@ impl Usage {
             }
         }
         Self { scheme: None, moved: moved.into() }
+    }
+
+    /// The scheme in use.
+    pub fn scheme(&self) -> Option<SchemeId> {
+        self.scheme
     }
 
     pub fn reset(&mut self) {
@@ -39,7 +44,7 @@ impl Usage {
 
 impl State {
     /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
-    pub fn use_class(&mut self, plan: &Plan, class: Class, tell: Tell<'_>) {
+    pub fn use_class(&mut self, plan: &Tables, class: Class, tell: Tell<'_>) {
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
         let stays = self.usage.scheme.is_some_and(|present| schemes.contains(&present));
         let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
@@ -48,7 +53,7 @@ impl State {
     }
 
     /// Takes in that something of `class` moved by so many counts.
-    pub fn use_moved(&mut self, plan: &Plan, class: Class, counts: f64, tell: Tell<'_>) {
+    pub fn use_moved(&mut self, plan: &Tables, class: Class, counts: f64, tell: Tell<'_>) {
         let Some(moved) = self.usage.moved.get_mut(class.index()) else { return };
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
         if self.usage.scheme.is_some_and(|present| schemes.contains(&present)) {

@@ -10,10 +10,10 @@
 use super::hands::TIE;
 use super::state::{Level, State};
 use crate::base::{
-    ActionId, BindingId, Blend, Contact, ControlKind, Id, IdRange, Kind, OpId, ReadId, Table,
+    ActionId, BindingId, Blend, Contact, ControlKind, ControlUseId, Id, IdRange, Kind, OpId, Table,
     Vector,
 };
-use crate::plan::{Code, Cue, Gather, Plan};
+use crate::plan::{Cue, Gather, OpKind, Tables};
 
 /// How much nearer to a level than this would be too near: rounding must not decide.
 const MARGIN: f64 = 1e-9;
@@ -38,8 +38,8 @@ impl Band {
 }
 
 /// What is known of every use of a control: nothing yet.
-pub(super) fn bands(plan: &Plan) -> Table<ReadId, Band> {
-    let band = |(id, read): (ReadId, &crate::plan::Read)| {
+pub(super) fn bands(plan: &Tables) -> Table<ControlUseId, Band> {
+    let band = |(id, read): (ControlUseId, &crate::plan::ControlUse)| {
         let binding = sole_binding(plan, id);
         let mut band = Band {
             may_wait: binding.is_some(),
@@ -51,13 +51,13 @@ pub(super) fn bands(plan: &Plan) -> Table<ReadId, Band> {
         band.forget();
         band
     };
-    let all: Vec<Band> = plan.reads.entries().map(band).collect();
+    let all: Vec<Band> = plan.uses.entries().map(band).collect();
     all.into()
 }
 
 /// The one binding that a use belongs to, if its reports may wait.
-fn sole_binding(plan: &Plan, id: ReadId) -> Option<BindingId> {
-    let read = &plan.reads[id];
+fn sole_binding(plan: &Tables, id: ControlUseId) -> Option<BindingId> {
+    let read = &plan.uses[id];
     let action = &plan.actions[read.action];
     let mut cues = action.alternatives.iter().map(|id| plan.alternatives[id].cue);
     let is_plain = matches!(action.kind, Kind::Switch | Kind::Plane | Kind::Space)
@@ -69,46 +69,46 @@ fn sole_binding(plan: &Plan, id: ReadId) -> Option<BindingId> {
         && action.read_by.is_empty()
         && action.yields_to.is_empty()
         && !cues.any(|cue| matches!(cue, Cue::Sequence(..)));
-    let bindings = read.bindings.of(&plan.read_bindings);
+    let bindings = read.bindings.of(&plan.use_bindings);
     let &[binding] = bindings else { return None };
     // Of several controls the one that is furthest counts: also that is more for more.
-    let is_own = read.leads.iter().map(|id| &plan.leads[id]).all(|lead| {
-        let kind = plan.controls[lead.control].kind;
+    let is_own = read.inputs.iter().map(|id| &plan.inputs[id]).all(|input| {
+        let kind = plan.controls[input.control].kind;
         let is_graded = matches!(kind, ControlKind::Stick | ControlKind::Lever);
-        lead.key == lead.control && lead.device.is_none() && is_graded
+        input.key == input.control && input.device.is_none() && is_graded
     });
     let ops = plan.bindings[binding].ops;
-    let is_whole = ops.first().is_some_and(|op| plan.ops[op].code == Code::Whole(id));
+    let is_whole = ops.first().is_some_and(|op| plan.ops[op].kind == OpKind::Whole(id));
     let grows = grows(plan, ops) && grows(plan, action.shape);
     let is_plain = is_plain && !read.holds && read.gather == Gather::Greatest;
     (is_plain && is_own && is_whole && grows).then_some(binding)
 }
 
 /// Whether operations after the first give more for more, whatever the direction.
-fn grows(plan: &Plan, ops: IdRange<OpId>) -> bool {
+fn grows(plan: &Tables, ops: IdRange<OpId>) -> bool {
     ops.iter().skip(1).all(|op| {
         matches!(
-            plan.ops[op].code,
-            Code::Deadzone { .. }
-                | Code::Curve(_)
-                | Code::Scale(_)
-                | Code::Cap(_)
-                | Code::Flip(_)
-                | Code::Rotate(..)
+            plan.ops[op].kind,
+            OpKind::Deadzone { .. }
+                | OpKind::Curve(_)
+                | OpKind::Scale(_)
+                | OpKind::Cap(_)
+                | OpKind::Flip(_)
+                | OpKind::Rotate(..)
         )
     })
 }
 
 impl State {
     /// Whether nothing would come of a report now but another value.
-    pub fn may_wait(&self, plan: &Plan, contact: Contact, magnitude: f64) -> bool {
+    pub fn may_wait(&self, plan: &Tables, contact: Contact, magnitude: f64) -> bool {
         if contact.device != 0 || self.maps.narrowed.is_some() {
             return false;
         }
         let mut nth = 0;
         while let Some(id) = self.hands.listener(contact.control, nth) {
             nth += 1;
-            let band = &self.bands[plan.leads[id].read];
+            let band = &self.bands[plan.inputs[id].of];
             let state = &self.actions[band.action];
             let stays = match state.level {
                 // Of two that are as far, the other may count.
@@ -116,7 +116,7 @@ impl State {
                 Level::Up => magnitude <= band.low && !state.awake,
                 Level::Woken => false,
             };
-            if !(band.may_wait && stays && self.hands.leads[id].is_clear()) {
+            if !(band.may_wait && stays && self.hands.inputs[id].is_clear()) {
                 return false;
             }
         }
@@ -124,26 +124,26 @@ impl State {
     }
 
     /// Puts a report down for later.
-    pub fn let_wait(&mut self, plan: &Plan, contact: Contact, value: Vector) {
+    pub fn let_wait(&mut self, plan: &Tables, contact: Contact, value: Vector) {
         self.hands.put(plan, contact, value);
         let mut nth = 0;
         while let Some(id) = self.hands.listener(contact.control, nth) {
             nth += 1;
-            self.waiting.insert(self.bands[plan.leads[id].read].action);
+            self.waiting.insert(self.bands[plan.inputs[id].of].action);
         }
     }
 
     /// Works out what waits of all actions.
-    pub fn catch_up(&mut self, plan: &Plan) {
+    pub fn catch_up(&mut self, plan: &Tables) {
         while let Some(action) = self.waiting.pop() {
             self.catch_up_with(plan, action);
         }
     }
 
     /// Works out what waits of one action.
-    pub fn catch_up_with(&mut self, plan: &Plan, action: ActionId) {
+    pub fn catch_up_with(&mut self, plan: &Tables, action: ActionId) {
         self.waiting.remove(action);
-        for read in plan.actions[action].reads.iter() {
+        for read in plan.actions[action].uses.iter() {
             if self.bands[read].may_wait {
                 self.refresh(plan, read);
             }
@@ -157,14 +157,14 @@ impl State {
     }
 
     /// Works out what waits of every action that listens to a control, before it reports.
-    pub fn catch_up_on(&mut self, plan: &Plan, contact: Contact) {
+    pub fn catch_up_on(&mut self, plan: &Tables, contact: Contact) {
         if self.waiting.is_empty() {
             return;
         }
         let mut nth = 0;
         while let Some(id) = self.hands.listener(contact.control, nth) {
             nth += 1;
-            let action = plan.reads[plan.leads[id].read].action;
+            let action = plan.uses[plan.inputs[id].of].action;
             if self.waiting.contains(action) {
                 self.catch_up_with(plan, action);
             }
@@ -172,10 +172,16 @@ impl State {
     }
 
     /// Learns from a value that was worked out.
-    pub fn learn(&mut self, plan: &Plan, action: ActionId, value: Vector, won: Option<BindingId>) {
+    pub fn learn(
+        &mut self,
+        plan: &Tables,
+        action: ActionId,
+        value: Vector,
+        won: Option<BindingId>,
+    ) {
         let spec = &plan.actions[action];
         let magnitude = value.magnitude_of(spec.kind);
-        for read in spec.reads.iter() {
+        for read in spec.uses.iter() {
             let band = &mut self.bands[read];
             if !band.may_wait {
                 continue;

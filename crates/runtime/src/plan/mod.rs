@@ -1,28 +1,36 @@
 //! The flat form of a profile that the engine runs: tables of numbers, made once, never changed.
 //!
-//! Guarantees to every later stage: every id in it is in bounds and every operation reads only
-//! operations before it; [`Plan::verify`] says so, and a plan is only handed out verified.
+//! Guarantees to every later stage: every id in a [`Plan`] is in bounds, every list is as long as what
+//! it belongs to, and every operation reads only operations before it, so that no plan can make the
+//! engine index out of bounds. [`Plan::new`] looks at all of that, and there is no other way to one.
 #![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
 mod dump;
+mod find;
 mod op;
+mod prompt;
+mod sealed;
 mod verify;
 mod written;
 
-pub use op::{Code, Condition, Op, Opposed, Param};
+pub use find::{Unknown, What};
+pub use op::{Condition, Op, OpKind, Opposed, Param};
+pub use prompt::Prompt;
+pub use sealed::{Plan, Unsound};
 
 use crate::base::{
-    ActionId, AlternativeId, BindingId, Blend, Class, Component, ControlId, ControlKind, IdRange,
-    Kind, LeadId, MapId, MapKind, MemoryId, MotionId, NamedId, OpId, ParamId, PlusId, ReadId,
-    SchemeId, Stretch, Table,
+    ActionId, AlternativeId, BindingId, Blend, Class, Component, ControlId, ControlKind,
+    ControlUseId, IdRange, Kind, ListSlice, MapId, MapKind, MemoryId, MotionId, OpId, ParamId,
+    PhysicalInputId, PlusId, SchemeId, Table, VariableId,
 };
 use crate::controls::{Catalogue, Layout};
 use std::sync::Arc;
 
-/// Everything the engine needs to know of a profile.
+/// What a plan is made of. Whoever has these tables may fill them with anything; only
+/// [`Plan::new`] makes a plan of them, and looks at every entry.
 #[derive(Clone, Debug)]
-pub struct Plan {
+pub struct Tables {
     /// The catalogue that its controls are of.
     pub catalogue: Arc<Catalogue>,
     /// The keyboard layout that it is for.
@@ -31,28 +39,28 @@ pub struct Plan {
     pub controls: Table<ControlId, Control>,
     /// The notches of wheels.
     pub notches: Box<[Notch]>,
-    /// For each control, the leads that listen to it, in working order.
-    pub leads_of: Table<ControlId, Box<[LeadId]>>,
+    /// For each control, the inputs that listen to it, in working order.
+    pub inputs_of: Table<ControlId, Box<[PhysicalInputId]>>,
     /// The uses that actions make of controls, grouped by action.
-    pub reads: Table<ReadId, Read>,
+    pub uses: Table<ControlUseId, ControlUse>,
     /// The physical controls that they listen to, grouped by use.
-    pub leads: Table<LeadId, Lead>,
+    pub inputs: Table<PhysicalInputId, PhysicalInput>,
     /// Every `+`, those with the most holders first.
     pub pluses: Table<PlusId, Plus>,
     /// For each control, every `+` that has it as its last.
     pub pluses_of: Table<ControlId, Box<[PlusId]>>,
-    /// The bindings that reads share.
-    pub read_bindings: Box<[BindingId]>,
-    /// The reads that a `+` lists.
-    pub listed_reads: Box<[ReadId]>,
-    /// The `+` that reads and actions list.
+    /// The bindings that uses share.
+    pub use_bindings: Box<[BindingId]>,
+    /// The uses that a `+` lists.
+    pub listed_uses: Box<[ControlUseId]>,
+    /// The `+` that uses and actions list.
     pub listed_pluses: Box<[PlusId]>,
     /// The operations that a `+` lists.
     pub listed_ops: Box<[OpId]>,
     /// For each class, by its index, the schemes that have it, in file order.
     pub schemes_of_class: Box<[Box<[SchemeId]>]>,
     /// The settings and facts.
-    pub named: Table<NamedId, Named>,
+    pub variables: Table<VariableId, Variable>,
     /// The numbers of operations and cues.
     pub params: Table<ParamId, Param>,
     /// The conditions that operations share.
@@ -87,7 +95,7 @@ pub struct Plan {
 
 /// A setting or fact.
 #[derive(Clone, Debug)]
-pub struct Named {
+pub struct Variable {
     /// Whether it is the player's.
     pub is_setting: bool,
     /// The least and the most, in its own unit, where that is said.
@@ -102,13 +110,20 @@ pub struct Named {
     pub readers: Box<[ActionId]>,
 }
 
+impl Variable {
+    /// A value in its own unit as it can be: within the range, where one is said.
+    pub fn held_to_range(&self, value: f64) -> f64 {
+        self.range.map_or(value, |(least, most)| value.clamp(least, most))
+    }
+}
+
 /// What must be so for an alternative to fire.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Guard {
     /// An action is live; `false`: it is not.
     Live(ActionId, bool),
     /// A setting or fact is other than 0; `false`: it is 0.
-    Holds(NamedId, bool),
+    Holds(VariableId, bool),
 }
 
 /// A control that a device reports.
@@ -136,11 +151,11 @@ pub struct Notch {
 /// One action's use of one control: of either of two keys, of what counts as a standard control
 /// too, of all devices of a class or of one.
 #[derive(Clone, Copy, Debug)]
-pub struct Read {
+pub struct ControlUse {
     /// The action.
     pub action: ActionId,
     /// What it listens to.
-    pub leads: IdRange<LeadId>,
+    pub inputs: IdRange<PhysicalInputId>,
     /// How the devices share it.
     pub gather: Gather,
     /// How many controls must be held for it to count: those before it in a `+`.
@@ -148,9 +163,9 @@ pub struct Read {
     /// Whether it only holds: such a use is never hidden, muted or claimed, and claims nothing.
     pub holds: bool,
     /// The bindings that use it.
-    pub bindings: Stretch,
+    pub bindings: ListSlice,
     /// Every `+` that it is in.
-    pub pluses: Stretch,
+    pub pluses: ListSlice,
 }
 
 /// How several devices of a class share one control.
@@ -164,11 +179,11 @@ pub enum Gather {
     Latest,
 }
 
-/// A physical control that a read listens to.
+/// A physical control that a use listens to.
 #[derive(Clone, Copy, Debug)]
-pub struct Lead {
-    /// The read.
-    pub read: ReadId,
+pub struct PhysicalInput {
+    /// The use.
+    pub of: ControlUseId,
     /// The control.
     pub control: ControlId,
     /// On which device of its class only.
@@ -189,13 +204,13 @@ pub struct Plus {
     /// The operations of all its parts.
     pub ops: IdRange<OpId>,
     /// What each of the holders gives, of the listed operations.
-    pub holders: Stretch,
+    pub holders: ListSlice,
     /// What the last part gives.
     pub last: OpId,
     /// The kind of that.
     pub kind: Kind,
-    /// The reads of the last part, of the listed ones.
-    pub reads: Stretch,
+    /// The uses of controls of the last part, of the listed ones.
+    pub uses: ListSlice,
     /// How many controls must be held, those of a `+` around it included.
     pub count: u8,
     /// Whether the last part is a button or lever: it has to be pressed while the others are held.
@@ -221,7 +236,7 @@ pub struct Action {
     /// The map it belongs to.
     pub map: MapId,
     /// The maps it lives in: its own, and those that list it.
-    pub maps: Stretch,
+    pub maps: ListSlice,
     /// Whether it keeps its controls from lower maps.
     pub claim: bool,
     /// Whether controls that are held when its map opens count at once.
@@ -229,9 +244,9 @@ pub struct Action {
     /// Whether it works while the game is paused.
     pub in_pause: bool,
     /// Its uses of controls.
-    pub reads: IdRange<ReadId>,
+    pub uses: IdRange<ControlUseId>,
     /// Every `+` of its bindings.
-    pub pluses: Stretch,
+    pub pluses: ListSlice,
     /// The memory of its steps.
     pub memories: IdRange<MemoryId>,
     /// Its steps that move on their own or add up over time.
@@ -257,11 +272,11 @@ pub struct Action {
     /// It is up under this magnitude.
     pub up: f64,
     /// The actions it yields to.
-    pub yields_to: Stretch,
+    pub yields_to: ListSlice,
     /// The actions that name it.
-    pub named_by: Stretch,
+    pub named_by: ListSlice,
     /// Those of them that read its value.
-    pub read_by: Stretch,
+    pub read_by: ListSlice,
 }
 
 /// One alternative of a fire rule.
@@ -272,7 +287,7 @@ pub struct Alternative {
     /// The condition.
     pub cue: Cue,
     /// What else must be so.
-    pub guards: Stretch,
+    pub guards: ListSlice,
 }
 
 /// When an alternative fires. Times are in seconds.
@@ -297,7 +312,7 @@ pub enum Cue {
     /// At the press, after the second time, and then every so often.
     Repeat(ParamId, ParamId),
     /// When the listed actions have fired in order, the last at most so long after the first.
-    Sequence(Stretch, ParamId),
+    Sequence(ListSlice, ParamId),
 }
 
 /// A map's actions.
@@ -329,22 +344,13 @@ pub struct Names {
     /// Controls.
     pub controls: Table<ControlId, String>,
     /// Settings and facts.
-    pub named: Table<NamedId, String>,
-}
-
-impl Plan {
-    /// The setting or fact called `name`.
-    pub fn find_named(&self, name: &str) -> Option<NamedId> {
-        self.names.named.entries().find(|(_, known)| *known == name).map(|(id, _)| id)
-    }
-
-    /// The action at `address`, `map.action`.
-    pub fn find_action(&self, address: &str) -> Option<ActionId> {
-        self.names.actions.entries().find(|(_, known)| *known == address).map(|(id, _)| id)
-    }
-
-    /// The map called `name`.
-    pub fn find_map(&self, name: &str) -> Option<MapId> {
-        self.names.maps.entries().find(|(_, known)| *known == name).map(|(id, _)| id)
-    }
+    pub variables: Table<VariableId, String>,
+    /// What players read in place of an action's name, where the profile says it.
+    pub action_labels: Table<ActionId, Option<String>>,
+    /// The same of bindings.
+    pub binding_labels: Table<BindingId, Option<String>>,
+    /// The same of maps.
+    pub map_labels: Table<MapId, Option<String>>,
+    /// The same of schemes.
+    pub scheme_labels: Table<SchemeId, Option<String>>,
 }

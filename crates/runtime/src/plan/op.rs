@@ -1,38 +1,38 @@
 //! The operations that values flow through.
 
 use crate::base::{
-    ActionId, Component, Id, IdRange, MemoryId, MotionId, NamedId, OpId, ParamId, PlusId, ReadId,
-    Stretch,
+    ActionId, Component, ControlUseId, Id, IdRange, ListSlice, MemoryId, MotionId, OpId, ParamId,
+    PlusId, VariableId,
 };
 
 /// One operation, and when it is done.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Op {
     /// What it does.
-    pub code: Code,
+    pub kind: OpKind,
     /// The conditions that must all hold, of those of the plan. If one doesn't, the operation gives
     /// its input and forgets what it keeps.
-    pub conditions: Stretch,
+    pub conditions: ListSlice,
 }
 
 /// A setting or fact that must be other than 0.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Condition {
     /// The setting or fact.
-    pub named: NamedId,
+    pub named: VariableId,
     /// Whether it must be 0 instead.
     pub unless: bool,
 }
 
 /// What an operation does. Steps read the operation right before them; m is its magnitude.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub enum Code {
+pub enum OpKind {
     /// A control as it is.
-    Whole(ReadId),
+    Whole(ControlUseId),
     /// One component of it.
-    Part(ReadId, Component),
+    Part(ControlUseId, Component),
     /// One half of a component, 0 to 1; `true` for the positive one.
-    Half(ReadId, Component, bool),
+    Half(ControlUseId, Component, bool),
     /// What game code would read of an action.
     Action(ActionId),
     /// POS − NEG of two operations, each held to 0…1.
@@ -44,14 +44,14 @@ pub enum Code {
         /// What both together give.
         opposed: Opposed,
     },
-    /// A value of two or three operations; without a third, z is 0.
+    /// A plane of two operations, or a space of three.
     Join {
         /// Its first component.
         x: OpId,
         /// Its second component.
         y: OpId,
-        /// Its third component; the same as `y` for a plane.
-        z: OpId,
+        /// Its third component, of a space.
+        z: Option<OpId>,
     },
     /// The one of greater magnitude of two operations; a tie goes to the first.
     Greater(OpId, OpId),
@@ -71,8 +71,8 @@ pub enum Code {
     SwitchAt {
         /// From here it is 1.
         on: ParamId,
-        /// Under this it is 0 again; the same as `on` stands for 0.8 · on.
-        off: ParamId,
+        /// Under this it is 0 again; if nothing is said, under 0.8 · on.
+        off: Option<ParamId>,
         /// Whether it is 1.
         memory: MemoryId,
     },
@@ -145,31 +145,99 @@ pub enum Code {
     Travel(MotionId),
 }
 
-impl Code {
+/// What an operation reads and keeps, beside values.
+#[derive(Clone, Copy, Debug, Default)]
+struct Parts {
+    params: [Option<(ParamId, usize)>; 2],
+    memory: Option<MemoryId>,
+    motion: Option<MotionId>,
+}
+
+impl Parts {
+    const NONE: Self = Self { params: [None; 2], memory: None, motion: None };
+
+    fn numbers(first: ParamId, count: usize) -> Self {
+        Self { params: [Some((first, count)), None], ..Self::NONE }
+    }
+
+    fn two(a: ParamId, b: ParamId) -> Self {
+        Self { params: [Some((a, 1)), Some((b, 1))], ..Self::NONE }
+    }
+
+    fn with_memory(self, memory: MemoryId) -> Self {
+        Self { memory: Some(memory), ..self }
+    }
+
+    fn with_motion(self, motion: MotionId) -> Self {
+        Self { motion: Some(motion), ..self }
+    }
+}
+
+impl OpKind {
     /// The numbers that it reads.
     pub fn params(self) -> [IdRange<ParamId>; 2] {
-        let some =
-            |first: ParamId, count: usize| IdRange::new(first.index(), first.index() + count);
-        let none = IdRange::new(0, 0);
+        self.parts().params.map(|some| {
+            let (first, count) = some.map_or((0, 0), |(first, count)| (first.index(), count));
+            IdRange::new(first, first + count)
+        })
+    }
+
+    /// The cell of memory that it keeps something in.
+    pub fn memory(self) -> Option<MemoryId> {
+        self.parts().memory
+    }
+
+    /// What it keeps to move on its own, or to add up.
+    pub fn motion(self) -> Option<MotionId> {
+        self.parts().motion
+    }
+
+    fn parts(self) -> Parts {
         match self {
+            Self::Whole(_)
+            | Self::Part(..)
+            | Self::Half(..)
+            | Self::Action(_)
+            | Self::Join { .. }
+            | Self::Greater(..)
+            | Self::GreaterTurn(..)
+            | Self::Plus(_)
+            | Self::Blended
+            | Self::Flip(_)
+            | Self::Unit
+            | Self::Onto(_)
+            | Self::Pick(_)
+            | Self::Length
+            | Self::Order(_) => Parts::NONE,
+            Self::Pair { opposed, .. } => match opposed {
+                Opposed::Newest { memory, .. } | Opposed::Oldest { memory, .. } => {
+                    Parts::NONE.with_memory(memory)
+                }
+                Opposed::Cancel | Opposed::Neg | Opposed::Pos => Parts::NONE,
+            },
+            Self::Not(memory) | Self::Toggle(memory) => Parts::NONE.with_memory(memory),
+            Self::SwitchAt { on, off: None, memory } => Parts::numbers(on, 1).with_memory(memory),
+            Self::SwitchAt { on, off: Some(off), memory } => {
+                Parts::two(on, off).with_memory(memory)
+            }
             Self::Scale(p)
             | Self::Curve(p)
             | Self::Cap(p)
             | Self::Rotate(p, _)
-            | Self::Smooth(p, _)
-            | Self::SmoothTurn(p, _)
-            | Self::Notch(p) => [some(p, 1), none],
-            Self::Clamp(p, _) => [some(p, 2), none],
-            Self::ScaleEach(p) => [some(p, 3), none],
-            Self::Remap(p, _) => [some(p, 4), none],
-            Self::Points(p, count) => [some(p, 2 * count as usize), none],
+            | Self::Notch(p) => Parts::numbers(p, 1),
+            Self::Clamp(p, _) => Parts::numbers(p, 2),
+            Self::ScaleEach(p) => Parts::numbers(p, 3),
+            Self::Remap(p, _) => Parts::numbers(p, 4),
+            Self::Points(p, count) => Parts::numbers(p, 2 * count as usize),
             Self::Deadzone { low, full } | Self::DeadzoneAxes { low, full } => {
-                [some(low, 1), some(full, 1)]
+                Parts::two(low, full)
             }
-            Self::Ways { count, from } => [some(count, 1), some(from, 1)],
-            Self::Ease { rise, fall, .. } => [some(rise, 1), some(fall, 1)],
-            Self::SwitchAt { on, off, .. } => [some(on, 1), some(off, 1)],
-            _ => [none, none],
+            Self::Ways { count, from } => Parts::two(count, from),
+            Self::Ease { rise, fall, motion, .. } => Parts::two(rise, fall).with_motion(motion),
+            Self::Smooth(p, motion) | Self::SmoothTurn(p, motion) => {
+                Parts::numbers(p, 1).with_motion(motion)
+            }
+            Self::Travel(motion) => Parts::NONE.with_motion(motion),
         }
     }
 }
@@ -205,9 +273,9 @@ pub enum Param {
     /// Always this.
     Fixed(f64),
     /// What a setting or fact is worth, held to a range.
-    Named {
+    Variable {
         /// The setting or fact.
-        named: NamedId,
+        named: VariableId,
         /// The least it counts as.
         least: f64,
         /// The most it counts as.
@@ -220,15 +288,15 @@ impl Param {
     pub fn value(self, named: f64) -> f64 {
         match self {
             Self::Fixed(value) => value,
-            Self::Named { least, most, .. } => named.clamp(least, most),
+            Self::Variable { least, most, .. } => named.clamp(least, most),
         }
     }
 
     /// The setting or fact that it follows.
-    pub fn named(self) -> Option<NamedId> {
+    pub fn named(self) -> Option<VariableId> {
         match self {
             Self::Fixed(_) => None,
-            Self::Named { named, .. } => Some(named),
+            Self::Variable { named, .. } => Some(named),
         }
     }
 }

@@ -1,6 +1,6 @@
 //! Steps of the plan as a profile writes them: `deadzone 0.1 full=0.96`, `ease rise=2/s fall=4/s`.
 
-use super::{Code, Param, Plan};
+use super::{OpKind, Param, Plan, Tables};
 use crate::base::{Component, Id, IdRange, Kind, OpId, ParamId, Time, shortest};
 
 /// What a number is of, and so how it is written.
@@ -19,15 +19,21 @@ impl Plan {
     /// Settings and facts stand by their names; numbers that are what they are when left out are
     /// left out. Angles are written in degrees and times in seconds or milliseconds.
     pub fn step_text(&self, op: OpId, kind: Kind) -> Option<String> {
-        let mut text = self.step_alone(self.ops[op].code, kind)?;
+        self.tables().step_text(op, kind)
+    }
+}
+
+impl Tables {
+    pub(super) fn step_text(&self, op: OpId, kind: Kind) -> Option<String> {
+        let mut text = self.step_alone(self.ops[op].kind, kind)?;
         for condition in self.ops[op].conditions.of(&self.conditions) {
             let word = if condition.unless { "unless" } else { "when" };
-            text.push_str(&format!(" {word} {}", self.names.named[condition.named]));
+            text.push_str(&format!(" {word} {}", self.names.variables[condition.named]));
         }
         Some(text)
     }
 
-    fn step_alone(&self, code: Code, kind: Kind) -> Option<String> {
+    fn step_alone(&self, code: OpKind, kind: Kind) -> Option<String> {
         let plain = |param| self.number_text(param, Unit::Plain);
         let list = |first: ParamId, count: usize| {
             let range: IdRange<ParamId> = IdRange::new(first.index(), first.index() + count);
@@ -35,66 +41,68 @@ impl Plan {
         };
         let components = kind.components();
         Some(match code {
-            Code::Whole(_)
-            | Code::Part(..)
-            | Code::Half(..)
-            | Code::Action(_)
-            | Code::Pair { .. }
-            | Code::Join { .. }
-            | Code::Greater(..)
-            | Code::GreaterTurn(..)
-            | Code::Plus(_)
-            | Code::Blended => return None,
-            Code::Flip([true, true, true]) => "flip".to_owned(),
-            Code::Flip(flips) => {
+            OpKind::Whole(_)
+            | OpKind::Part(..)
+            | OpKind::Half(..)
+            | OpKind::Action(_)
+            | OpKind::Pair { .. }
+            | OpKind::Join { .. }
+            | OpKind::Greater(..)
+            | OpKind::GreaterTurn(..)
+            | OpKind::Plus(_)
+            | OpKind::Blended => return None,
+            OpKind::Flip([true, true, true]) => "flip".to_owned(),
+            OpKind::Flip(flips) => {
                 let turned = Component::ALL.iter().zip(flips).filter(|(_, turned)| *turned);
                 turned.fold("flip".to_owned(), |text, (one, _)| format!("{text} {}", one.letter()))
             }
-            Code::Not(_) => "not".to_owned(),
-            Code::Toggle(_) => "toggle".to_owned(),
-            Code::SwitchAt { on, off, .. } if on == off => format!("switch-at {}", plain(on)),
-            Code::SwitchAt { on, off, .. } => format!("switch-at {} off={}", plain(on), plain(off)),
-            Code::Scale(factor) => format!("scale {}", plain(factor)),
-            Code::ScaleEach(first) => format!("scale {}", list(first, components.max(2))),
-            Code::Deadzone { low, full } => self.deadzone(low, full),
-            Code::DeadzoneAxes { low, full } => format!("{} by=axes", self.deadzone(low, full)),
-            Code::Curve(power) => format!("curve {}", plain(power)),
-            Code::Points(first, count) => {
+            OpKind::Not(_) => "not".to_owned(),
+            OpKind::Toggle(_) => "toggle".to_owned(),
+            OpKind::SwitchAt { on, off: None, .. } => format!("switch-at {}", plain(on)),
+            OpKind::SwitchAt { on, off: Some(off), .. } => {
+                format!("switch-at {} off={}", plain(on), plain(off))
+            }
+            OpKind::Scale(factor) => format!("scale {}", plain(factor)),
+            OpKind::ScaleEach(first) => format!("scale {}", list(first, components.max(2))),
+            OpKind::Deadzone { low, full } => self.deadzone(low, full),
+            OpKind::DeadzoneAxes { low, full } => format!("{} by=axes", self.deadzone(low, full)),
+            OpKind::Curve(power) => format!("curve {}", plain(power)),
+            OpKind::Points(first, count) => {
                 (0..count as usize).fold("curve".to_owned(), |text, k| {
                     let point = list(ParamId::new(first.index() + 2 * k), 2);
                     format!("{text} ({point})")
                 })
             }
-            Code::Cap(limit) => format!("cap {}", plain(limit)),
-            Code::Clamp(first, _) => format!("clamp {}", list(first, 2)),
-            Code::Unit => "unit".to_owned(),
-            Code::Remap(first, _) => format!("remap {}", list(first, 4)),
-            Code::Onto(component) => format!("onto {}", component.letter()),
-            Code::Pick(component) => format!("pick {}", component.letter()),
-            Code::Length => "pick length".to_owned(),
-            Code::Order(order) => {
+            OpKind::Cap(limit) => format!("cap {}", plain(limit)),
+            OpKind::Clamp(first, _) => format!("clamp {}", list(first, 2)),
+            OpKind::Unit => "unit".to_owned(),
+            OpKind::Remap(first, _) => format!("remap {}", list(first, 4)),
+            OpKind::Onto(component) => format!("onto {}", component.letter()),
+            OpKind::Pick(component) => format!("pick {}", component.letter()),
+            OpKind::Length => "pick length".to_owned(),
+            OpKind::Order(order) => {
                 let letters = order.iter().take(components).map(|one| one.letter());
                 format!("order {}", letters.collect::<String>())
             }
-            Code::Rotate(angle, Component::Z) => {
+            OpKind::Rotate(angle, Component::Z) => {
                 format!("rotate {}", self.number_text(angle, Unit::Angle))
             }
-            Code::Rotate(angle, around) => {
+            OpKind::Rotate(angle, around) => {
                 let angle = self.number_text(angle, Unit::Angle);
                 format!("rotate {angle} around={}", around.letter())
             }
-            Code::Ways { count, from } if self.params[from] == Param::Fixed(0.0) => {
+            OpKind::Ways { count, from } if self.params[from] == Param::Fixed(0.0) => {
                 format!("ways {}", plain(count))
             }
-            Code::Ways { count, from } => {
+            OpKind::Ways { count, from } => {
                 format!("ways {} from={}", plain(count), self.number_text(from, Unit::Angle))
             }
-            Code::Notch(size) => format!("notch {}", plain(size)),
-            Code::Ease { rise, fall, cut, .. } => self.ease(rise, fall, cut),
-            Code::Smooth(time, _) | Code::SmoothTurn(time, _) => {
+            OpKind::Notch(size) => format!("notch {}", plain(size)),
+            OpKind::Ease { rise, fall, cut, .. } => self.ease(rise, fall, cut),
+            OpKind::Smooth(time, _) | OpKind::SmoothTurn(time, _) => {
                 format!("smooth {}", self.number_text(time, Unit::Seconds))
             }
-            Code::Travel(_) => "travel".to_owned(),
+            OpKind::Travel(_) => "travel".to_owned(),
         })
     }
 
@@ -119,7 +127,7 @@ impl Plan {
     /// A number of a step, or the name that stands for one.
     fn number_text(&self, param: ParamId, unit: Unit) -> String {
         let value = match self.params[param] {
-            Param::Named { named, .. } => return self.names.named[named].clone(),
+            Param::Variable { named, .. } => return self.names.variables[named].clone(),
             Param::Fixed(value) => value,
         };
         match unit {

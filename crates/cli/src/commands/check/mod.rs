@@ -4,7 +4,7 @@ mod explain;
 mod gather;
 mod watch;
 
-use super::write::Desk;
+use super::write::EditSession;
 use crate::args::{CheckArgs, CheckFormat};
 use crate::failure::Failure;
 use crate::files::Loaded;
@@ -70,7 +70,7 @@ fn tell(
         }
     }
     let fails = all.iter().any(|one| one.level >= args.fail_on.level());
-    if fails { Err(Failure::FellShort) } else { Ok(()) }
+    if fails { Err(Failure::CheckFailed) } else { Ok(()) }
 }
 
 /// What was found, in a line.
@@ -88,7 +88,7 @@ pub fn summary(loaded: &Loaded, review: &Review) -> String {
 
 /// Mends what can be mended safely, and writes the outcome.
 fn mend(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     let scores = gather::score_texts(desk.path(), output)?;
     let name = desk.path().display().to_string();
     let mended = check::mend(&mut desk.draft, &name, &scores);

@@ -3,7 +3,7 @@
 mod keys;
 
 use super::time;
-use super::write::Desk;
+use super::write::EditSession;
 use crate::args::{Dry, Listen};
 use crate::commands::load_profile;
 use crate::failure::Failure;
@@ -68,9 +68,9 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
     let asked = Asked { address: &address, parts, layout, until };
     let Some(expression) = asked.expression(listen.part.as_deref(), output)? else {
         output.remark("nothing was bound")?;
-        return Err(Failure::FellShort);
+        return Err(Failure::CheckFailed);
     };
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     let bound = match &listen.part {
         Some(part) => {
             vec![desk.draft.set_part(&address, part, &expression, listen.scheme.as_deref())?]
@@ -88,7 +88,7 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
     output.remark("Enter binds it; any other key leaves all as it is")?;
     if !confirmed(until)? {
         output.remark("nothing was bound")?;
-        return Err(Failure::FellShort);
+        return Err(Failure::CheckFailed);
     }
     desk.write(Dry { dry_run: false }, &done, output)
 }

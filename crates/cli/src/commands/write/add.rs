@@ -1,6 +1,6 @@
 //! `add`.
 
-use super::Desk;
+use super::EditSession;
 use crate::args::{Add, Dry};
 use crate::commands::new::map_of;
 use crate::failure::Failure;
@@ -26,7 +26,7 @@ impl Said {
 }
 
 pub fn add(file: Option<&Path>, what: &Add, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     let draft = &mut desk.draft;
     let (added, dry) = match what {
         Add::Map { dry, .. } => (add_map(draft, what)?, dry),

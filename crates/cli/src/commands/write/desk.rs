@@ -10,7 +10,7 @@ use harmonym_lang::source::{Source, Span};
 use std::path::{Path, PathBuf};
 
 /// A profile under change, with the other files that change with it.
-pub struct Desk {
+pub struct EditSession {
     pub draft: Draft,
     held: Held,
     others: Vec<Other>,
@@ -23,7 +23,7 @@ struct Other {
     after: String,
 }
 
-impl Desk {
+impl EditSession {
     /// Takes up a profile; a faulty one is refused.
     pub fn open(file: Option<&Path>, output: &mut Output) -> Result<Self, Failure> {
         let path = files::profile_path(file)?;

@@ -5,7 +5,7 @@ mod add;
 mod desk;
 
 pub use add::add;
-pub use desk::Desk;
+pub use desk::EditSession;
 
 use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
 use crate::failure::Failure;
@@ -31,7 +31,7 @@ impl From<BindError> for Failure {
 }
 
 pub fn bind(file: Option<&Path>, bind: &Bind, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     let scheme = bind.scheme.as_deref();
     let bound = desk.draft.bind(&bind.address, &bind.expressions, scheme)?;
     desk.finish(bind.dry, &format!("bound {}", bound.join(", ")), output)
@@ -43,25 +43,25 @@ pub fn unbind(
     dry: Dry,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     desk.draft.unbind(address)?;
     desk.finish(dry, &format!("unbound {address}"), output)
 }
 
 pub fn set(file: Option<&Path>, set: &Set, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     desk.draft.set(&set.address, &set.values)?;
     desk.finish(set.dry, &format!("set {}", set.address), output)
 }
 
 pub fn copy(file: Option<&Path>, copy: &Copy, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     let made = desk.draft.copy(&copy.address, &copy.new)?;
     desk.finish(copy.dry, &format!("copied {} to {}", copy.address, made.address()), output)
 }
 
 pub fn remove(file: Option<&Path>, remove: &Remove, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     let before = desk.draft.raw().clone();
     let thing = Address::parse(&before, &remove.address)?;
     desk.draft.remove(&remove.address, remove.force)?;
@@ -77,7 +77,7 @@ pub fn remove(file: Option<&Path>, remove: &Remove, output: &mut Output) -> Resu
 }
 
 pub fn tidy(file: Option<&Path>, tidy: &Tidy, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     desk.draft.tidy();
     let changes = desk.changes();
     if !changes {
@@ -85,11 +85,11 @@ pub fn tidy(file: Option<&Path>, tidy: &Tidy, output: &mut Output) -> Result<(),
     }
     let dry = Dry { dry_run: tidy.dry.dry_run || tidy.check };
     desk.finish(dry, "tidied the profile", output)?;
-    if tidy.check { Err(Failure::FellShort) } else { Ok(()) }
+    if tidy.check { Err(Failure::CheckFailed) } else { Ok(()) }
 }
 
 pub fn rename(file: Option<&Path>, rename: &Rename, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = Desk::open(file, output)?;
+    let mut desk = EditSession::open(file, output)?;
     let before = desk.draft.raw().clone();
     let (thing, renamed) = desk.draft.rename(&rename.address, &rename.new)?;
     for path in scores(rename.scores.as_deref(), desk.path())? {

@@ -46,7 +46,7 @@ pub struct Shown<'a> {
 impl<'a> Shown<'a> {
     /// The lane of the action called `name`.
     fn lane(self, name: &str) -> Option<&'a Lane> {
-        self.lanes.lanes.iter().find(|lane| self.plan.names.actions[lane.action] == name)
+        self.lanes.lanes.iter().find(|lane| self.plan.names().actions[lane.action] == name)
     }
 }
 
@@ -172,7 +172,7 @@ impl Picture<'_> {
         let mut free = stage.left;
         for (t, scheme) in changes {
             let Some(x) = stage.ruler.x_within(*t) else { continue };
-            let name = format!("▸ {}", run.plan.names.schemes[*scheme]);
+            let name = format!("▸ {}", run.plan.names().schemes[*scheme]);
             let width = text_width(&name, 10.0, false);
             // Without room for its name a change still shows.
             let (name, width) = match x >= free && x + width < stage.right {

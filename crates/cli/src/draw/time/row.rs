@@ -31,18 +31,18 @@ pub fn rows<'a>(picture: &Picture<'a>) -> Vec<Row<'a>> {
     let Shown { lanes, plan } = first;
     let mut rows = Vec::new();
     for (map, spans) in &lanes.around.maps {
-        rows.push(Row::Map(plan.names.maps[*map].as_str(), spans));
+        rows.push(Row::Map(plan.names().maps[*map].as_str(), spans));
     }
     for control in lanes.around.controls.iter().filter(|one| one.moves()) {
         rows.push(Row::Control(control.name(plan), control, plan));
     }
     for own in &lanes.lanes {
-        let name = plan.names.actions[own.action].as_str();
+        let name = plan.names().actions[own.action].as_str();
         let others = picture.runs.iter().enumerate().skip(1);
         let mut all = vec![(0, own)];
         all.extend(others.filter_map(|(run, other)| Some((run, other.lane(name)?))));
         if picture.shows(own.action, all.iter().any(|(_, lane)| !lane.is_quiet())) {
-            let spec = &plan.actions[own.action];
+            let spec = &plan.actions()[own.action];
             rows.push(Row::Action(name, all, spec.kind, [spec.wake, spec.down, spec.up]));
         }
     }
@@ -64,7 +64,7 @@ pub fn heights(rows: &[Row<'_>], room: f64) -> Vec<f64> {
         .iter()
         .map(|row| match row {
             Row::Map(..) => 18.0,
-            Row::Control(_, control, plan) => match plan.controls[control.control].kind {
+            Row::Control(_, control, plan) => match plan.controls()[control.control].kind {
                 ControlKind::Button => 17.0,
                 _ => 38.0,
             },
@@ -154,7 +154,7 @@ fn draw_control(
     plan: &Plan,
     (top, bottom): (f64, f64),
 ) -> Done {
-    let kind = plan.controls[control.control].kind;
+    let kind = plan.controls()[control.control].kind;
     if kind == ControlKind::Button {
         let spans = control.held(stage.ruler.end());
         let spans = lane::merged(stage, spans.into_iter());

@@ -12,7 +12,7 @@ pub use stations::{Station, stations};
 use super::shown::{Start, line};
 use super::table::table;
 use crate::output::style::{Ink, Look};
-use harmonym_lab::explain::{Miss, Standing, Story, Tale};
+use harmonym_lab::explain::{EpisodeRecord, Miss, Status, Story};
 use harmonym_runtime::base::{ActionId, Time};
 use harmonym_runtime::plan::Plan;
 use serde::Serialize;
@@ -32,7 +32,7 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     }
     rows.sort_by_key(|(t, _)| *t);
     let rows: Vec<_> = rows.into_iter().map(|(_, row)| row).collect();
-    let name = look.paint(Ink::Strong, &plan.names.actions[action]);
+    let name = look.paint(Ink::Strong, &plan.names().actions[action]);
     let several = |count: usize, one: &str, many: &str| match count {
         1 => format!("1 {one}"),
         count => format!("{count} {many}"),
@@ -46,7 +46,7 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     text.push('\n');
     if rows.is_empty() {
         let why = match &story.last {
-            Standing::Untouched => "none of its controls was pressed".to_owned(),
+            Status::Untouched => "none of its controls was pressed".to_owned(),
             last => words.standing(last),
         };
         text.push_str(&format!("It never woke: {why}.\n"));
@@ -56,7 +56,7 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     text
 }
 
-fn episode(words: Words<'_>, tale: &Tale) -> [String; 4] {
+fn episode(words: Words<'_>, tale: &EpisodeRecord) -> [String; 4] {
     let to = tale.end.map_or(String::new(), |(t, _)| clock(t));
     let what = match (tale.fires.len(), tale.end) {
         (0, _) => "lapse".to_owned(),
@@ -110,7 +110,7 @@ struct MomentLine {
 /// The same as JSON Lines: without a moment the episodes and what was pressed in vain, else the
 /// stations and the sentence.
 pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Station]) {
-    line(out, &Start::new("why", Some(&words.plan.names.actions[words.action])));
+    line(out, &Start::new("why", Some(&words.plan.names().actions[words.action])));
     stations.iter().for_each(|station| line(out, station));
     if let Some(moment) = &story.moment {
         let why = words.moment(story, moment);
@@ -130,7 +130,7 @@ pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Stati
         );
     }
     for miss in &story.misses {
-        let control = &words.plan.names.controls[miss.control];
+        let control = &words.plan.names().controls[miss.control];
         let (from, to, count) = (exact(miss.from), exact(miss.to), miss.count);
         let why = words.miss(miss);
         line(out, &MissLine { kind: "miss", from, to, count, control, why });

@@ -1,6 +1,8 @@
 //! Reasons as sentences, with by how much.
 
-use harmonym_lab::explain::{Awaits, Blocked, Ending, Miss, Moment, Standing, Story, Tale};
+use harmonym_lab::explain::{
+    Awaits, Blocked, EndReason, EpisodeRecord, Miss, Moment, Status, Story,
+};
 use harmonym_runtime::base::{ActionId, AlternativeId, BindingId, Blend, OpId, Time};
 use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::{Guard, Plan};
@@ -25,15 +27,15 @@ pub fn number(value: f64) -> String {
 
 impl Words<'_> {
     fn name(&self, action: ActionId) -> &str {
-        &self.plan.names.actions[action]
+        &self.plan.names().actions[action]
     }
 
     fn binding(&self, binding: BindingId) -> &str {
-        &self.plan.names.bindings[binding]
+        &self.plan.names().bindings[binding]
     }
 
     fn rule(&self, alternative: AlternativeId) -> &str {
-        &self.plan.names.alternatives[alternative]
+        &self.plan.names().alternatives[alternative]
     }
 
     fn guards(&self, guards: &[Guard]) -> String {
@@ -46,8 +48,8 @@ impl Words<'_> {
         match guard {
             Guard::Live(other, true) => format!("{} is not live", self.name(other)),
             Guard::Live(other, false) => format!("{} is live", self.name(other)),
-            Guard::Holds(named, true) => format!("{} is off", self.plan.names.named[named]),
-            Guard::Holds(named, false) => format!("{} is on", self.plan.names.named[named]),
+            Guard::Holds(named, true) => format!("{} is off", self.plan.names().variables[named]),
+            Guard::Holds(named, false) => format!("{} is on", self.plan.names().variables[named]),
         }
     }
 
@@ -74,80 +76,80 @@ impl Words<'_> {
 
     /// What an operation is called.
     fn op(&self, op: OpId) -> String {
-        super::stations::op_words(self.plan, op, self.plan.actions[self.action].kind)
+        super::stations::op_words(self.plan, op, self.plan.actions()[self.action].kind)
     }
 
     /// Where the action stands: a sentence without its full stop.
-    pub fn standing(&self, standing: &Standing) -> String {
+    pub fn standing(&self, standing: &Status) -> String {
         let plan = self.plan;
-        let control = |id: &_| plan.names.controls[*id].as_str();
+        let control = |id: &_| plan.names().controls[*id].as_str();
         match standing {
-            Standing::Unbound => "nothing is bound to it".to_owned(),
-            Standing::Closed(since) => {
-                let homes = plan.actions[self.action].maps.of(&plan.listed_maps);
+            Status::Unbound => "nothing is bound to it".to_owned(),
+            Status::Closed(since) => {
+                let homes = plan.actions()[self.action].maps.of(plan.listed_maps());
                 let names: Vec<_> =
-                    homes.iter().map(|&map| plan.names.maps[map].as_str()).collect();
+                    homes.iter().map(|&map| plan.names().maps[map].as_str()).collect();
                 let names = names.join(" and ");
                 match since {
                     Some(since) => format!("its map {names} is closed since {}", seconds(*since)),
                     None => format!("its map {names} was never opened"),
                 }
             }
-            Standing::Paused(since) => {
+            Status::Paused(since) => {
                 format!("the game is paused since {}, and it has no in-pause", seconds(*since))
             }
-            Standing::Narrowed(of, to) => format!(
+            Status::Narrowed(of, to) => format!(
                 "{} is pressed, but the game has narrowed the bindings to the scheme {}",
                 control(of),
-                plan.names.schemes[*to]
+                plan.names().schemes[*to]
             ),
-            Standing::Untouched => "none of its controls is pressed".to_owned(),
-            Standing::Blocked(of, blocked) => format!("{} {}", control(of), self.blocked(*blocked)),
-            Standing::NotHeld(last, holder) => {
+            Status::Untouched => "none of its controls is pressed".to_owned(),
+            Status::Blocked(of, blocked) => format!("{} {}", control(of), self.blocked(*blocked)),
+            Status::NotHeld(last, holder) => {
                 format!("{} counts only while {} is held", control(last), control(holder))
             }
-            Standing::TooEarly(last) => format!(
+            Status::TooEarly(last) => format!(
                 "{} was pressed before what has to be held with it: it has to be pressed anew",
                 control(last)
             ),
-            Standing::Opposed(neg, pos) => {
+            Status::Opposed(neg, pos) => {
                 format!("{} and {} are opposite and cancel out", control(pos), control(neg))
             }
-            Standing::Stopped(op, gave, edge) => self.stopped(*op, *gave, *edge),
-            Standing::Lost((lost, gave), (winner, with)) => self.lost(*lost, *gave, *winner, *with),
-            Standing::CancelledOut => "its bindings add up to 0".to_owned(),
-            Standing::UnderWake(gives, wake) => format!(
+            Status::Stopped(op, gave, edge) => self.stopped(*op, *gave, *edge),
+            Status::Lost((lost, gave), (winner, with)) => self.lost(*lost, *gave, *winner, *with),
+            Status::CancelledOut => "its bindings add up to 0".to_owned(),
+            Status::UnderWake(gives, wake) => format!(
                 "it gives {}, and wakes from {} on: {} is missing",
                 number(*gives),
                 number(*wake),
                 number(wake - gives)
             ),
-            Standing::StillUp(gives, up) => format!(
+            Status::StillUp(gives, up) => format!(
                 "its episode is over, and it still gives {}: it has to come under {} first",
                 number(*gives),
                 number(*up)
             ),
-            Standing::Taken(other) => {
+            Status::Taken(other) => {
                 format!("the press came as {} fired, and belongs to it", self.name(*other))
             }
-            Standing::UnderDown(gives, down) => format!(
+            Status::UnderDown(gives, down) => format!(
                 "it is awake and gives {}, and is down from {} on: {} is missing",
                 number(*gives),
                 number(*down),
                 number(down - gives)
             ),
-            Standing::Pending(awaits) => {
+            Status::Pending(awaits) => {
                 let all = awaits.iter().map(|(by, one)| match awaits.len() {
                     1 => self.awaits(one),
                     _ => format!("by `{}` {}", self.rule(*by), self.awaits(one)),
                 });
                 format!("it is pending: {}", all.collect::<Vec<_>>().join("; "))
             }
-            Standing::Live(by, since, next) => self.live(*by, *since, *next),
-            Standing::Step(0, _, next, _) => {
+            Status::Live(by, since, next) => self.live(*by, *since, *next),
+            Status::Step(0, _, next, _) => {
                 format!("its sequence begins when {} fires", self.name(*next))
             }
-            Standing::Step(done, all, next, due) => {
+            Status::Step(done, all, next, due) => {
                 let due = due.map_or(String::new(), |t| format!(" by {}", seconds(t)));
                 format!("{done} of {all} steps are done: {} has to fire{due}", self.name(*next))
             }
@@ -177,7 +179,7 @@ impl Words<'_> {
     }
 
     fn lost(&self, lost: BindingId, gave: f64, winner: BindingId, with: f64) -> String {
-        let why = match self.plan.actions[self.action].blend {
+        let why = match self.plan.actions()[self.action].blend {
             Blend::Greatest | Blend::Sum => "is greater",
             Blend::Oldest => "left 0 earlier",
             Blend::Newest => "left 0 later",
@@ -230,7 +232,7 @@ impl Words<'_> {
     }
 
     /// What came of an episode.
-    pub fn tale(&self, tale: &Tale) -> String {
+    pub fn tale(&self, tale: &EpisodeRecord) -> String {
         let mut text = String::new();
         if let Some((t, by, since)) = tale.fires.first() {
             text = match tale.fires.len() {
@@ -242,7 +244,7 @@ impl Words<'_> {
                 text.push_str(&format!(", {} after it woke", seconds(held)));
             }
             if let Some(since) = since {
-                let others = self.plan.actions[self.action].yields_to.of(&self.plan.listed);
+                let others = self.plan.actions()[self.action].yields_to.of(self.plan.listed());
                 let others = self.actions(others);
                 text.push_str(&format!(
                     ", kept since {} until {others} had given up",
@@ -263,7 +265,7 @@ impl Words<'_> {
         text
     }
 
-    fn ending(&self, cause: Cause, ending: Option<&Ending>, tale: &Tale) -> String {
+    fn ending(&self, cause: Cause, ending: Option<&EndReason>, tale: &EpisodeRecord) -> String {
         let plan = self.plan;
         let Some(ending) = ending else {
             return match cause {
@@ -274,36 +276,36 @@ impl Words<'_> {
             };
         };
         match ending {
-            Ending::Released(held) => format!("let go after {}", seconds(*held)),
-            Ending::TooShort { held, needed, .. } => format!(
+            EndReason::Released(held) => format!("let go after {}", seconds(*held)),
+            EndReason::TooShort { held, needed, .. } => format!(
                 "held {} of {}: let go {} too early",
                 seconds(*held),
                 seconds(*needed),
                 seconds(needed.since(*held))
             ),
-            Ending::TooLong { limit, held: Some(held), .. } => format!(
+            EndReason::TooLong { limit, held: Some(held), .. } => format!(
                 "held {}, where {} is the most: let go {} too late",
                 seconds(*held),
                 seconds(*limit),
                 seconds(held.since(*limit))
             ),
-            Ending::TooLong { limit, held: None, .. } => {
+            EndReason::TooLong { limit, held: None, .. } => {
                 format!("held for longer than {}", seconds(*limit))
             }
-            Ending::TooLight(peak, down) => format!(
+            EndReason::TooLight(peak, down) => format!(
                 "it gave {} at most, and is down from {} on: {} was missing",
                 number(*peak),
                 number(*down),
                 number(down - peak)
             ),
-            Ending::Gap { count, needed, limit, late } => {
+            EndReason::Gap { count, needed, limit, late } => {
                 let late = too_late(tale, *late, *limit);
                 format!(
                     "{count} of {needed} presses: the next was not there within {}{late}",
                     seconds(*limit)
                 )
             }
-            Ending::StepGap { count, steps, next, limit, late } => {
+            EndReason::StepGap { count, steps, next, limit, late } => {
                 let late = too_late(tale, *late, *limit);
                 format!(
                     "{count} of {steps} steps: {} had not fired within {}{late}",
@@ -311,33 +313,36 @@ impl Words<'_> {
                     seconds(*limit)
                 )
             }
-            Ending::OutOfOrder(other) => match other {
+            EndReason::OutOfOrder(other) => match other {
                 Some(other) => format!("{} fired, and was not the next step", self.name(*other)),
                 None => "another of its steps fired".to_owned(),
             },
-            Ending::Guard(guards) => self.guards(guards),
-            Ending::Yielded(other, at) => {
+            EndReason::Guard(guards) => self.guards(guards),
+            EndReason::Yielded(other, at) => {
                 format!("{} had it from {} on", self.name(*other), seconds(*at))
             }
-            Ending::MapOff(map, opened) => {
+            EndReason::MapOff(map, opened) => {
                 let opened = opened.map_or(String::new(), |other| {
-                    format!(" as {} opened", plan.names.maps[other])
+                    format!(" as {} opened", plan.names().maps[other])
                 });
-                format!("its map {} closed{opened}", plan.names.maps[*map])
+                format!("its map {} closed{opened}", plan.names().maps[*map])
             }
-            Ending::Claimed(control, by) => {
-                format!("{} is claimed by {}", plan.names.controls[*control], self.name(*by))
+            EndReason::Claimed(control, by) => {
+                format!("{} is claimed by {}", plan.names().controls[*control], self.name(*by))
             }
-            Ending::SchemeOff(to) => {
-                format!("the game narrowed the bindings to the scheme {}", plan.names.schemes[*to])
+            EndReason::SchemeOff(to) => {
+                format!(
+                    "the game narrowed the bindings to the scheme {}",
+                    plan.names().schemes[*to]
+                )
             }
-            Ending::Stopped => "the run ended".to_owned(),
+            EndReason::Stopped => "the run ended".to_owned(),
         }
     }
 
     /// Why nothing came of presses.
     pub fn miss(&self, miss: &Miss) -> String {
-        let control = &self.plan.names.controls[miss.control];
+        let control = &self.plan.names().controls[miss.control];
         let standing = self.standing(&miss.standing);
         if standing.starts_with(control.as_str()) {
             return standing;
@@ -383,7 +388,7 @@ impl Words<'_> {
 }
 
 /// By how much something came too late after an end; much later it was something else.
-fn too_late(tale: &Tale, came: Option<Time>, limit: Time) -> String {
+fn too_late(tale: &EpisodeRecord, came: Option<Time>, limit: Time) -> String {
     let end = tale.end.map_or(Time::ZERO, |(t, _)| t);
     let late = came.map(|t| t.since(end)).filter(|late| *late <= limit + limit);
     late.map_or(String::new(), |late| format!(", it came {} too late", seconds(late)))

@@ -2,10 +2,10 @@
 
 use super::sentence::{Words, number, seconds};
 use crate::output::style::{Ink, Look, fit};
-use harmonym_lab::explain::{Blocked, Gave, StationsAt};
-use harmonym_runtime::base::{BindingId, Blend, Component, Kind, OpId, ReadId, Vector};
+use harmonym_lab::explain::{Blocked, OpTrace, StationsAt};
+use harmonym_runtime::base::{BindingId, Blend, Component, ControlUseId, Kind, OpId, Vector};
 use harmonym_runtime::engine::{Level, Stage};
-use harmonym_runtime::plan::{Action, Code, Guard, Plan};
+use harmonym_runtime::plan::{Action, Guard, OpKind, Plan};
 use serde::Serialize;
 
 /// The column of values begins here.
@@ -53,10 +53,10 @@ pub fn stations(
     written: impl Fn(BindingId) -> String,
 ) -> Vec<Station> {
     let plan = words.plan;
-    let spec = &plan.actions[words.action];
+    let spec = &plan.actions()[words.action];
     let mut lines = Lines(Vec::new());
     for control in &at.controls {
-        let mut says = plan.names.controls[control.control].clone();
+        let mut says = plan.names().controls[control.control].clone();
         if control.device > 0 {
             says.push_str(&format!(" (device {})", control.device + 1));
         }
@@ -77,7 +77,7 @@ pub fn stations(
         return lines.0;
     }
     for (binding, counts, steps) in &at.bindings {
-        let name = plan.names.bindings[*binding].split_once('@').map_or("", |(_, name)| name);
+        let name = plan.names().bindings[*binding].split_once('@').map_or("", |(_, name)| name);
         let says = if *counts { "" } else { " (the game has narrowed it away)" };
         let last = steps.last().map_or(String::new(), |last| value(last.value, last.kind));
         lines.head(name, &format!("{}{says}", written(*binding)), &last);
@@ -121,14 +121,14 @@ fn fire_stations(lines: &mut Lines, plan: &Plan, spec: &Action, at: &StationsAt)
             Stage::Out => "not part of this episode".to_owned(),
         };
         let state = if at.episode.awake { state } else { "at rest".to_owned() };
-        lines.add("fire", &format!("{}: {state}", plan.names.alternatives[id]), "");
+        lines.add("fire", &format!("{}: {state}", plan.names().alternatives[id]), "");
         for (guard, holds) in guards {
             let holds = if *holds { "holds" } else { "fails" };
             lines.add("guard", &guard_words(plan, *guard), holds);
         }
     }
     for (other, pending, live_at) in &at.yields_to {
-        let name = &plan.names.actions[*other];
+        let name = &plan.names().actions[*other];
         let state = match (pending, live_at) {
             (true, _) => "is pending: it goes first".to_owned(),
             (false, Some(at)) => format!("fired last at {}", seconds(*at)),
@@ -160,12 +160,11 @@ impl Lines {
         self.0.iter_mut().rev().take(1).for_each(|station| station.begins = true);
     }
 
-    fn step(&mut self, plan: &Plan, step: &Gave) {
+    fn step(&mut self, plan: &Plan, step: &OpTrace) {
         let words = op_words(plan, step.op, step.kind);
-        let named = step
-            .named
-            .iter()
-            .map(|(named, now)| format!(" ({} = {})", plan.names.named[*named], number(*now)));
+        let named = step.named.iter().map(|(named, now)| {
+            format!(" ({} = {})", plan.names().variables[*named], number(*now))
+        });
         let skipped = if step.applies { "" } else { " (its condition does not hold)" };
         let says = format!("  {words}{}{skipped}", named.collect::<String>());
         self.add("", &says, &value(step.value, step.kind));
@@ -181,7 +180,7 @@ fn value(value: Vector, kind: Kind) -> String {
 
 fn blend(plan: &Plan, blend: Blend, at: &StationsAt, won: Option<BindingId>) -> String {
     let short = |id: BindingId| {
-        plan.names.bindings[id].split_once('@').map_or("", |(_, name)| name).to_owned()
+        plan.names().bindings[id].split_once('@').map_or("", |(_, name)| name).to_owned()
     };
     match (blend, won) {
         (Blend::Sum, _) => "sum of all bindings".to_owned(),
@@ -212,41 +211,41 @@ fn guard_words(plan: &Plan, guard: Guard) -> String {
     match guard {
         Guard::Live(other, wanted) => {
             let word = if wanted { "with" } else { "without" };
-            format!("{word} {}", plan.names.actions[other])
+            format!("{word} {}", plan.names().actions[other])
         }
         Guard::Holds(named, wanted) => {
             let word = if wanted { "when" } else { "unless" };
-            format!("{word} {}", plan.names.named[named])
+            format!("{word} {}", plan.names().variables[named])
         }
     }
 }
 
 /// What an operation on a value of `kind` is called: a step as a profile writes it.
 pub fn op_words(plan: &Plan, op: OpId, kind: Kind) -> String {
-    let code = plan.ops[op].code;
+    let code = plan.ops()[op].kind;
     let part = |component: Component| component.letter();
     match code {
-        Code::Whole(read) => control(plan, read),
-        Code::Part(read, component) => format!("{}, {}", control(plan, read), part(component)),
-        Code::Half(read, component, positive) => {
+        OpKind::Whole(read) => control(plan, read),
+        OpKind::Part(read, component) => format!("{}, {}", control(plan, read), part(component)),
+        OpKind::Half(read, component, positive) => {
             let way = if positive { '+' } else { '−' };
             format!("{}, {way}{}", control(plan, read), part(component))
         }
-        Code::Action(action) => plan.names.actions[action].clone(),
-        Code::Pair { .. } => "pair".to_owned(),
-        Code::Join { .. } => "join".to_owned(),
-        Code::Greater(..) | Code::GreaterTurn(..) => "any".to_owned(),
-        Code::Plus(_) => "+".to_owned(),
-        Code::Blended => "blended".to_owned(),
+        OpKind::Action(action) => plan.names().actions[action].clone(),
+        OpKind::Pair { .. } => "pair".to_owned(),
+        OpKind::Join { .. } => "join".to_owned(),
+        OpKind::Greater(..) | OpKind::GreaterTurn(..) => "any".to_owned(),
+        OpKind::Plus(_) => "+".to_owned(),
+        OpKind::Blended => "blended".to_owned(),
         _ => plan.step_text(op, kind).unwrap_or_default(),
     }
 }
 
 /// The control that a read is of.
-fn control(plan: &Plan, read: ReadId) -> String {
+fn control(plan: &Plan, read: ControlUseId) -> String {
     let mut names: Vec<&str> = Vec::new();
-    for lead in plan.reads[read].leads.iter() {
-        let name = plan.names.controls[plan.leads[lead].control].as_str();
+    for input in plan.uses()[read].inputs.iter() {
+        let name = plan.names().controls[plan.inputs()[input].control].as_str();
         if !names.contains(&name) {
             names.push(name);
         }

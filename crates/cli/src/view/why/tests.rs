@@ -1,11 +1,11 @@
 //! Every reason has a sentence, with its numbers and by how much.
 
 use super::*;
-use harmonym_lab::explain::{Awaits, Blocked, Ending, Standing};
+use harmonym_lab::explain::{Awaits, Blocked, EndReason, Status};
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::BindingId;
 use harmonym_runtime::engine::Cause;
-use harmonym_runtime::plan::{Code, Guard};
+use harmonym_runtime::plan::{Guard, OpKind};
 
 const DEMO: &str = include_str!("../../../../../demo/harmonym.toml");
 
@@ -27,7 +27,7 @@ struct Named {
 
 fn named(plan: &Plan) -> Named {
     let knot = plan.find_action("quay.tie-knot").unwrap();
-    let mut bindings = plan.actions[knot].bindings.iter();
+    let mut bindings = plan.actions()[knot].bindings.iter();
     Named {
         knot,
         douse: plan.find_action("quay.douse").unwrap(),
@@ -41,85 +41,82 @@ fn each_standing_has_its_sentence() {
     let plan = plan();
     let Named { knot, douse, first, second } = named(&plan);
     let control = |name: &str| {
-        let found = plan.names.controls.entries().find(|(_, known)| *known == name);
+        let found = plan.names().controls.entries().find(|(_, known)| *known == name);
         found.expect(name).0
     };
     let (e, w) = (control("key.KeyE"), control("key.KeyW"));
-    let rule = plan.actions[knot].alternatives.first().unwrap();
+    let rule = plan.actions()[knot].alternatives.first().unwrap();
     let dead =
-        plan.ops.entries().find(|(_, op)| matches!(op.code, Code::Deadzone { .. })).unwrap().0;
-    let pad = plan.names.schemes.entries().find(|(_, name)| *name == "pad").unwrap().0;
+        plan.ops().entries().find(|(_, op)| matches!(op.kind, OpKind::Deadzone { .. })).unwrap().0;
+    let pad = plan.names().schemes.entries().find(|(_, name)| *name == "pad").unwrap().0;
     let words = Words { plan: &plan, action: knot };
     for (standing, sentence) in [
-        (Standing::Unbound, "nothing is bound to it"),
-        (Standing::Closed(None), "its map quay was never opened"),
-        (Standing::Closed(Some(ms(2500))), "its map quay is closed since 2.5 s"),
-        (Standing::Paused(ms(3000)), "the game is paused since 3 s, and it has no in-pause"),
+        (Status::Unbound, "nothing is bound to it"),
+        (Status::Closed(None), "its map quay was never opened"),
+        (Status::Closed(Some(ms(2500))), "its map quay is closed since 2.5 s"),
+        (Status::Paused(ms(3000)), "the game is paused since 3 s, and it has no in-pause"),
         (
-            Standing::Narrowed(e, pad),
+            Status::Narrowed(e, pad),
             "key.KeyE is pressed, but the game has narrowed the bindings to the scheme pad",
         ),
-        (Standing::Untouched, "none of its controls is pressed"),
+        (Status::Untouched, "none of its controls is pressed"),
         (
-            Standing::Blocked(e, Blocked::Claimed(douse, Some(ms(3200)))),
+            Status::Blocked(e, Blocked::Claimed(douse, Some(ms(3200)))),
             "key.KeyE is claimed by quay.douse since 3.2 s",
         ),
         (
-            Standing::Blocked(e, Blocked::Hidden(second)),
+            Status::Blocked(e, Blocked::Hidden(second)),
             "key.KeyE belongs to quay.tie-knot@pad#1 until it is let go",
         ),
         (
-            Standing::Blocked(e, Blocked::Muted(ms(400))),
+            Status::Blocked(e, Blocked::Muted(ms(400))),
             "key.KeyE was already held at 0.4 s, when it might have begun to count: it has to be let go first",
         ),
-        (Standing::NotHeld(e, w), "key.KeyE counts only while key.KeyW is held"),
+        (Status::NotHeld(e, w), "key.KeyE counts only while key.KeyW is held"),
         (
-            Standing::TooEarly(e),
+            Status::TooEarly(e),
             "key.KeyE was pressed before what has to be held with it: it has to be pressed anew",
         ),
-        (Standing::Opposed(e, w), "key.KeyW and key.KeyE are opposite and cancel out"),
+        (Status::Opposed(e, w), "key.KeyW and key.KeyE are opposite and cancel out"),
         (
-            Standing::Stopped(dead, 0.09, Some(0.1)),
+            Status::Stopped(dead, 0.09, Some(0.1)),
             "0.09 reached `deadzone 0.1 full=0.96`, which gives 0 up to 0.1: 0.01 is missing",
         ),
         (
-            Standing::Stopped(dead, 0.09, None),
+            Status::Stopped(dead, 0.09, None),
             "0.09 reached `deadzone 0.1 full=0.96`, which made 0 of it",
         ),
         (
-            Standing::Lost((first, 0.5), (second, 0.8)),
+            Status::Lost((first, 0.5), (second, 0.8)),
             "quay.tie-knot@desk#1 gives 0.5, but quay.tie-knot@pad#1 is greater and gives 0.8",
         ),
-        (Standing::CancelledOut, "its bindings add up to 0"),
-        (Standing::UnderWake(0.3, 0.55), "it gives 0.3, and wakes from 0.55 on: 0.25 is missing"),
+        (Status::CancelledOut, "its bindings add up to 0"),
+        (Status::UnderWake(0.3, 0.55), "it gives 0.3, and wakes from 0.55 on: 0.25 is missing"),
         (
-            Standing::StillUp(1.0, 0.44),
+            Status::StillUp(1.0, 0.44),
             "its episode is over, and it still gives 1: it has to come under 0.44 first",
         ),
-        (Standing::Taken(douse), "the press came as quay.douse fired, and belongs to it"),
+        (Status::Taken(douse), "the press came as quay.douse fired, and belongs to it"),
         (
-            Standing::UnderDown(0.5, 0.7),
+            Status::UnderDown(0.5, 0.7),
             "it is awake and gives 0.5, and is down from 0.7 on: 0.2 is missing",
         ),
         (
-            Standing::Live(rule, Some(ms(1000)), Some(ms(1500))),
+            Status::Live(rule, Some(ms(1000)), Some(ms(1500))),
             "it is live: it fired at 1 s by `hold 0.8s`, next at 1.5 s",
         ),
+        (Status::Live(rule, None, None), "it is live by `hold 0.8s`, which fires at the next tick"),
+        (Status::Step(0, 3, douse, None), "its sequence begins when quay.douse fires"),
         (
-            Standing::Live(rule, None, None),
-            "it is live by `hold 0.8s`, which fires at the next tick",
-        ),
-        (Standing::Step(0, 3, douse, None), "its sequence begins when quay.douse fires"),
-        (
-            Standing::Step(2, 3, douse, Some(ms(3300))),
+            Status::Step(2, 3, douse, Some(ms(3300))),
             "2 of 3 steps are done: quay.douse has to fire by 3.3 s",
         ),
         (
-            Standing::Pending(vec![(rule, Awaits::LettingGo)]),
+            Status::Pending(vec![(rule, Awaits::LettingGo)]),
             "it is pending: it fires when it is let go",
         ),
         (
-            Standing::Pending(vec![(rule, Awaits::LettingGo), (rule, Awaits::Down)]),
+            Status::Pending(vec![(rule, Awaits::LettingGo), (rule, Awaits::Down)]),
             "it is pending: by `hold 0.8s` it fires when it is let go; by `hold 0.8s` it is not down yet",
         ),
     ] {
@@ -131,9 +128,9 @@ fn each_standing_has_its_sentence() {
 fn each_wait_has_its_sentence() {
     let plan = plan();
     let Named { knot, douse, .. } = named(&plan);
-    let rule = plan.actions[knot].alternatives.first().unwrap();
+    let rule = plan.actions()[knot].alternatives.first().unwrap();
     let words = Words { plan: &plan, action: knot };
-    let calm = plan.find_named("on-ladder").unwrap();
+    let calm = plan.find_variable("on-ladder").unwrap();
     for (awaits, sentence) in [
         (
             Awaits::Reaching(ms(310), ms(800), ms(1700)),
@@ -162,7 +159,7 @@ fn each_wait_has_its_sentence() {
             "it would have fired at 0.3 s, and waits until quay.douse has given up",
         ),
     ] {
-        let told = words.standing(&Standing::Pending(vec![(rule, awaits)]));
+        let told = words.standing(&Status::Pending(vec![(rule, awaits)]));
         assert_eq!(told, format!("it is pending: {sentence}"));
     }
 }
@@ -171,85 +168,96 @@ fn each_wait_has_its_sentence() {
 fn each_end_has_its_sentence() {
     let plan = plan();
     let Named { knot, douse, .. } = named(&plan);
-    let rule = plan.actions[knot].alternatives.first().unwrap();
+    let rule = plan.actions()[knot].alternatives.first().unwrap();
     let words = Words { plan: &plan, action: knot };
     let map = |name: &str| plan.find_map(name).unwrap();
     for (cause, ending, sentence) in [
         (
             Cause::TooShort,
-            Some(Ending::TooShort { by: rule, held: ms(310), needed: ms(800) }),
+            Some(EndReason::TooShort { by: rule, held: ms(310), needed: ms(800) }),
             "too-short: held 0.31 s of 0.8 s: let go 0.49 s too early",
         ),
         (
             Cause::TooLong,
-            Some(Ending::TooLong { by: rule, limit: ms(250), held: None }),
+            Some(EndReason::TooLong { by: rule, limit: ms(250), held: None }),
             "too-long: held for longer than 0.25 s",
         ),
         (
             Cause::TooLong,
-            Some(Ending::TooLong { by: rule, limit: ms(250), held: Some(ms(400)) }),
+            Some(EndReason::TooLong { by: rule, limit: ms(250), held: Some(ms(400)) }),
             "too-long: held 0.4 s, where 0.25 s is the most: let go 0.15 s too late",
         ),
         (
             Cause::TooLight,
-            Some(Ending::TooLight(0.5, 0.7)),
+            Some(EndReason::TooLight(0.5, 0.7)),
             "too-light: it gave 0.5 at most, and is down from 0.7 on: 0.2 was missing",
         ),
         (
             Cause::Gap,
-            Some(Ending::Gap { count: 1, needed: 2, limit: ms(300), late: Some(ms(1100)) }),
+            Some(EndReason::Gap { count: 1, needed: 2, limit: ms(300), late: Some(ms(1100)) }),
             "gap: 1 of 2 presses: the next was not there within 0.3 s, it came 0.1 s too late",
         ),
         // What came much later was no late press.
         (
             Cause::Gap,
-            Some(Ending::Gap { count: 1, needed: 2, limit: ms(300), late: Some(ms(9000)) }),
+            Some(EndReason::Gap { count: 1, needed: 2, limit: ms(300), late: Some(ms(9000)) }),
             "gap: 1 of 2 presses: the next was not there within 0.3 s",
         ),
         (
             Cause::Gap,
-            Some(Ending::StepGap { count: 1, steps: 3, next: douse, limit: ms(3000), late: None }),
+            Some(EndReason::StepGap {
+                count: 1,
+                steps: 3,
+                next: douse,
+                limit: ms(3000),
+                late: None,
+            }),
             "gap: 1 of 3 steps: quay.douse had not fired within 3 s",
         ),
         (
             Cause::OutOfOrder,
-            Some(Ending::OutOfOrder(Some(douse))),
+            Some(EndReason::OutOfOrder(Some(douse))),
             "out-of-order: quay.douse fired, and was not the next step",
         ),
         (
             Cause::OutOfOrder,
-            Some(Ending::OutOfOrder(None)),
+            Some(EndReason::OutOfOrder(None)),
             "out-of-order: another of its steps fired",
         ),
         (
             Cause::Yielded,
-            Some(Ending::Yielded(douse, ms(1200))),
+            Some(EndReason::Yielded(douse, ms(1200))),
             "yielded: quay.douse had it from 1.2 s on",
         ),
         (
             Cause::MapOff,
-            Some(Ending::MapOff(map("quay"), Some(map("tug")))),
+            Some(EndReason::MapOff(map("quay"), Some(map("tug")))),
             "map-off: its map quay closed as tug opened",
         ),
         (
             Cause::MapOff,
-            Some(Ending::MapOff(map("log-book"), None)),
+            Some(EndReason::MapOff(map("log-book"), None)),
             "map-off: its map log-book closed",
         ),
         (Cause::Paused, None, "paused: the game was paused"),
-        (Cause::Stopped, Some(Ending::Stopped), "stopped: the run ended"),
-        (Cause::Released, Some(Ending::Released(ms(900))), "let go after 0.9 s"),
+        (Cause::Stopped, Some(EndReason::Stopped), "stopped: the run ended"),
+        (Cause::Released, Some(EndReason::Released(ms(900))), "let go after 0.9 s"),
         (Cause::Released, None, "let go"),
         (Cause::Done, None, "the sequence is complete"),
         (Cause::Yielded, None, "yielded: it ended (yielded)"),
     ] {
-        let tale = Tale { woke: ms(200), fires: Vec::new(), end: Some((ms(1000), cause)), ending };
+        let tale = EpisodeRecord {
+            woke: ms(200),
+            fires: Vec::new(),
+            end: Some((ms(1000), cause)),
+            ending,
+        };
         assert_eq!(words.tale(&tale), sentence);
-        let fired = Tale { fires: vec![(ms(700), rule, None)], ..tale.clone() };
+        let fired = EpisodeRecord { fires: vec![(ms(700), rule, None)], ..tale.clone() };
         let wanted = format!("fired at 0.7 s by `hold 0.8s`, 0.5 s after it woke; {sentence}");
         assert_eq!(words.tale(&fired), wanted);
     }
-    let open = Tale { woke: ms(200), fires: Vec::new(), end: None, ending: None };
+    let open = EpisodeRecord { woke: ms(200), fires: Vec::new(), end: None, ending: None };
     assert_eq!(words.tale(&open), "still open");
 }
 

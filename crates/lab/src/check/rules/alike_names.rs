@@ -13,7 +13,7 @@ pub(super) const RULE: Rule = Rule {
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     let profile = context.profile;
     let mut groups: Vec<Vec<(String, Place)>> = Vec::new();
-    let named = profile.named.iter().map(|named| {
+    let named = profile.variables.iter().map(|named| {
         let kind = if named.is_setting { "setting" } else { "fact" };
         (named.name.clone(), Place::thing(kind, &named.name))
     });

@@ -2,7 +2,7 @@
 
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use harmonym_lang::model::{Cue, Form};
+use harmonym_lang::model::{Cue, StepKind};
 use harmonym_runtime::base::Kind;
 
 pub(super) const RULE: Rule = Rule {
@@ -18,7 +18,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         let held = action.fire.iter().all(|one| one.cue == Cue::While);
         let mut steps =
             action.bindings.iter().flat_map(|b| all_steps(&b.chain)).chain(&action.shape);
-        if !held || action.bindings.is_empty() || steps.any(|step| step.form == Form::Toggle) {
+        if !held || action.bindings.is_empty() || steps.any(|step| step.kind == StepKind::Toggle) {
             continue;
         }
         let name = &action.name;

@@ -2,7 +2,7 @@
 
 use crate::check::context::step_word;
 use crate::check::{Context, Flow, Level, Mend, Place, Range, Remark, Rule};
-use harmonym_lang::model::{By, Form, Number, Step};
+use harmonym_lang::model::{By, Number, Step, StepKind};
 use harmonym_runtime::base::{Kind, shortest};
 
 pub(super) const RULE: Rule = Rule {
@@ -37,7 +37,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
 }
 
 fn tell(place: Place, step: &Step, why: &str, text: &str, address: String) -> Remark {
-    let word = step_word(&step.form);
+    let word = step_word(&step.kind);
     let mut remark = place
         .at(word)
         .tell(format!("`{word}` changes nothing: {why}"), format!("take `{word}` out"));
@@ -81,15 +81,15 @@ fn changes_nothing(
 ) -> Option<String> {
     let is = |number: &Number, value: f64| *number == Number::Fixed(value);
     let reach = || shortest((range.length.most * 1e6).round() / 1e6);
-    match &step.form {
-        Form::Scale(factors) if factors.iter().all(|k| is(k, 1.0)) => {
+    match &step.kind {
+        StepKind::Scale(factors) if factors.iter().all(|k| is(k, 1.0)) => {
             Some("once as much is as much".to_owned())
         }
-        Form::Curve(power) if is(power, 1.0) => {
+        StepKind::Curve(power) if is(power, 1.0) => {
             Some("to the power of 1 all stays as it is".to_owned())
         }
-        Form::Rotate(angle, _) if is(angle, 0.0) => Some("it turns by nothing".to_owned()),
-        Form::Deadzone { low, full, by }
+        StepKind::Rotate(angle, _) if is(angle, 0.0) => Some("it turns by nothing".to_owned()),
+        StepKind::Deadzone { low, full, by }
             if is(low, 0.0)
                 && is(full, 1.0)
                 && kind.components() == 1 | usize::from(*by == By::Length)
@@ -97,21 +97,22 @@ fn changes_nothing(
         {
             Some("it leaves nothing out and is full at 1".to_owned())
         }
-        Form::Cap(limit) if flow.number(*limit).least >= range.length.most => {
+        StepKind::Cap(limit) if flow.number(*limit).least >= range.length.most => {
             Some(format!("the value gets to {} at most", reach()))
         }
-        Form::Clamp(least, most) => {
+        StepKind::Clamp(least, most) => {
             let (least, most) = (flow.number(*least).most, flow.number(*most).least);
             let inside = |part: &crate::check::Interval| least <= part.least && part.most <= most;
             let all = range.parts.iter().take(kind.components()).all(inside);
             all.then(|| "the value lies within both ends anyway".to_owned())
         }
-        Form::Flip(turned) => {
-            let twice = before
-                .is_some_and(|b| b.form == Form::Flip(*turned) && b.conditions == step.conditions);
+        StepKind::Flip(turned) => {
+            let twice = before.is_some_and(|b| {
+                b.kind == StepKind::Flip(*turned) && b.conditions == step.conditions
+            });
             twice.then(|| "turned twice, the sign is what it was".to_owned())
         }
-        Form::Order(order) => {
+        StepKind::Order(order) => {
             let same = order.iter().enumerate().all(|(i, component)| i == *component as usize);
             same.then(|| "the components stand in this order".to_owned())
         }

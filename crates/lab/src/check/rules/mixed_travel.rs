@@ -2,7 +2,7 @@
 
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use harmonym_lang::model::{Binding, Cue, Form};
+use harmonym_lang::model::{Binding, Cue, StepKind};
 use harmonym_runtime::base::ControlKind;
 
 pub(super) const RULE: Rule = Rule {
@@ -21,7 +21,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     };
     for (id, action) in context.actions().filter(|(_, action)| goes_on(action)) {
         let travels = |binding: &Binding| {
-            all_steps(&binding.chain).iter().any(|step| step.form == Form::Travel)
+            all_steps(&binding.chain).iter().any(|step| step.kind == StepKind::Travel)
         };
         let is_distance =
             |index: usize| context.uses_of(id, index).any(|one| one.kind == ControlKind::Relative);
@@ -38,7 +38,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                     )
                 })
         };
-        let all_travel = action.shape.iter().any(|step| step.form == Form::Travel);
+        let all_travel = action.shape.iter().any(|step| step.kind == StepKind::Travel);
         let has_distance = (0..action.bindings.len()).any(is_distance);
         for (index, binding) in action.bindings.iter().enumerate() {
             let travels = travels(binding) || all_travel;

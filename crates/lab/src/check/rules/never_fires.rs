@@ -2,7 +2,7 @@
 
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use harmonym_lang::model::{Action, Alternative, Cue, Form, Guard};
+use harmonym_lang::model::{Action, Alternative, Cue, Guard, StepKind};
 use harmonym_runtime::base::{ActionId, shortest};
 use std::collections::BTreeSet;
 
@@ -66,10 +66,11 @@ fn why(
 fn too_light(context: &Context<'_>, id: ActionId, action: &Action) -> Why {
     let most = context.ranges[id].length.most;
     let down = action.levels.down;
-    let mut steps: Vec<&Form> =
-        action.bindings.iter().flat_map(|b| all_steps(&b.chain)).map(|step| &step.form).collect();
-    steps.extend(action.shape.iter().map(|step| &step.form));
-    let swallowed = most == 0.0 && steps.iter().any(|form| matches!(form, Form::Deadzone { .. }));
+    let mut steps: Vec<&StepKind> =
+        action.bindings.iter().flat_map(|b| all_steps(&b.chain)).map(|step| &step.kind).collect();
+    steps.extend(action.shape.iter().map(|step| &step.kind));
+    let swallowed =
+        most == 0.0 && steps.iter().any(|form| matches!(form, StepKind::Deadzone { .. }));
     let reason = match (swallowed, most == 0.0) {
         (true, _) => "its dead zone swallows all there is".to_owned(),
         (false, true) => "its value stays at 0".to_owned(),
@@ -117,14 +118,14 @@ fn blocked(
                 return Some(format!("it asks for {} to be live and not to be", name(other)));
             }
             Guard::When(named) => {
-                let number = &context.profile.named[named];
+                let number = &context.profile.variables[named];
                 let zero = number.range == Some((0.0, 0.0));
                 if zero || one.guards.contains(&Guard::Unless(named)) {
                     return Some(format!("`{}` can't be as it asks", number.name));
                 }
             }
             Guard::Unless(named) => {
-                let number = &context.profile.named[named];
+                let number = &context.profile.variables[named];
                 if number.range.is_some_and(|(least, most)| least > 0.0 || most < 0.0) {
                     return Some(format!("`{}` is never 0", number.name));
                 }
@@ -150,16 +151,16 @@ fn only_notches(context: &Context<'_>, id: ActionId, action: &Action) -> bool {
     let bindings = 0..action.bindings.len();
     let mut uses = bindings.flat_map(|index| context.uses_of(id, index)).peekable();
     // Steps by which 0 stays 0, at once.
-    let keeps = |form: &Form| {
+    let keeps = |form: &StepKind| {
         matches!(
             form,
-            Form::Scale(_)
-                | Form::Flip(_)
-                | Form::Cap(_)
-                | Form::Curve(_)
-                | Form::Deadzone { .. }
-                | Form::Onto(..)
-                | Form::Pick(_)
+            StepKind::Scale(_)
+                | StepKind::Flip(_)
+                | StepKind::Cap(_)
+                | StepKind::Curve(_)
+                | StepKind::Deadzone { .. }
+                | StepKind::Onto(..)
+                | StepKind::Pick(_)
         )
     };
     let mut steps = action.bindings.iter().flat_map(|b| all_steps(&b.chain)).chain(&action.shape);
@@ -168,5 +169,5 @@ fn only_notches(context: &Context<'_>, id: ActionId, action: &Action) -> bool {
             one.name.starts_with("mouse.wheel.")
                 && one.kind == harmonym_runtime::base::ControlKind::Button
         })
-        && steps.all(|step| keeps(&step.form))
+        && steps.all(|step| keeps(&step.kind))
 }

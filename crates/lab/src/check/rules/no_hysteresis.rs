@@ -2,7 +2,7 @@
 
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Mend, Place, Remark, Rule};
-use harmonym_lang::model::Form;
+use harmonym_lang::model::StepKind;
 use harmonym_runtime::base::{ControlKind, shortest};
 
 pub(super) const RULE: Rule = Rule {
@@ -21,9 +21,9 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         };
         let own = |b: &harmonym_lang::model::Binding| {
             let steps = all_steps(&b.chain);
-            !steps
-                .iter()
-                .any(|step| matches!(step.form, Form::SwitchAt { .. } | Form::Toggle | Form::Not))
+            !steps.iter().any(|step| {
+                matches!(step.kind, StepKind::SwitchAt { .. } | StepKind::Toggle | StepKind::Not)
+            })
         };
         let analog = action.bindings.iter().enumerate().any(|(index, binding)| {
             own(binding) && context.uses_of(id, index).any(|one| is_analog(one.kind) && !one.holds)

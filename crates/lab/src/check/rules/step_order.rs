@@ -2,7 +2,7 @@
 
 use crate::check::context::step_word;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use harmonym_lang::model::{Form, Step};
+use harmonym_lang::model::{Step, StepKind};
 use harmonym_runtime::base::ActionId;
 
 pub(super) const RULE: Rule = Rule {
@@ -46,8 +46,8 @@ fn tell(
 ) {
     for (i, later) in steps.iter().enumerate() {
         for earlier in &steps[..i] {
-            let Some(why) = defeats(&earlier.form, &later.form) else { continue };
-            let (first, second) = (step_word(&earlier.form), step_word(&later.form));
+            let Some(why) = defeats(&earlier.kind, &later.kind) else { continue };
+            let (first, second) = (step_word(&earlier.kind), step_word(&later.kind));
             let message = format!(
                 "in {}, `{first}` comes before `{second}`: {why}",
                 context.profile.address(id)
@@ -60,28 +60,29 @@ fn tell(
 }
 
 /// Why one step before another defeats it.
-fn defeats(earlier: &Form, later: &Form) -> Option<&'static str> {
+fn defeats(earlier: &StepKind, later: &StepKind) -> Option<&'static str> {
     let is_linear = matches!(
         later,
-        Form::Scale(_)
-            | Form::Flip(_)
-            | Form::Rotate(..)
-            | Form::Order(_)
-            | Form::Pick(_)
-            | Form::Onto(..)
+        StepKind::Scale(_)
+            | StepKind::Flip(_)
+            | StepKind::Rotate(..)
+            | StepKind::Order(_)
+            | StepKind::Pick(_)
+            | StepKind::Onto(..)
     );
     match (earlier, later) {
-        (Form::Scale(_) | Form::Curve(_) | Form::Points(_), Form::Deadzone { .. }) => {
-            Some("the dead zone no longer measures the control's own travel")
-        }
-        (Form::Ease { .. }, Form::Deadzone { .. }) => {
+        (
+            StepKind::Scale(_) | StepKind::Curve(_) | StepKind::Points(_),
+            StepKind::Deadzone { .. },
+        ) => Some("the dead zone no longer measures the control's own travel"),
+        (StepKind::Ease { .. }, StepKind::Deadzone { .. }) => {
             Some("what eases back passes slowly through the dead zone")
         }
-        (Form::Unit, Form::Deadzone { .. }) => {
+        (StepKind::Unit, StepKind::Deadzone { .. }) => {
             Some("the least drift has length 1 already, so the dead zone lets it through")
         }
-        (Form::Cap(_), Form::Scale(_)) => Some("what is scaled is no longer limited"),
-        (Form::Travel, _) if !is_linear => {
+        (StepKind::Cap(_), StepKind::Scale(_)) => Some("what is scaled is no longer limited"),
+        (StepKind::Travel, _) if !is_linear => {
             Some("a sum over a frame depends on the frame rate in any step that is not linear")
         }
         _ => None,

@@ -2,8 +2,8 @@
 
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Mend, Place, Remark, Rule};
-use harmonym_lang::model::{Cue, Form, Guard, Number, Profile, Step};
-use harmonym_runtime::base::{Class, NamedId};
+use harmonym_lang::model::{Cue, Guard, Number, Profile, Step, StepKind};
+use harmonym_runtime::base::{Class, VariableId};
 use std::collections::BTreeSet;
 
 pub(super) const RULE: Rule = Rule {
@@ -27,7 +27,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         remark.mend = vec![Mend::Remove(address)];
         found.push(remark);
     };
-    for (_, named) in profile.named.entries().filter(|(id, _)| !used.contains(id)) {
+    for (_, named) in profile.variables.entries().filter(|(id, _)| !used.contains(id)) {
         left(if named.is_setting { "setting" } else { "fact" }, &named.name);
     }
     let texts = texts(profile);
@@ -87,10 +87,10 @@ fn class_place(class: Class) -> usize {
 }
 
 /// The settings and facts that some step, guard or cue names.
-fn used_numbers(profile: &Profile) -> BTreeSet<NamedId> {
+fn used_numbers(profile: &Profile) -> BTreeSet<VariableId> {
     let mut used = BTreeSet::new();
     let mut number = |n: &Number| {
-        if let Number::Named { named, .. } = n {
+        if let Number::Variable { named, .. } = n {
             used.insert(*named);
         }
     };
@@ -114,17 +114,21 @@ fn used_numbers(profile: &Profile) -> BTreeSet<NamedId> {
 }
 
 fn numbers(step: &Step) -> Vec<&Number> {
-    match &step.form {
-        Form::SwitchAt { on, off } => off.iter().chain([on]).collect(),
-        Form::Scale(all) => all.iter().collect(),
-        Form::Deadzone { low, full, .. } => vec![low, full],
-        Form::Curve(n) | Form::Cap(n) | Form::Rotate(n, _) | Form::Notch(n) | Form::Smooth(n) => {
+    match &step.kind {
+        StepKind::SwitchAt { on, off } => off.iter().chain([on]).collect(),
+        StepKind::Scale(all) => all.iter().collect(),
+        StepKind::Deadzone { low, full, .. } => vec![low, full],
+        StepKind::Curve(n)
+        | StepKind::Cap(n)
+        | StepKind::Rotate(n, _)
+        | StepKind::Notch(n)
+        | StepKind::Smooth(n) => {
             vec![n]
         }
-        Form::Clamp(a, b) => vec![a, b],
-        Form::Remap(all) => all.iter().collect(),
-        Form::Ways { count, from } => vec![count, from],
-        Form::Ease { rise, fall, .. } => vec![rise, fall],
+        StepKind::Clamp(a, b) => vec![a, b],
+        StepKind::Remap(all) => all.iter().collect(),
+        StepKind::Ways { count, from } => vec![count, from],
+        StepKind::Ease { rise, fall, .. } => vec![rise, fall],
         _ => Vec::new(),
     }
 }

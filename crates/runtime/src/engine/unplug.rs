@@ -1,0 +1,59 @@
+//! Devices that are gone.
+
+use super::Tell;
+use super::evaluate::Memory;
+use super::event::Cause;
+use super::motion::{Mode, Motion};
+use super::state::{Level, State};
+use crate::base::{ActionId, Class, Contact, Id, Vector};
+use crate::plan::Tables;
+
+impl State {
+    /// A device is gone: its controls are at 0. First come the ends of the episodes that it held,
+    /// then all is worked out.
+    pub fn unplug(&mut self, plan: &Tables, class: Class, device: u8, tell: Tell<'_>) {
+        self.mode = Mode::Event;
+        let mut lost = false;
+        for (control, spec) in plan.controls.entries() {
+            let contact = Contact { control, device };
+            if spec.class == class && self.hands.raw(control, device.into()) != Vector::ZERO {
+                self.take_in(plan, contact, Vector::ZERO);
+                lost = true;
+            }
+        }
+        if !lost {
+            return;
+        }
+        let mut next = self.dirty.next(0);
+        while let Some(action) = next {
+            next = self.dirty.next(action.index() + 1);
+            self.lose(plan, action, tell);
+        }
+        self.pass(plan, tell);
+    }
+
+    /// Ends what was above its up level and would be under it now; the steps of an action that lost a
+    /// device begin anew.
+    fn lose(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
+        let spec = &plan.actions[action];
+        if !self.hands.has_news(plan, action) && !self.reread.contains(action) {
+            return;
+        }
+        for memory in spec.memories.iter() {
+            self.memories[memory] = Memory::default();
+        }
+        for motion in spec.motions.iter() {
+            self.motions[motion] = Motion::default();
+        }
+        self.touch(plan, action);
+        let state = &self.actions[action];
+        if !state.awake || state.level == Level::Up {
+            return;
+        }
+        let (value, _) = self.value_of(plan, action);
+        self.fresh.insert(action);
+        if value.magnitude_of(spec.kind) < spec.up {
+            self.end_and_tell_others(plan, action, Cause::Unplugged, tell);
+        }
+    }
+}
