@@ -12,7 +12,7 @@ use crate::output::Output;
 use crate::output::style::Ink;
 use crate::view::curve::{Named, chart, readings};
 use harmonym_lab::trace::Curve;
-use harmonym_runtime::base::{ActionId, Id};
+use harmonym_lang::model::ActionId;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &CurveArgs, output: &mut Output) -> Result<(), Failure> {
@@ -69,7 +69,7 @@ fn panels(
     // A number set otherwise leaves actions and bindings where they are.
     let written = &loaded.profile.actions[id].bindings;
     for (name, loaded) in all {
-        let action = loaded.plan.by_file()[id.index()];
+        let action = id.in_plan(&loaded.plan);
         for (place, (binding, curve)) in Curve::of(&loaded.plan, action).into_iter().enumerate() {
             let full = &loaded.plan.names().bindings[binding];
             let short = full.split_once('@').map_or("", |(_, name)| name);

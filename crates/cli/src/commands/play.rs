@@ -84,10 +84,10 @@ impl Options {
 pub fn chosen(only: &[String], loaded: &Loaded) -> Result<Vec<bool>, Failure> {
     let found: Vec<Found> =
         only.iter().map(|address| find(&loaded.profile, address)).collect::<Result<_, _>>()?;
-    let by_file = loaded.plan.by_file();
-    let mut shown = vec![found.is_empty(); by_file.len()];
-    for (model, plan) in loaded.profile.actions.ids().zip(by_file) {
-        shown[plan.index()] |= found.iter().any(|one| one.holds(&loaded.profile, model));
+    let mut shown = vec![found.is_empty(); loaded.plan.actions().len()];
+    for id in loaded.profile.actions.ids() {
+        let is_asked = found.iter().any(|one| one.holds(&loaded.profile, id));
+        shown[id.in_plan(&loaded.plan).index()] |= is_asked;
     }
     Ok(shown)
 }

@@ -6,9 +6,9 @@ use crate::failure::Failure;
 use crate::output::Output;
 use crate::view::shown::Start;
 use crate::view::{action, profile, shown};
-use harmonym_lang::model::Profile;
+use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::report::nearest;
-use harmonym_runtime::base::{ActionId, MapId};
+use harmonym_runtime::base::MapId;
 use std::path::Path;
 
 pub fn run(

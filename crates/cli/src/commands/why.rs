@@ -23,7 +23,7 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
     let asked = args.hands.asked(&loaded)?;
     let hands = Hands::read(&args.hands.input, &loaded)?;
     let plan = loaded.plan_for(hands.about.layout);
-    let (address, action) = (loaded.profile.address(id), plan.by_file()[id.index()]);
+    let (address, action) = (loaded.profile.address(id), id.in_plan(&plan));
     let playing = hands.playing(asked);
     let story = why(&plan, playing, hands.inputs, action, at);
     let words = Words { plan: &plan, action };

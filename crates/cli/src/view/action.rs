@@ -3,10 +3,10 @@
 use super::profile::{guard_words, rule};
 use crate::output::style::{Ink, Look};
 use harmonym_lang::model::{
-    Action, Alternative, Blend, By, Chain, Corner, Cue, Head, Number, Opposed, Pick, Profile, Step,
-    StepKind,
+    Action, ActionId, Alternative, Blend, By, Chain, Corner, Cue, Head, Number, Opposed, Pick,
+    Profile, Step, StepKind,
 };
-use harmonym_runtime::base::{ActionId, Component, Kind, shortest};
+use harmonym_runtime::base::{Component, Kind, shortest};
 use harmonym_runtime::controls::Reads;
 
 /// One line of a way: a station, and what happens there.

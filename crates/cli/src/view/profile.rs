@@ -2,8 +2,8 @@
 
 use super::table::table;
 use crate::output::style::{Ink, Look, wrapped};
-use harmonym_lang::model::{Action, Cue, Guard, Map, Profile, Variable};
-use harmonym_runtime::base::{ActionId, Id, MapId, MapKind};
+use harmonym_lang::model::{Action, ActionId, Cue, Guard, Map, Profile, Variable};
+use harmonym_runtime::base::{Id, MapId, MapKind};
 
 /// A setting or fact in a line.
 fn named_words(named: &Variable) -> String {

@@ -2,8 +2,8 @@
 
 use super::action::{self, Station};
 use super::profile::rule;
-use harmonym_lang::model::{Action, Levels, Map, Profile};
-use harmonym_runtime::base::{ActionId, MapId};
+use harmonym_lang::model::{Action, ActionId, Levels, Map, Profile};
+use harmonym_runtime::base::MapId;
 use serde::Serialize;
 
 /// Writes one thing as a line.

@@ -3,10 +3,10 @@
 use super::flow::Flow;
 use super::interval::{Interval, Range};
 use super::rules::{Pair, each_pair};
-use harmonym_lang::model::{Action, Binding, Chain, Cue, Head, Number, Profile, Step, StepKind};
-use harmonym_runtime::base::{
-    ActionId, ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table,
+use harmonym_lang::model::{
+    Action, ActionId, Binding, Chain, Cue, Head, Number, Profile, Step, StepKind,
 };
+use harmonym_runtime::base::{ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table};
 use harmonym_runtime::controls::{Layout, Reads};
 use std::cell::{OnceCell, RefCell};
 use std::collections::{BTreeSet, HashMap};

@@ -5,12 +5,10 @@
 
 use super::interval::{Interval, Range};
 use harmonym_lang::model::{
-    Action, Binding, By, Chain, Corner, Four, Head, Number, Opposed, Pair, Pick, Profile, Step,
-    StepKind,
+    Action, ActionId, Binding, By, Chain, Corner, Four, Head, Number, Opposed, Pair, Pick, Profile,
+    Step, StepKind,
 };
-use harmonym_runtime::base::{
-    ActionId, Blend, Component, ControlId, ControlKind, Kind, VariableId,
-};
+use harmonym_runtime::base::{Blend, Component, ControlId, ControlKind, Kind, VariableId};
 use harmonym_runtime::controls::Reads;
 use std::collections::HashMap;
 

@@ -1,8 +1,8 @@
 //! Where a remark belongs, as a path into the profile's file.
 
 use super::Remark;
-use harmonym_lang::model::Profile;
-use harmonym_runtime::base::{ActionId, MapId};
+use harmonym_lang::model::{ActionId, Profile};
+use harmonym_runtime::base::MapId;
 
 /// A key of the profile's file, an item of its list, a word in that.
 #[derive(Clone, Debug, Default, PartialEq)]

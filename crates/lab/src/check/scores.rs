@@ -2,9 +2,9 @@
 
 use super::{Context, Remark};
 use crate::score::{Act, Expected, Score};
-use harmonym_lang::model::Profile;
+use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::source::Span;
-use harmonym_runtime::base::{ActionId, Kind, MapId};
+use harmonym_runtime::base::{Kind, MapId};
 use harmonym_runtime::plan::Plan;
 use std::collections::BTreeSet;
 
@@ -41,13 +41,12 @@ pub fn never_hold(
         .filter(|remark| remark.rule == "never-fires")
         .filter_map(|remark| remark.place.action)
         .collect();
-    // The plan has its actions in working order, the profile in that of the file.
-    let in_file = |id: ActionId| profile.find_actions(&plan.names().actions[id]).first().copied();
     let mut all = Vec::new();
     for expectation in &score.expectations {
         let why = match &expectation.what {
             Expected::Events(id, events) if events.event == "fire" && events.count != Some(0) => {
-                in_file(*id).filter(|id| never.contains(id)).map(|id| {
+                let id = ActionId::of_plan(plan, *id);
+                never.contains(&id).then(|| {
                     let name = profile.address(id);
                     (
                         format!("{name} never fires"),
@@ -55,7 +54,8 @@ pub fn never_hold(
                     )
                 })
             }
-            Expected::Value { action, value, within, .. } => in_file(*action).and_then(|id| {
+            Expected::Value { action, value, within, .. } => {
+                let id = ActionId::of_plan(plan, *action);
                 let kind = profile.actions[id].kind;
                 let range = context.ranges[id];
                 let beyond = |part: usize| {
@@ -75,7 +75,7 @@ pub fn never_hold(
                         format!("expect what it gives: see `harmonym show {name}`"),
                     )
                 })
-            }),
+            }
             _ => None,
         };
         all.extend(why.map(|(message, help)| NeverHolds { span: expectation.span, message, help }));

@@ -2,8 +2,8 @@
 
 use crate::interpreter::{Alternative, Episode, Interpreter};
 use crate::values::V;
-use harmonym_lang::model::{Cue, Guard, Number};
-use harmonym_runtime::base::{ActionId, Id, Kind};
+use harmonym_lang::model::{ActionId, Cue, Guard, Number};
+use harmonym_runtime::base::{Id, Kind};
 
 impl Interpreter<'_> {
     pub fn press(&mut self, id: ActionId, i: usize) {

@@ -3,8 +3,8 @@
 use crate::interpreter::{Alternative, Episode, Interpreter, Told};
 use crate::motion::Mode;
 use crate::values::{V, len};
-use harmonym_lang::model::Cue;
-use harmonym_runtime::base::{ActionId, Id, Kind};
+use harmonym_lang::model::{ActionId, Cue};
+use harmonym_runtime::base::{Id, Kind};
 
 impl Interpreter<'_> {
     pub fn levels(&mut self, id: ActionId, value: V) {

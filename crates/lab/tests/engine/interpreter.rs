@@ -5,8 +5,8 @@
 use crate::motion::Mode;
 use crate::values::{Inputs, V, len};
 use harmonym_lab::take::{Input, What};
-use harmonym_lang::model::{Action, Cue, Head, Number, Profile};
-use harmonym_runtime::base::{ActionId, ControlId, Id, Kind};
+use harmonym_lang::model::{Action, ActionId, Cue, Head, Number, Profile};
+use harmonym_runtime::base::{ControlId, Id, Kind};
 use std::collections::BTreeMap;
 
 /// An event with every field as text but its value and progress.

@@ -42,7 +42,7 @@ proptest! {
             .filter_map(|remark| Some(model.address(remark.place.action?)))
             .collect();
         let (log, _) = run(&plan, &inputs(&take, &plan), rate);
-        let in_file = |id: ActionId| model.find_actions(&plan.names().actions[id])[0];
+        let in_file = |id: ActionId| harmonym_lang::model::ActionId::of_plan(&plan, id);
         let told = log.notices.iter().filter_map(|notice| match notice {
             Notice::Event(event) => Some((event.action, event.value)),
             _ => None,

@@ -3,9 +3,9 @@
 use crate::interpreter::Interpreter;
 use crate::motion::Mode;
 use crate::values::{V, len};
-use harmonym_lang::model::{Cue, StepKind};
+use harmonym_lang::model::{ActionId, Cue, StepKind};
 use harmonym_runtime::base::{
-    ActionId, Component, Contact, ControlId, ControlKind, Id, MapId, MapKind, SchemeId,
+    Component, Contact, ControlId, ControlKind, Id, MapId, MapKind, SchemeId,
 };
 
 impl Interpreter<'_> {

@@ -2,10 +2,8 @@
 //! looking at every other use.
 
 use crate::values::{V, len};
-use harmonym_lang::model::{Chain, Head, Profile};
-use harmonym_runtime::base::{
-    ActionId, Contact, ControlId, ControlKind, Id, MapId, MapKind, SchemeId,
-};
+use harmonym_lang::model::{ActionId, Chain, Head, Profile};
+use harmonym_runtime::base::{Contact, ControlId, ControlKind, Id, MapId, MapKind, SchemeId};
 use harmonym_runtime::controls::{Layout, Reads};
 use std::collections::{BTreeMap, BTreeSet};
 

@@ -1,7 +1,7 @@
 //! Chains to operations, each after those it reads.
 
 use super::reads::{Made, Reads, Use, WHOLE};
-use crate::model::{Chain, Corner, Four, Head, Number, Opposed, Pair, Step};
+use crate::model::{self, Chain, Corner, Four, Head, Number, Opposed, Pair, Step};
 use harmonym_runtime::base::{
     ActionId, BindingId, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind, ListSlice,
     MemoryId, MotionId, OpId, ParamId, PlusId, Table, half,
@@ -12,7 +12,7 @@ use harmonym_runtime::plan::{self, Condition, Op, OpKind, Param, Plus};
 /// The operations made so far.
 pub(super) struct Lowering<'a> {
     /// Where each action of the model stands in working order.
-    order: &'a [ActionId],
+    order: &'a Table<model::ActionId, ActionId>,
     catalogue: &'a Catalogue,
     layout: Layout,
     action: ActionId,
@@ -66,7 +66,11 @@ pub(super) struct Lowered {
 }
 
 impl<'a> Lowering<'a> {
-    pub fn new(catalogue: &'a Catalogue, layout: Layout, order: &'a [ActionId]) -> Self {
+    pub fn new(
+        catalogue: &'a Catalogue,
+        layout: Layout,
+        order: &'a Table<model::ActionId, ActionId>,
+    ) -> Self {
         Self {
             order,
             catalogue,
@@ -189,7 +193,7 @@ impl<'a> Lowering<'a> {
     fn chain(&mut self, chain: &Chain, used: Use) -> OpId {
         match &chain.head {
             Head::Control { reads, device, .. } => self.control(*reads, *device, used),
-            Head::Action { action, .. } => self.push(OpKind::Action(self.order[action.index()])),
+            Head::Action { action, .. } => self.push(OpKind::Action(self.order[*action])),
             Head::Pair(pair) => self.pair(pair, used),
             Head::Four(four) => self.four(four, used),
             Head::Join(parts) => {

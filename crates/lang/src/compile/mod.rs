@@ -27,15 +27,18 @@ use std::sync::Arc;
 /// # Panics
 /// When the plan doesn't pass its own verification: a fault of ours, never of the profile's.
 pub fn compile(profile: &Profile, layout: Layout) -> Plan {
-    let named: Vec<Vec<ActionId>> = profile.actions.iter().map(model::Action::names).collect();
+    let named: Vec<Vec<model::ActionId>> =
+        profile.actions.iter().map(model::Action::names).collect();
     let working = order::working_order(&named);
-    let mut order = vec![ActionId::new(0); working.len()];
-    for (place, id) in working.iter().enumerate() {
-        order[id.index()] = ActionId::new(place);
+    let mut order: Table<model::ActionId, ActionId> =
+        Table::filled(ActionId::new(0), working.len());
+    for (place, &id) in working.iter().enumerate() {
+        order[id] = ActionId::new(place);
     }
-    let mut lives_in: Vec<Vec<MapId>> = profile.actions.iter().map(|a| vec![a.map]).collect();
+    let lives_in: Vec<Vec<MapId>> = profile.actions.iter().map(|a| vec![a.map]).collect();
+    let mut lives_in: Table<model::ActionId, Vec<MapId>> = lives_in.into();
     for (id, map) in profile.maps.entries() {
-        map.also.iter().for_each(|action| lives_in[action.index()].push(id));
+        map.also.iter().for_each(|&action| lives_in[action].push(id));
     }
     let mut compiler = Compiler {
         profile,
@@ -52,9 +55,9 @@ pub fn compile(profile: &Profile, layout: Layout) -> Plan {
     };
     let mut actions: Vec<Action> = working.iter().map(|&id| compiler.action(id)).collect();
     let mut named_by = vec![Vec::new(); actions.len()];
-    for (id, others) in named.iter().enumerate() {
-        for other in others {
-            named_by[order[other.index()].index()].push(order[id]);
+    for (id, others) in profile.actions.ids().zip(&named) {
+        for &other in others {
+            named_by[order[other].index()].push(order[id]);
         }
     }
     for (action, mut by) in actions.iter_mut().zip(named_by) {
@@ -64,7 +67,7 @@ pub fn compile(profile: &Profile, layout: Layout) -> Plan {
     let mut read_by = vec![Vec::new(); actions.len()];
     for (id, action) in profile.actions.entries() {
         for other in read_actions(action) {
-            read_by[order[other.index()].index()].push(order[id.index()]);
+            read_by[order[other].index()].push(order[id]);
         }
     }
     for (action, mut by) in actions.iter_mut().zip(read_by) {
@@ -78,9 +81,9 @@ pub fn compile(profile: &Profile, layout: Layout) -> Plan {
 struct Compiler<'a> {
     profile: &'a Profile,
     /// Where each action of the model stands in working order.
-    order: &'a [ActionId],
+    order: &'a Table<model::ActionId, ActionId>,
     /// The maps that each action of the model lives in.
-    lives_in: &'a [Vec<MapId>],
+    lives_in: &'a Table<model::ActionId, Vec<MapId>>,
     lowering: Lowering<'a>,
     bindings: Vec<Binding>,
     alternatives: Vec<Alternative>,
@@ -102,10 +105,10 @@ struct NameLists {
 }
 
 impl Compiler<'_> {
-    fn action(&mut self, model_id: ActionId) -> Action {
+    fn action(&mut self, model_id: model::ActionId) -> Action {
         let profile = self.profile;
         let action = &profile.actions[model_id];
-        let id = self.order[model_id.index()];
+        let id = self.order[model_id];
         self.lowering.begin_action(id);
         let first_binding = self.bindings.len();
         for binding in &action.bindings {
@@ -125,8 +128,7 @@ impl Compiler<'_> {
         }
         self.names.actions.push(profile.address(model_id));
         self.names.action_labels.push(action.label.clone());
-        let yields: Vec<_> =
-            action.yields_to.iter().map(|other| self.order[other.index()]).collect();
+        let yields: Vec<_> = action.yields_to.iter().map(|other| self.order[*other]).collect();
         let model::Levels { wake, down, up } = action.levels;
         let shape = self.lowering.shape(&action.shape, action.kind);
         let owned = self.lowering.end_action();
@@ -134,10 +136,7 @@ impl Compiler<'_> {
         Action {
             kind: action.kind,
             map: action.map,
-            maps: ListSlice::push(
-                &mut self.listed_maps,
-                self.lives_in[model_id.index()].iter().copied(),
-            ),
+            maps: ListSlice::push(&mut self.listed_maps, self.lives_in[model_id].iter().copied()),
             claim: action.claim,
             carry: action.carry,
             in_pause: action.in_pause,
@@ -179,7 +178,7 @@ impl Compiler<'_> {
             }
             Model::Sequence { steps, within } => {
                 let within = lowering.param(*within);
-                let steps: Vec<_> = steps.iter().map(|id| self.order[id.index()]).collect();
+                let steps: Vec<_> = steps.iter().map(|id| self.order[*id]).collect();
                 Cue::Sequence(ListSlice::push(&mut self.listed, steps), within)
             }
         }
@@ -187,8 +186,8 @@ impl Compiler<'_> {
 
     fn guard(&self, guard: model::Guard) -> Guard {
         match guard {
-            model::Guard::With(action) => Guard::Live(self.order[action.index()], true),
-            model::Guard::Without(action) => Guard::Live(self.order[action.index()], false),
+            model::Guard::With(action) => Guard::Live(self.order[action], true),
+            model::Guard::Without(action) => Guard::Live(self.order[action], false),
             model::Guard::When(named) => Guard::Holds(named, true),
             model::Guard::Unless(named) => Guard::Holds(named, false),
         }
@@ -232,7 +231,7 @@ impl Compiler<'_> {
             actions: actions.into(),
             listed: self.listed.into(),
             listed_maps: self.listed_maps.into(),
-            by_file: self.order.into(),
+            by_file: self.order.iter().copied().collect(),
             maps: maps(profile, self.order),
             names: names(self.names, profile, reported),
         };
@@ -340,7 +339,7 @@ fn notches(reported: &[Reported]) -> Box<[Notch]> {
 }
 
 /// The actions whose values an action reads.
-fn read_actions(action: &model::Action) -> Vec<ActionId> {
+fn read_actions(action: &model::Action) -> Vec<model::ActionId> {
     let mut read = Vec::new();
     for binding in &action.bindings {
         binding.chain.for_each_head(&mut |head| {
@@ -360,10 +359,10 @@ fn schemes_of_class(profile: &Profile) -> Box<[Box<[SchemeId]>]> {
     profile.catalogue.classes().map(of).collect()
 }
 
-fn maps(profile: &Profile, order: &[ActionId]) -> Table<MapId, Map> {
+fn maps(profile: &Profile, order: &Table<model::ActionId, ActionId>) -> Table<MapId, Map> {
     let plan = |map: &model::Map| {
         let all = map.actions.iter().chain(&map.also);
-        let mut residents: Vec<_> = all.map(|id| order[id.index()]).collect();
+        let mut residents: Vec<_> = all.map(|id| order[*id]).collect();
         residents.sort();
         Map { kind: map.kind, rank: map.rank, residents: residents.into(), start: map.start }
     };

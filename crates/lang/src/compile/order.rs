@@ -1,6 +1,7 @@
 //! The order in which actions are worked out.
 
-use harmonym_runtime::base::{ActionId, Id};
+use crate::model::ActionId;
+use harmonym_runtime::base::Id;
 use std::cmp::Reverse;
 use std::collections::BinaryHeap;
 

@@ -94,8 +94,9 @@ pub fn reached(plan: &Plan, touch: &Touch) -> Vec<Reach> {
             }
         }
     }
-    let file_place = |action: ActionId| plan.by_file().iter().position(|&one| one == action);
-    all.sort_by_key(|reach| (reach.map, file_place(reach.action), reach.binding, reach.holds));
+    all.sort_by_key(|reach| {
+        (reach.map, plan.place_in_file(reach.action), reach.binding, reach.holds)
+    });
     all.dedup();
     all
 }

@@ -1,6 +1,7 @@
 //! Bindings and steps, with every name and number settled.
 
-use harmonym_runtime::base::{ActionId, Component, ControlKind, Kind, VariableId};
+use super::ActionId;
+use harmonym_runtime::base::{Component, ControlKind, Kind, VariableId};
 use harmonym_runtime::controls::Reads;
 
 /// A start and the steps behind it.

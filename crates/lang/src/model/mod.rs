@@ -4,13 +4,15 @@
 //! its range, and levels are in order. Actions and maps are in file order.
 
 mod expression;
+mod id;
 
 pub use expression::{
     By, Chain, Condition, Corner, Four, Head, Number, Opposed, Pair, Pick, Step, StepKind,
 };
+pub use id::ActionId;
 
-use harmonym_runtime::base::{ActionId, Class, Kind, MapId, SchemeId, Table, VariableId};
 pub use harmonym_runtime::base::{Blend, MapKind};
+use harmonym_runtime::base::{Class, Kind, MapId, SchemeId, Table, VariableId};
 use harmonym_runtime::controls::Catalogue;
 use std::sync::Arc;
 

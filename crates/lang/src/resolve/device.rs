@@ -1,10 +1,11 @@
 //! Devices of the profile's own, and what it says of controls and rules as a whole.
 
 use super::Resolver;
+use crate::model::ActionId;
 use crate::profile::{self, table};
 use crate::report::{Finding, Rule, nearest, nearest_in_class};
 use crate::source::{Quoted, Span};
-use harmonym_runtime::base::{ActionId, ControlId, ControlKind, Id, MapId};
+use harmonym_runtime::base::{ControlId, ControlKind, Id, MapId};
 use harmonym_runtime::controls::{Catalogue, OwnDevice};
 
 /// The most device classes that a profile adds.

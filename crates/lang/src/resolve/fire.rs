@@ -2,12 +2,12 @@
 
 use super::Resolver;
 use super::args::Args;
-use crate::model::{Alternative, Cue, Guard, Number};
+use crate::model::{ActionId, Alternative, Cue, Guard, Number};
 use crate::profile::{self, table};
 use crate::report::Rule;
 use crate::source::{Quoted, Span};
 use crate::syntax::{self, GuardWord};
-use harmonym_runtime::base::{ActionId, Kind, MapId};
+use harmonym_runtime::base::{Kind, MapId};
 
 /// The fire rule of an action that names none.
 pub(super) fn default_rule(kind: Kind) -> Vec<Alternative> {

@@ -13,12 +13,12 @@ mod reference;
 mod step;
 mod words;
 
-use crate::model::{Map, Profile, Scheme, Variable};
+use crate::model::{ActionId, Map, Profile, Scheme, Variable};
 use crate::profile::{self, table};
 use crate::report::{Finding, Findings, Rule, nearest};
 use crate::source::{Quoted, Span};
 use crate::syntax::{self, Step as StepTree};
-use harmonym_runtime::base::{ActionId, Class, Id, MapId, MapKind, SchemeId, Table};
+use harmonym_runtime::base::{Class, Id, MapId, MapKind, SchemeId, Table};
 use harmonym_runtime::controls::Catalogue;
 use std::sync::Arc;
 

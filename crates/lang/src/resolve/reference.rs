@@ -1,11 +1,11 @@
 //! Actions by name, and the loops that names may close.
 
 use super::Resolver;
-use crate::model::{Action, Chain, Head};
+use crate::model::{Action, ActionId, Chain, Head};
 use crate::report::{Finding, Rule, nearest};
 use crate::source::Span;
 use crate::syntax::Word;
-use harmonym_runtime::base::{ActionId, Id, Kind, MapId};
+use harmonym_runtime::base::{Id, Kind, MapId};
 
 /// What is known of an action before any is resolved.
 pub(super) struct Known {

@@ -16,6 +16,8 @@ use std::sync::Arc;
 #[derive(Clone, Debug)]
 pub struct Plan {
     tables: Tables,
+    /// Where each action stands in the file.
+    file_places: Table<ActionId, u32>,
 }
 
 /// Why tables are no plan: a fault of whoever filled them, never of a profile.
@@ -37,12 +39,21 @@ impl Plan {
     /// Says what doesn't hold.
     pub fn new(tables: Tables) -> Result<Self, Unsound> {
         tables.verify().map_err(Unsound)?;
-        Ok(Self { tables })
+        let mut file_places = Table::filled(0, tables.actions.len());
+        for (place, &action) in (0..).zip(&tables.by_file) {
+            file_places[action] = place;
+        }
+        Ok(Self { tables, file_places })
     }
 
     /// What it is made of, to be changed: only [`Plan::new`] makes a plan of it again.
     pub fn into_tables(self) -> Tables {
         self.tables
+    }
+
+    /// Where an action stands in the file, from 0.
+    pub fn place_in_file(&self, action: ActionId) -> usize {
+        self.file_places[action] as usize
     }
 
     /// For the engine, which reads many tables at each step.

@@ -1,8 +1,8 @@
 //! Which way single controls push an action.
 
 use crate::check::{Context, Interval, Range};
-use harmonym_lang::model::{Action, Chain, Head};
-use harmonym_runtime::base::{ActionId, ControlId, ControlKind, Id};
+use harmonym_lang::model::{Action, ActionId, Chain, Head};
+use harmonym_runtime::base::{ControlId, ControlKind, Id};
 
 /// A control, and what it makes of an action by itself.
 pub struct KeyPush {

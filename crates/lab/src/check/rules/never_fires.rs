@@ -2,8 +2,8 @@
 
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use harmonym_lang::model::{Action, Alternative, Cue, Guard, StepKind};
-use harmonym_runtime::base::{ActionId, shortest};
+use harmonym_lang::model::{Action, ActionId, Alternative, Cue, Guard, StepKind};
+use harmonym_runtime::base::shortest;
 use std::collections::BTreeSet;
 
 pub(super) const RULE: Rule = Rule {

@@ -1,6 +1,7 @@
 //! `no-way-out`: a pause that nothing can end.
 
 use crate::check::{Context, Level, Place, Remark, Rule};
+use harmonym_lang::model::ActionId;
 use harmonym_runtime::base::{Kind, MapKind};
 
 pub(super) const RULE: Rule = Rule {
@@ -15,7 +16,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     let pausing: Vec<_> = context.actions().filter(|(_, action)| action.in_pause).collect();
     let Some(&(first, _)) = pausing.first() else { return };
     // A switch that fires by a press of some kind can tell the game to go on.
-    let can_end = |id: harmonym_runtime::base::ActionId| {
+    let can_end = |id: ActionId| {
         let action = &context.profile.actions[id];
         action.kind == Kind::Switch && (!action.bindings.is_empty() || Context::is_sequence(action))
     };

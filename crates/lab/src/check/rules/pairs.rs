@@ -1,8 +1,8 @@
 //! Two actions on one control.
 
 use crate::check::{Context, Place, Remark};
-use harmonym_lang::model::{Action, Guard, Head};
-use harmonym_runtime::base::{ActionId, ControlKind, Id, Table};
+use harmonym_lang::model::{Action, ActionId, Guard, Head};
+use harmonym_runtime::base::{ControlKind, Id, Table};
 use std::collections::HashMap;
 
 /// Of the actions that share a control with one, only so many are told.

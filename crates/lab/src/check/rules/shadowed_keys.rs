@@ -1,7 +1,7 @@
 //! `shadowed-keys`: a control that is bound by itself and as the last of a `+` in the same map.
 
 use crate::check::{Context, Level, Place, Remark, Rule};
-use harmonym_runtime::base::ActionId;
+use harmonym_lang::model::ActionId;
 use std::collections::HashSet;
 
 pub(super) const RULE: Rule = Rule {

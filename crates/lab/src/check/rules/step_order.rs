@@ -2,8 +2,7 @@
 
 use crate::check::context::step_word;
 use crate::check::{Context, Level, Place, Remark, Rule};
-use harmonym_lang::model::{Step, StepKind};
-use harmonym_runtime::base::ActionId;
+use harmonym_lang::model::{ActionId, Step, StepKind};
 
 pub(super) const RULE: Rule = Rule {
     name: "step-order",
