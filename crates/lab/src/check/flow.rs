@@ -8,6 +8,7 @@ use harmonym_lang::model::{
     Action, ActionId, Binding, By, Chain, Corner, Four, Head, Number, Opposed, Pair, Pick, Profile,
     Step, StepKind,
 };
+use harmonym_runtime::base::limits::{ON, PRESSED, TIE};
 use harmonym_runtime::base::{Blend, Component, ControlId, ControlKind, Kind, VariableId};
 use harmonym_runtime::controls::Reads;
 use std::collections::HashMap;
@@ -113,7 +114,7 @@ impl<'a> Flow<'a> {
                 match all.split_last() {
                     Some((last, _)) if self.is_any() => last.or(Range::ZERO),
                     Some((last, holders)) => {
-                        let held = holders.iter().all(|holder| holder.length.most >= 0.5);
+                        let held = holders.iter().all(|holder| holder.length.most >= PRESSED);
                         if held { *last } else { Range::ZERO }
                     }
                     None => Range::ZERO,
@@ -273,10 +274,10 @@ impl<'a> Flow<'a> {
                     );
                 Range { parts, ..v }
             }
-            StepKind::Not if v.length.most < 0.5 => Range::axis(Interval::only(1.0)),
+            StepKind::Not if v.length.most < ON => Range::axis(Interval::only(1.0)),
             StepKind::Not | StepKind::Toggle if !self.is_any() => v,
             StepKind::Not => Range::axis(Interval::new(0.0, 1.0)),
-            StepKind::Toggle => switched(v, 0.5),
+            StepKind::Toggle => switched(v, ON),
             StepKind::SwitchAt { on, .. } => switched(v, number(on).least),
             StepKind::Scale(factors) => scaled(v, &factors.iter().map(number).collect::<Vec<_>>()),
             StepKind::Deadzone { low, full, by } => {
@@ -352,7 +353,7 @@ impl<'a> Flow<'a> {
             StepKind::Notch(size) => {
                 let size = number(size);
                 v.resized(kind, |i| {
-                    let of = |m: f64, s: f64| libm::floor(m / s + 0.5 + 1e-9) * s;
+                    let of = |m: f64, s: f64| libm::floor(m / s + 0.5 + TIE) * s;
                     // Whole steps, of whatever size there is: at most half of one away.
                     match size.least == size.most {
                         true => i.map(|m| of(m, size.most)),

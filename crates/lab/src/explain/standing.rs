@@ -78,7 +78,7 @@ impl Status {
         let plan = inside.plan();
         let spec = &plan.actions()[action];
         let sequence = spec.alternatives.iter().next().map(|id| (id, plan.alternatives()[id].cue));
-        if !inside.lives(action) {
+        if !inside.is_active(action) {
             let open = spec.maps.of(plan.listed_maps()).iter().any(|&map| inside.is_open(map));
             let closed = || Self::Closed(record.closed_since(plan, action));
             return if open { Self::Paused(record.changed) } else { closed() };

@@ -98,7 +98,7 @@ impl StationsAt {
         });
         let value = inside.shaped(action);
         Self {
-            lives: inside.lives(action),
+            lives: inside.is_active(action),
             controls: controls(inside, action, record),
             bindings: bindings.collect(),
             blended: inside.blended(action),
@@ -157,7 +157,7 @@ pub(super) fn blocked(
 ) -> Option<Blocked> {
     let touch = inside.touch(id, device);
     let action = inside.plan().uses()[inside.plan().inputs()[id].of].action;
-    if !inside.lives(action) {
+    if !inside.is_active(action) {
         return None;
     }
     if touch.claimed != 0
@@ -186,7 +186,7 @@ fn claimer(
     let claims = |other: &ActionId| {
         let spec = &plan.actions()[*other];
         spec.claim
-            && inside.lives(*other)
+            && inside.is_active(*other)
             && inside.is_before(*other, own)
             && spec.uses.iter().any(|read| {
                 !plan.uses()[read].holds

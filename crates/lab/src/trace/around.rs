@@ -1,13 +1,11 @@
 //! What goes on around the actions of a run: what devices report, which maps are open, pauses.
 
 use crate::take::{Input, What};
+use harmonym_runtime::base::limits::PRESSED;
 use harmonym_runtime::base::{ControlId, ControlKind, Id, MapId, SchemeId, Time, Vector};
 use harmonym_runtime::engine::{Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use std::collections::BTreeMap;
-
-/// From this magnitude on, a control is held.
-pub(super) const HELD: f64 = 0.5;
 
 /// What one control of one device reported.
 #[derive(Clone, Debug)]
@@ -40,7 +38,7 @@ impl ControlLane {
         let mut spans = Vec::new();
         let mut since = None;
         for &(t, value) in &self.values {
-            match (value.magnitude() >= HELD, since) {
+            match (value.magnitude() >= PRESSED, since) {
                 (true, None) => since = Some(t),
                 (false, Some(from)) => {
                     spans.push((from, t));

@@ -1,8 +1,9 @@
 //! A run laid out in time: for each action its presses, episodes, events and values.
 
-use super::around::{HELD, Timeline};
+use super::around::Timeline;
 use crate::score::Score;
 use crate::take::{Input, Playing, Run, Watcher, What};
+use harmonym_runtime::base::limits::PRESSED;
 use harmonym_runtime::base::{ActionId, Id, Kind, Rate, Time, Vector};
 use harmonym_runtime::engine::{Cause, EventKind, Frame, Notice};
 use harmonym_runtime::plan::{Cue, Plan};
@@ -157,7 +158,7 @@ impl Lanes {
             return;
         }
         let key = (contact.control.index(), contact.device);
-        let held = value.magnitude() >= HELD;
+        let held = value.magnitude() >= PRESSED;
         let was = self.held.iter().position(|one| *one == key);
         match (held, was) {
             (true, None) => self.held.push(key),

@@ -6,6 +6,7 @@
 mod blend;
 mod device;
 mod id;
+pub mod limits;
 mod map_kind;
 mod name;
 mod number;
@@ -20,9 +21,10 @@ pub use id::{
     ActionId, AlternativeId, BindingId, ControlId, ControlUseId, Id, IdRange, ListSlice, MapId,
     MemoryId, MotionId, OpId, ParamId, PhysicalInputId, PlusId, SchemeId, Table, VariableId,
 };
+pub use limits::AT_REST;
 pub use map_kind::MapKind;
 pub use name::{MAX_NAME, corrected_name, is_name};
 pub use number::{Decimal, shortest};
 pub use set::IdSet;
 pub use time::{Rate, Time};
-pub use value::{AT_REST, Component, Kind, Vector};
+pub use value::{Component, Kind, Vector};

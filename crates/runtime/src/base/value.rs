@@ -1,12 +1,8 @@
 //! The values that actions and controls have.
 
+use super::limits::{AT_REST, MOST};
+
 use std::fmt;
-
-/// At or under this magnitude a value counts as 0; components that differ by no more are the same.
-pub const AT_REST: f64 = 1e-6;
-
-/// No component grows past this, however steps are chained: nothing becomes infinite.
-const MOST: f64 = 1e15;
 
 /// What an action gives to game code, and what an expression yields.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]

@@ -1,8 +1,9 @@
 //! Cues: what each alternative does when the control goes down, comes up, or its time comes.
 
 use super::Tell;
+use super::episodes::{Level, Stage};
 use super::event::{Cause, EventKind};
-use super::state::{Level, Stage, State};
+use super::state::State;
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, Kind, ParamId, Time, Vector};
 use crate::plan::{Cue, Guard, Tables};
@@ -18,18 +19,13 @@ enum Attempt {
 }
 
 impl State {
-    /// A time in seconds as nanoseconds, at least one.
-    pub fn time(&self, param: ParamId) -> Time {
-        Time::from_nanos(((self.params[param] * 1e9).round() as u64).max(1))
-    }
-
     /// The action went down: alternatives that wait for that begin, or count a press.
     pub fn go_down(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         for id in plan.actions[action].alternatives.iter() {
             let cue = plan.alternatives[id].cue;
-            match (self.alternatives[id].stage, cue) {
+            match (self.episodes.alternatives[id].stage, cue) {
                 (Stage::Idle, _) => {
-                    self.alternatives[id].stage = Stage::Open;
+                    self.episodes.alternatives[id].stage = Stage::Open;
                     self.begin(plan, id, cue, tell);
                 }
                 (Stage::Open, Cue::Taps(count, gap)) => {
@@ -51,7 +47,7 @@ impl State {
             }
             Cue::Hold(time) => self.wait(id, time, When::Reach),
             Cue::Tap(time) => self.wait(id, time, When::RunOut),
-            Cue::Charge(time) => self.alternatives[id].time = self.time(time),
+            Cue::Charge(time) => self.episodes.alternatives[id].time = self.values.time(time),
             Cue::Taps(count, gap) => self.count_press(plan, id, count, gap, tell),
             Cue::Repeat(_, after) => {
                 self.attempt(plan, id, value, tell);
@@ -63,9 +59,9 @@ impl State {
 
     /// Lets an alternative wait from now on.
     fn wait(&mut self, id: AlternativeId, time: ParamId, when: When) {
-        let time = self.time(time);
-        self.alternatives[id].time = time;
-        self.timers.set(id, self.now + time, when);
+        let time = self.values.time(time);
+        self.episodes.alternatives[id].time = time;
+        self.episodes.timers.set(id, self.now + time, when);
     }
 
     fn count_press(
@@ -76,16 +72,16 @@ impl State {
         gap: ParamId,
         tell: Tell<'_>,
     ) {
-        let state = &mut self.alternatives[id];
+        let state = &mut self.episodes.alternatives[id];
         if state.fired || state.kept.is_some() {
             return;
         }
         state.count += 1;
-        if f64::from(state.count) < self.params[count].round() {
+        if f64::from(state.count) < self.values.number(count).round() {
             self.wait(id, gap, When::RunOut);
             return;
         }
-        self.timers.cancel(id);
+        self.episodes.timers.cancel(id);
         let value = self.value_now(plan, plan.alternatives[id].action);
         self.attempt_or_end(plan, id, value, tell);
     }
@@ -93,7 +89,7 @@ impl State {
     /// The time that an alternative waited for has come.
     pub fn time_came(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
-        if self.alternatives[id].stage != Stage::Open {
+        if self.episodes.alternatives[id].stage != Stage::Open {
             return;
         }
         let value = self.value_now(plan, action);
@@ -112,28 +108,30 @@ impl State {
 
     /// The control came up: each alternative fires or gives up.
     pub fn come_up(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
-        if !self.actions[action].is_down() {
-            let state = &mut self.actions[action];
+        if !self.episodes.actions[action].is_down() {
+            let state = &mut self.episodes.actions[action];
             (state.level, state.counts, state.may_resume) = (Level::Up, false, false);
             return;
         }
         let reached = self.progress(plan, action);
-        let state = &mut self.actions[action];
+        let state = &mut self.episodes.actions[action];
         state.reached = state.reached.max(reached);
         state.level = Level::Up;
         for id in plan.actions[action].alternatives.iter() {
-            if self.alternatives[id].stage == Stage::Open && self.alternatives[id].kept.is_none() {
+            if self.episodes.alternatives[id].stage == Stage::Open
+                && self.episodes.alternatives[id].kept.is_none()
+            {
                 self.let_go(plan, id, tell);
             }
         }
-        self.actions[action].counts = false;
+        self.episodes.actions[action].counts = false;
         self.end_if_over(plan, action, tell);
     }
 
     fn let_go(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
-        let state = self.actions[action];
-        let fired = self.alternatives[id].fired;
+        let state = self.episodes.actions[action];
+        let fired = self.episodes.alternatives[id].fired;
         let last_down = match plan.actions[action].kind {
             Kind::Switch => Vector::axis(1.0),
             _ => state.last_down,
@@ -142,12 +140,14 @@ impl State {
         match plan.alternatives[id].cue {
             Cue::Press => self.over(plan, id, Cause::Released),
             Cue::Release | Cue::Tap(_) => self.last_attempt(plan, id, last_down, tell),
-            Cue::Charge(_) if self.now.since(state.down_at) >= self.alternatives[id].time => {
+            Cue::Charge(_)
+                if self.now.since(state.down_at) >= self.episodes.alternatives[id].time =>
+            {
                 self.last_attempt(plan, id, last_down, tell);
             }
             Cue::Charge(_) => self.over(plan, id, Cause::TooShort),
             Cue::Hold(_) => self.over(plan, id, or_released(Cause::TooShort)),
-            Cue::While if self.alternatives[id].on => {
+            Cue::While if self.episodes.alternatives[id].on => {
                 self.end_stretch(plan, id, last_down, tell);
                 self.over(plan, id, Cause::Released);
             }
@@ -168,7 +168,7 @@ impl State {
         match self.attempt(plan, id, value, tell) {
             Attempt::Fired => self.over(plan, id, Cause::Released),
             Attempt::Failed(cause) => self.over(plan, id, cause),
-            Attempt::Kept => self.timers.cancel(id),
+            Attempt::Kept => self.episodes.timers.cancel(id),
         }
     }
 
@@ -190,14 +190,16 @@ impl State {
             return Attempt::Failed(Cause::Guard);
         }
         let action = plan.alternatives[id].action;
-        let woke_at = self.actions[action].woke_at;
+        let woke_at = self.episodes.actions[action].woke_at;
         let others = plan.actions[action].yields_to.of(&plan.listed);
-        let lived = |other: &ActionId| self.actions[*other].live_at.is_some_and(|at| at >= woke_at);
+        let lived = |other: &ActionId| {
+            self.episodes.actions[*other].live_at.is_some_and(|at| at >= woke_at)
+        };
         if others.iter().any(lived) {
             return Attempt::Failed(Cause::Yielded);
         }
         if others.iter().any(|&other| self.is_pending(plan, other)) {
-            self.alternatives[id].kept = Some((self.now, value));
+            self.episodes.alternatives[id].kept = Some((self.now, value));
             return Attempt::Kept;
         }
         self.fire(plan, id, value, None, tell);
@@ -214,11 +216,11 @@ impl State {
     ) {
         let action = plan.alternatives[id].action;
         if !self.is_live(plan, action) {
-            self.actions[action].live_at = Some(self.now);
+            self.episodes.actions[action].live_at = Some(self.now);
         }
-        let alternative = &mut self.alternatives[id];
+        let alternative = &mut self.episodes.alternatives[id];
         (alternative.fired, alternative.stretch_fired) = (true, true);
-        let state = &mut self.actions[action];
+        let state = &mut self.episodes.actions[action];
         if state.first_fire.is_none() {
             state.first_fire = Some(self.now);
             state.first_fires += 1;
@@ -229,26 +231,26 @@ impl State {
     /// Settles fires that wait for other actions: they come, are dropped, or wait on.
     pub fn settle_kept(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         let others = plan.actions[action].yields_to.of(&plan.listed);
-        if others.is_empty() || !self.actions[action].awake {
+        if others.is_empty() || !self.episodes.actions[action].awake {
             return;
         }
         for id in plan.actions[action].alternatives.iter() {
-            let Some((since, value)) = self.alternatives[id].kept else { continue };
+            let Some((since, value)) = self.episodes.alternatives[id].kept else { continue };
             let took = |other: &ActionId| {
-                let state = &self.actions[*other];
+                let state = &self.episodes.actions[*other];
                 state.live_at.max(state.forced_at).is_some_and(|at| at >= since)
             };
             let taken = others.iter().any(took);
             if !taken && others.iter().any(|&other| self.is_pending(plan, other)) {
                 continue;
             }
-            self.alternatives[id].kept = None;
+            self.episodes.alternatives[id].kept = None;
             if taken {
                 self.over(plan, id, Cause::Yielded);
                 continue;
             }
             self.fire(plan, id, value, Some(since), tell);
-            if !self.actions[action].is_down() {
+            if !self.episodes.actions[action].is_down() {
                 self.over(plan, id, Cause::Released);
             }
         }
@@ -257,13 +259,9 @@ impl State {
 
     pub fn over(&mut self, plan: &Tables, id: AlternativeId, cause: Cause) {
         let reached = self.progress(plan, plan.alternatives[id].action);
-        let state = &mut self.actions[plan.alternatives[id].action];
+        let state = &mut self.episodes.actions[plan.alternatives[id].action];
         state.reached = state.reached.max(reached);
-        self.timers.cancel(id);
-        self.firing.remove(id);
-        let alternative = &mut self.alternatives[id];
-        (alternative.stage, alternative.over_at, alternative.on) =
-            (Stage::Over(cause), self.now, false);
+        self.episodes.set_over(id, self.now, cause);
     }
 
     /// Fires `change` if the value is another than it last fired with; tells whether it did.
@@ -276,23 +274,23 @@ impl State {
     ) -> bool {
         let fires = self.attempt(plan, id, value, tell) == Attempt::Fired;
         if fires {
-            self.alternatives[id].seen = Some(value);
+            self.episodes.alternatives[id].seen = Some(value);
         }
         fires
     }
 
     /// Fires each `change` of an action that is down and has another value than it last told.
     pub fn look_at_change(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
-        if !self.actions[action].is_down() {
+        if !self.episodes.actions[action].is_down() {
             return;
         }
         for id in plan.actions[action].alternatives.iter() {
-            let state = &self.alternatives[id];
+            let state = &self.episodes.alternatives[id];
             if plan.alternatives[id].cue != Cue::Change || state.stage != Stage::Open {
                 continue;
             }
             let value = self.value_now(plan, action);
-            if self.alternatives[id].seen.is_none_or(|seen| value.differs(seen)) {
+            if self.episodes.alternatives[id].seen.is_none_or(|seen| value.differs(seen)) {
                 self.attempt_change(plan, id, value, tell);
             }
         }
@@ -301,20 +299,20 @@ impl State {
     pub fn guards_hold(&self, plan: &Tables, id: AlternativeId) -> bool {
         plan.alternatives[id].guards.of(&plan.guards).iter().all(|guard| match *guard {
             Guard::Live(action, wanted) => self.is_live(plan, action) == wanted,
-            Guard::Holds(named, wanted) => (self.variables[named] != 0.0) == wanted,
+            Guard::Holds(named, wanted) => self.values.is_set(named) == wanted,
         })
     }
 
     /// Switches each `while` of a down action on or off after its guards.
     pub fn look_at_guards(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
-        if self.actions[action].level != Level::Down {
+        if self.episodes.actions[action].level != Level::Down {
             return;
         }
-        if !self.actions[action].awake {
+        if !self.episodes.actions[action].awake {
             self.resume(plan, action, tell);
             return;
         }
-        if !self.actions[action].counts {
+        if !self.episodes.actions[action].counts {
             return;
         }
         for id in plan.actions[action].alternatives.iter() {
@@ -322,7 +320,7 @@ impl State {
                 continue;
             }
             let holds = self.guards_hold(plan, id);
-            let state = self.alternatives[id];
+            let state = self.episodes.alternatives[id];
             match (state.stage, state.on, holds) {
                 (Stage::Open, false, true) | (Stage::Over(Cause::Guard), _, true) => {
                     self.switch_on(plan, id);
@@ -331,7 +329,7 @@ impl State {
                     let value = self.value_now(plan, action);
                     self.end_stretch(plan, id, value, tell);
                     self.over(plan, id, Cause::Guard);
-                    self.actions[action].may_resume = true;
+                    self.episodes.actions[action].may_resume = true;
                 }
                 _ => {}
             }
@@ -342,25 +340,25 @@ impl State {
     fn switch_on(&mut self, plan: &Tables, id: AlternativeId) {
         let action = plan.alternatives[id].action;
         if !self.is_live(plan, action) {
-            self.actions[action].live_at = Some(self.now);
+            self.episodes.actions[action].live_at = Some(self.now);
         }
-        let alternative = &mut self.alternatives[id];
+        let alternative = &mut self.episodes.alternatives[id];
         (alternative.stage, alternative.on, alternative.stretch_fired) = (Stage::Open, true, false);
-        self.firing.insert(id);
+        self.episodes.firing.insert(id);
     }
 
     /// Ends a stretch of a `while`: it fires once now if no tick fell in it.
     fn end_stretch(&mut self, plan: &Tables, id: AlternativeId, value: Vector, tell: Tell<'_>) {
-        if !self.alternatives[id].stretch_fired {
+        if !self.episodes.alternatives[id].stretch_fired {
             self.fire(plan, id, value, None, tell);
         }
-        self.firing.remove(id);
-        self.alternatives[id].on = false;
+        self.episodes.firing.remove(id);
+        self.episodes.alternatives[id].on = false;
     }
 
     /// Wakes an action anew for each `while` whose guards hold again, with the control still down.
     fn resume(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
-        if !self.actions[action].may_resume {
+        if !self.episodes.actions[action].may_resume {
             return;
         }
         for id in plan.actions[action].alternatives.iter() {
@@ -368,12 +366,12 @@ impl State {
             if !is_while || !self.guards_hold(plan, id) {
                 continue;
             }
-            if !self.actions[action].awake {
-                self.actions[action].counts = true;
-                self.actions[action].down_at = self.now;
-                self.actions[action].awake = true;
+            if !self.episodes.actions[action].awake {
+                self.episodes.actions[action].counts = true;
+                self.episodes.actions[action].down_at = self.now;
+                self.episodes.actions[action].awake = true;
                 self.wake(plan, action, Stage::Out, tell);
-                self.actions[action].was_down = true;
+                self.episodes.actions[action].was_down = true;
             }
             self.switch_on(plan, id);
         }
@@ -381,26 +379,27 @@ impl State {
 
     /// Whether an action is live: it fired in its open episode, or a `while` of it is on.
     pub fn is_live(&self, plan: &Tables, action: ActionId) -> bool {
-        let state = &self.actions[action];
-        let on = || plan.actions[action].alternatives.iter().any(|id| self.alternatives[id].on);
+        let state = &self.episodes.actions[action];
+        let on =
+            || plan.actions[action].alternatives.iter().any(|id| self.episodes.alternatives[id].on);
         state.awake && (state.first_fire.is_some() || on())
     }
 
     /// Whether an action is awake and not live.
     fn is_pending(&self, plan: &Tables, action: ActionId) -> bool {
-        self.actions[action].awake && !self.is_live(plan, action)
+        self.episodes.actions[action].awake && !self.is_live(plan, action)
     }
 
     /// Whether a press of this very instant belongs to an action that this one yields to.
     pub fn belongs_to_other(&self, plan: &Tables, action: ActionId) -> bool {
         let others = plan.actions[action].yields_to.of(&plan.listed);
-        others.iter().any(|&other| self.actions[other].live_at == Some(self.now))
+        others.iter().any(|&other| self.episodes.actions[other].live_at == Some(self.now))
     }
 
     /// Whether some alternative of an open episode waits for the control to go down.
     pub fn waits_for_a_press(&self, plan: &Tables, action: ActionId) -> bool {
         plan.actions[action].alternatives.iter().any(|id| {
-            let state = &self.alternatives[id];
+            let state = &self.episodes.alternatives[id];
             let is_taps = matches!(plan.alternatives[id].cue, Cue::Taps(..));
             match state.stage {
                 Stage::Idle => true,

@@ -1,9 +1,10 @@
 //! Levels and episodes.
 
 use super::Tell;
+use super::episodes::{AlternativeState, Level, Stage};
 use super::event::{Cause, Event, EventKind, Notice};
 use super::motion::Mode;
-use super::state::{AlternativeState, Level, Stage, State};
+use super::state::State;
 use crate::base::{ActionId, Kind, Time, Vector};
 use crate::plan::{Cue, Tables};
 use std::time::Duration;
@@ -12,7 +13,7 @@ impl State {
     /// Works an action out from what its bindings read now, and tells what comes of it.
     pub fn work_out(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         let spec = &plan.actions[action];
-        if !self.lives(action) {
+        if !self.is_active(action) {
             return;
         }
         if let Some(id) = spec.alternatives.iter().next()
@@ -22,23 +23,23 @@ impl State {
             return;
         }
         // Something hidden at the very event that it came with is no news.
-        let is_fresh = self.fresh.contains(action)
-            || (self.reread.contains(action) && self.hands.has_news(plan, action));
-        self.fresh.remove(action);
-        self.reread.remove(action);
-        let is_reguarded = self.reguarded.contains(action);
-        self.reguarded.remove(action);
-        if self.moving.contains(action) && !is_fresh && self.mode != Mode::Look {
+        let is_fresh = self.agenda.fresh.contains(action)
+            || (self.agenda.reread.contains(action) && self.inputs.controls.has_news(plan, action));
+        self.agenda.fresh.remove(action);
+        self.agenda.reread.remove(action);
+        let is_reguarded = self.agenda.reguarded.contains(action);
+        self.agenda.reguarded.remove(action);
+        if self.agenda.moving.contains(action) && !is_fresh && self.mode != Mode::Look {
             return self.look_around(plan, action, is_reguarded, tell);
         }
         let (value, won) = self.value_of(plan, action);
         self.learn(plan, action, value, won);
         if won.is_some() {
-            self.actions[action].from = won;
+            self.episodes.actions[action].from = won;
         }
         if self.mode == Mode::Look {
             // What ends now carries the value of this moment, not of the look before.
-            self.actions[action].value = value;
+            self.episodes.actions[action].value = value;
         }
         self.settle_kept(plan, action, tell);
         self.settle(plan, action, value, tell);
@@ -49,7 +50,7 @@ impl State {
     fn look_around(&mut self, plan: &Tables, action: ActionId, is_reguarded: bool, tell: Tell<'_>) {
         self.peek(plan, action);
         self.settle_kept(plan, action, tell);
-        if self.actions[action].level == Level::Down {
+        if self.episodes.actions[action].level == Level::Down {
             self.look_at_guards(plan, action, tell);
             if is_reguarded {
                 self.look_at_change(plan, action, tell);
@@ -60,15 +61,15 @@ impl State {
     /// Takes an action's new value, and tells what its levels make of it.
     fn settle(&mut self, plan: &Tables, action: ActionId, value: Vector, tell: Tell<'_>) {
         let spec = &plan.actions[action];
-        self.moved.insert(action);
-        let before = &self.actions[action];
+        self.agenda.moved.insert(action);
+        let before = &self.episodes.actions[action];
         let turned = spec.kind == Kind::Axis && value.x * before.last_down.x < 0.0;
         if before.level == Level::Down && turned {
-            self.actions[action].value = Vector::ZERO;
+            self.episodes.actions[action].value = Vector::ZERO;
             self.come_up(plan, action, tell);
         }
         let magnitude = value.magnitude_of(spec.kind);
-        let state = &mut self.actions[action];
+        let state = &mut self.episodes.actions[action];
         (state.value, state.settled) = (value, value);
         match state.level {
             Level::Down if magnitude < spec.up => self.come_up(plan, action, tell),
@@ -80,7 +81,7 @@ impl State {
                 // A look is no event: what changed by it is told at the next tick.
                 match self.mode {
                     _ if !spec.has_change => {}
-                    Mode::Look => self.recheck.insert(action),
+                    Mode::Look => self.agenda.recheck.insert(action),
                     _ => self.look_at_change(plan, action, tell),
                 }
             }
@@ -99,10 +100,11 @@ impl State {
     /// The magnitude reached `wake` (if `from_up`), or `down`, or both.
     fn rise(&mut self, plan: &Tables, action: ActionId, from_up: bool, tell: Tell<'_>) {
         let spec = &plan.actions[action];
-        let is_down = self.actions[action].value.magnitude_of(spec.kind) >= spec.down;
-        let wakes = from_up && !self.actions[action].awake && !self.belongs_to_other(plan, action);
+        let is_down = self.episodes.actions[action].value.magnitude_of(spec.kind) >= spec.down;
+        let wakes =
+            from_up && !self.episodes.actions[action].awake && !self.belongs_to_other(plan, action);
         let waits = self.waits_for_a_press(plan, action);
-        let state = &mut self.actions[action];
+        let state = &mut self.episodes.actions[action];
         state.level = if is_down { Level::Down } else { Level::Woken };
         if is_down {
             (state.down_at, state.last_down) = (self.now, state.value);
@@ -111,19 +113,20 @@ impl State {
         if wakes {
             self.wake(plan, action, Stage::Idle, tell);
         }
-        if self.actions[action].is_down() {
-            self.actions[action].was_down = true;
+        if self.episodes.actions[action].is_down() {
+            self.episodes.actions[action].was_down = true;
             self.go_down(plan, action, tell);
         }
     }
 
     /// Opens an episode, with every alternative at `stage`.
     pub fn wake(&mut self, plan: &Tables, action: ActionId, stage: Stage, tell: Tell<'_>) {
-        let state = &mut self.actions[action];
+        let state = &mut self.episodes.actions[action];
         (state.awake, state.woke_at, state.first_fire) = (true, self.now, None);
         (state.was_down, state.may_resume, state.reached) = (false, false, 0.0);
         for alternative in plan.actions[action].alternatives.iter() {
-            self.alternatives[alternative] = AlternativeState { stage, ..AlternativeState::NEW };
+            self.episodes.alternatives[alternative] =
+                AlternativeState { stage, ..AlternativeState::NEW };
         }
         let value = self.value_now(plan, action);
         self.tell(action, EventKind::Wake, value, 0.0, tell);
@@ -131,13 +134,13 @@ impl State {
 
     /// Ends the episode if no alternative is pending or live any more.
     pub fn end_if_over(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
-        if !self.actions[action].awake {
+        if !self.episodes.actions[action].awake {
             return;
         }
-        let fired_any = self.actions[action].first_fire.is_some();
+        let fired_any = self.episodes.actions[action].first_fire.is_some();
         let mut last: Option<(Time, Cause)> = None;
         for id in plan.actions[action].alternatives.iter() {
-            let state = &self.alternatives[id];
+            let state = &self.episodes.alternatives[id];
             match state.stage {
                 Stage::Idle | Stage::Open => return,
                 Stage::Over(cause) if state.fired == fired_any => {
@@ -154,7 +157,7 @@ impl State {
 
     fn end(&mut self, plan: &Tables, action: ActionId, cause: Cause, tell: Tell<'_>) {
         let value = self.value_now(plan, action);
-        let reached = self.progress(plan, action).max(self.actions[action].reached);
+        let reached = self.progress(plan, action).max(self.episodes.actions[action].reached);
         self.close(plan, action, cause, value, reached, tell);
     }
 
@@ -167,25 +170,18 @@ impl State {
         reached: f64,
         tell: Tell<'_>,
     ) {
-        for id in plan.actions[action].alternatives.iter() {
-            self.firing.remove(id);
-            self.timers.cancel(id);
-            self.due.remove(id);
-        }
-        let state = &mut self.actions[action];
-        (state.awake, state.counts) = (false, false);
-        let fired = state.first_fire.is_some();
+        let fired = self.episodes.close(plan, action);
         let kind = if fired { EventKind::Rest(cause) } else { EventKind::Lapse(cause) };
         self.tell(action, kind, value, if fired { 1.0 } else { reached }, tell);
     }
 
     /// Ends an open episode without firing anything; its event carries 0.
     pub fn end_by_force(&mut self, plan: &Tables, action: ActionId, cause: Cause, tell: Tell<'_>) {
-        if !self.actions[action].awake {
+        if !self.episodes.actions[action].awake {
             return;
         }
-        let reached = self.progress(plan, action).max(self.actions[action].reached);
-        let state = &mut self.actions[action];
+        let reached = self.progress(plan, action).max(self.episodes.actions[action].reached);
+        let state = &mut self.episodes.actions[action];
         (state.value, state.settled) = (Vector::ZERO, Vector::ZERO);
         state.forced_at = Some(self.now);
         self.close(plan, action, cause, Vector::ZERO, reached, tell);
@@ -193,12 +189,12 @@ impl State {
 
     /// The share of the way to firing, of the alternative that is furthest.
     pub fn progress(&self, plan: &Tables, action: ActionId) -> f64 {
-        let state = &self.actions[action];
+        let state = &self.episodes.actions[action];
         if state.first_fire.is_some() {
             return 1.0;
         }
         let share = |id| {
-            let alternative = &self.alternatives[id];
+            let alternative = &self.episodes.alternatives[id];
             if alternative.stage != Stage::Open {
                 return 0.0;
             }
@@ -207,7 +203,9 @@ impl State {
                     let waited = self.now.since(state.down_at).nanos() as f64;
                     (waited / alternative.time.nanos() as f64).min(1.0)
                 }
-                Cue::Taps(count, _) => f64::from(alternative.count) / self.params[count].round(),
+                Cue::Taps(count, _) => {
+                    f64::from(alternative.count) / self.values.number(count).round()
+                }
                 Cue::Sequence(steps, _) => {
                     f64::from(alternative.count) / steps.of(&plan.listed).len() as f64
                 }
@@ -219,7 +217,7 @@ impl State {
 
     /// The value of this moment: of a switch, whether it is down.
     pub fn value_now(&self, plan: &Tables, action: ActionId) -> Vector {
-        let state = &self.actions[action];
+        let state = &self.episodes.actions[action];
         match plan.actions[action].kind {
             Kind::Switch => Vector::axis(if state.is_down() { 1.0 } else { 0.0 }),
             Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => state.value,
@@ -234,10 +232,10 @@ impl State {
         progress: f64,
         tell: Tell<'_>,
     ) {
-        self.told.insert(action);
-        self.moved.insert(action);
+        self.agenda.told.insert(action);
+        self.agenda.moved.insert(action);
         let tick = self.tick_that_sees();
-        let state = &mut self.actions[action];
+        let state = &mut self.episodes.actions[action];
         state.count(kind);
         let since = |start: Time| Duration::from(self.now.since(start));
         tell(Notice::Event(Event {

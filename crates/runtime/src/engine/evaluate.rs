@@ -1,18 +1,12 @@
 //! From raw controls to an action's value.
 
-use super::hands::TIE;
 use super::motion::Mode;
 use super::state::State;
+use crate::base::limits::{AT_REST, MOST, OFF, OFF_SHARE, ON, TIE};
 use crate::base::{
-    AT_REST, ActionId, BindingId, Blend, Component, Id, IdRange, Kind, MemoryId, OpId, ParamId,
-    Vector,
+    ActionId, BindingId, Blend, Component, Id, IdRange, Kind, MemoryId, OpId, ParamId, Vector,
 };
 use crate::plan::{Op, OpKind, Opposed, Tables};
-
-/// From here `not` and `toggle` take their input as on.
-const ON: f64 = 0.5;
-/// Under this they take it as off.
-const OFF: f64 = 0.4;
 
 /// What an operation keeps between events.
 #[derive(Clone, Copy, Debug, Default)]
@@ -63,13 +57,16 @@ pub(super) struct BindingState {
 impl State {
     /// Works an action's value out, and which of its bindings won.
     pub fn value_of(&mut self, plan: &Tables, action: ActionId) -> (Vector, Option<BindingId>) {
-        (self.evaluating, self.passed_moving) = (Some(action), false);
+        (self.values.evaluating, self.values.passed_moving) = (Some(action), false);
         if !plan.actions[action].motions.is_empty() {
-            self.hands.remember(plan, action);
+            self.inputs.controls.remember(plan, action);
         }
-        if self.moving.contains(action) || self.mode == Mode::Tick {
+        if self.agenda.moving.contains(action) || self.mode == Mode::Tick {
             // What moves is another value now, whether anything else happened or not.
-            plan.actions[action].bindings.iter().for_each(|binding| self.stale.insert(binding));
+            plan.actions[action]
+                .bindings
+                .iter()
+                .for_each(|binding| self.agenda.stale.insert(binding));
         }
         self.evaluate_bindings(plan, action);
         let (blended, won) = self.blend(plan, action);
@@ -84,11 +81,11 @@ impl State {
     fn evaluate_bindings(&mut self, plan: &Tables, action: ActionId) {
         let bindings = plan.actions[action].bindings;
         let mut next = bindings.iter().next().map_or(0, Id::index);
-        while let Some(binding) = self.stale.next(next) {
+        while let Some(binding) = self.agenda.stale.next(next) {
             if plan.bindings[binding].action != action {
                 return;
             }
-            self.stale.remove(binding);
+            self.agenda.stale.remove(binding);
             next = binding.index() + 1;
             let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
             self.note(binding, value, plan.actions[action].kind);
@@ -97,17 +94,17 @@ impl State {
 
     /// Takes in a binding's new value, and when it left 0 or changed.
     fn note(&mut self, binding: BindingId, value: Vector, kind: Kind) {
-        let state = &mut self.bindings[binding];
+        let state = &mut self.values.bindings[binding];
         let away = value.magnitude_of(kind) > AT_REST;
         let changed = value.differs(state.value);
         if changed || away != state.away {
-            self.moment += 1;
+            self.values.moment += 1;
         }
         if away && !state.away {
-            state.left = self.moment;
+            state.left = self.values.moment;
         }
         if changed {
-            state.changed = self.moment;
+            state.changed = self.values.moment;
         }
         (state.away, state.value, state.shown) = (away, value, value);
     }
@@ -119,12 +116,12 @@ impl State {
             && let Some(only) = spec.bindings.first()
             && self.is_enabled(plan, only)
         {
-            let state = &self.bindings[only];
+            let state = &self.values.bindings[only];
             return (state.shown, Some(only).filter(|_| state.away));
         }
         let all = || {
             let with_a_say = spec.bindings.iter().filter(|&id| self.is_enabled(plan, id));
-            with_a_say.map(|id| (id, &self.bindings[id]))
+            with_a_say.map(|id| (id, &self.values.bindings[id]))
         };
         let won = match spec.blend {
             Blend::Greatest | Blend::Sum => {
@@ -152,9 +149,9 @@ impl State {
         };
         let value = match spec.blend {
             Blend::Sum => all().fold(Vector::ZERO, |sum, (_, state)| sum.plus(state.shown)),
-            _ => won.map_or(Vector::ZERO, |id| self.bindings[id].shown),
+            _ => won.map_or(Vector::ZERO, |id| self.values.bindings[id].shown),
         };
-        (value, won.filter(|&id| self.bindings[id].away))
+        (value, won.filter(|&id| self.values.bindings[id].away))
     }
 
     /// Works a run of operations out, and gives the last one's value.
@@ -168,7 +165,7 @@ impl State {
             } else {
                 self.skip(op.kind, input);
             }
-            self.values[id] = input;
+            self.values.ops[id] = input;
         }
         input
     }
@@ -179,7 +176,7 @@ impl State {
             OpKind::Not(memory) | OpKind::Toggle(memory) | OpKind::SwitchAt { memory, .. }
                 if !self.is_peeking() =>
             {
-                self.memories[memory] = Memory::default();
+                self.values.memories[memory] = Memory::default();
             }
             OpKind::Ease { motion, .. }
             | OpKind::Smooth(_, motion)
@@ -193,34 +190,36 @@ impl State {
 
     pub fn conditions_hold(&self, plan: &Tables, op: &Op) -> bool {
         let conditions = op.conditions.of(&plan.conditions);
-        conditions.iter().all(|c| (self.variables[c.named] != 0.0) != c.unless)
+        conditions.iter().all(|condition| self.values.holds(condition))
     }
 
     fn operate(&mut self, plan: &Tables, code: OpKind, v: Vector, blended: Vector) -> Vector {
         match code {
-            OpKind::Whole(read) => self.hands.reads[read],
+            OpKind::Whole(read) => self.inputs.controls.reads[read],
             OpKind::Part(read, component) => {
-                Vector::axis(self.hands.reads[read].component(component))
+                Vector::axis(self.inputs.controls.reads[read].component(component))
             }
             OpKind::Half(read, component, positive) => {
-                let value = self.hands.reads[read].component(component);
+                let value = self.inputs.controls.reads[read].component(component);
                 Vector::axis(if positive { value.max(0.0) } else { (-value).max(0.0) })
             }
             OpKind::Action(action) => self.value_read(plan, action),
             OpKind::Pair { neg, pos, opposed } => {
-                let (neg, pos) = (self.values[neg].x, self.values[pos].x);
+                let (neg, pos) = (self.values.ops[neg].x, self.values.ops[pos].x);
                 Vector::axis(self.pair(neg.clamp(0.0, 1.0), pos.clamp(0.0, 1.0), opposed))
             }
-            OpKind::Join { x, y, z: None } => Vector::new(self.values[x].x, self.values[y].x),
+            OpKind::Join { x, y, z: None } => {
+                Vector::new(self.values.ops[x].x, self.values.ops[y].x)
+            }
             OpKind::Join { x, y, z: Some(z) } => {
-                Vector::space(self.values[x].x, self.values[y].x, self.values[z].x)
+                Vector::space(self.values.ops[x].x, self.values.ops[y].x, self.values.ops[z].x)
             }
             OpKind::Greater(a, b) => {
-                let (a, b) = (self.values[a], self.values[b]);
+                let (a, b) = (self.values.ops[a], self.values.ops[b]);
                 if b.magnitude() > a.magnitude() + TIE { b } else { a }
             }
             OpKind::GreaterTurn(a, b) => {
-                let (a, b) = (self.values[a], self.values[b]);
+                let (a, b) = (self.values.ops[a], self.values.ops[b]);
                 let angle = |v: Vector| v.magnitude_of(Kind::Turn);
                 if angle(b) > angle(a) + TIE { b } else { a }
             }
@@ -231,8 +230,8 @@ impl State {
     }
 
     fn step(&mut self, step: OpKind, v: Vector) -> Vector {
-        let number = |id: ParamId| self.params[id];
-        let nth = |id: ParamId, n: usize| self.params[ParamId::new(id.index() + n)];
+        let number = |id: ParamId| self.values.number(id);
+        let nth = |id: ParamId, n: usize| self.values.number(ParamId::new(id.index() + n));
         let m = v.magnitude();
         match step {
             OpKind::Flip([x, y, z]) => {
@@ -245,7 +244,7 @@ impl State {
             OpKind::DeadzoneAxes { low, full } => {
                 v.map(|c| rescaled(c.abs(), number(low), number(full)).copysign(c))
             }
-            OpKind::Curve(power) => v.resized(m, libm::pow(m, number(power)).min(1e15)),
+            OpKind::Curve(power) => v.resized(m, libm::pow(m, number(power)).min(MOST)),
             OpKind::Points(first, count) => {
                 let point = |i: u32| (nth(first, 2 * i as usize), nth(first, 2 * i as usize + 1));
                 v.resized(m, on_lines(m, (0..count).map(point)))
@@ -281,19 +280,19 @@ impl State {
             OpKind::Travel(motion) => self.travel(motion, v),
             OpKind::Not(memory) => {
                 self.switch(memory, m, ON, OFF);
-                Vector::axis(if self.memories[memory].first { 0.0 } else { 1.0 })
+                Vector::axis(if self.values.memories[memory].first { 0.0 } else { 1.0 })
             }
             OpKind::Toggle(memory) => {
                 let came_on = self.switch(memory, m, ON, OFF);
-                let memory = &mut self.memories[memory];
+                let memory = &mut self.values.memories[memory];
                 memory.third ^= came_on;
                 Vector::axis(if memory.third { 1.0 } else { 0.0 })
             }
             OpKind::SwitchAt { on, off, memory } => {
                 let on_at = number(on);
-                let off_at = off.map_or(0.8 * on_at, |off| number(off).min(on_at));
+                let off_at = off.map_or(OFF_SHARE * on_at, |off| number(off).min(on_at));
                 self.switch(memory, m, on_at, off_at);
-                Vector::axis(if self.memories[memory].first { 1.0 } else { 0.0 })
+                Vector::axis(if self.values.memories[memory].first { 1.0 } else { 0.0 })
             }
             _ => v,
         }
@@ -301,7 +300,7 @@ impl State {
 
     /// Takes a magnitude in, with hysteresis; tells whether it came on by that.
     fn switch(&mut self, memory: MemoryId, magnitude: f64, on: f64, off: f64) -> bool {
-        !self.is_peeking() && self.memories[memory].switch(magnitude, on, off)
+        !self.is_peeking() && self.values.memories[memory].switch(magnitude, on, off)
     }
 
     /// What two opposite sides give.
@@ -323,9 +322,9 @@ impl State {
 
     fn newest(&mut self, memory: MemoryId, neg: f64, pos: f64, pos_later: bool) -> bool {
         if self.is_peeking() {
-            return self.memories[memory].third;
+            return self.values.memories[memory].third;
         }
-        self.memories[memory].newest_is_pos(neg > AT_REST, pos > AT_REST, pos_later)
+        self.values.memories[memory].newest_is_pos(neg > AT_REST, pos > AT_REST, pos_later)
     }
 }
 

@@ -84,7 +84,7 @@ impl<'e> Frame<'e> {
     }
 
     fn has(self, action: ActionId) -> bool {
-        action.index() < self.state.actions.len()
+        action.index() < self.state.episodes.actions.len()
     }
 
     /// Everything about an action.
@@ -118,61 +118,60 @@ impl<'e> Frame<'e> {
 
     /// How many times an action fired in the last tick.
     pub fn fired(self, action: ActionId) -> u32 {
-        self.state.actions.get(action).map_or(0, |state| state.shown.fired)
+        self.state.episodes.actions.get(action).map_or(0, |state| state.shown.fired)
     }
 
     /// Whether an action's value at the last tick differs from that at the tick before.
     pub fn has_changed(self, action: ActionId) -> bool {
-        self.state.changed.next(action.index()) == Some(action)
+        self.state.agenda.changed.next(action.index()) == Some(action)
     }
 
     /// The actions whose value at the last tick differs from that at the tick before, in order.
     pub fn changed(self) -> impl Iterator<Item = ActionId> + use<'e> {
-        let changed = &self.state.changed;
+        let changed = &self.state.agenda.changed;
         std::iter::successors(changed.next(0), |id| changed.next(id.index() + 1))
     }
 
     /// The scheme in use, by the device that was used last.
     pub fn scheme_in_use(self) -> Option<SchemeId> {
-        self.state.usage.scheme()
+        self.state.inputs.usage.scheme()
     }
 
     /// The one scheme whose bindings count, if the game narrowed them.
     pub fn narrowed_to(self) -> Option<SchemeId> {
-        self.state.maps.narrowed
+        self.state.inputs.maps.narrowed
     }
 
     /// What a setting or fact is worth, in its own unit; a switch is 1 or 0.
     pub fn number(self, variable: VariableId) -> Option<f64> {
-        let spec = self.plan.tables().variables.get(variable)?;
-        Some(self.state.variables.get(variable)? / spec.factor)
+        self.state.values.worth(self.plan.tables(), variable)
     }
 
     /// The open maps, the first in order first.
     pub fn open_maps(self) -> &'e [MapId] {
-        self.state.maps.order()
+        self.state.inputs.maps.order()
     }
 
     /// Whether a map is open.
     pub fn is_open(self, map: MapId) -> bool {
-        self.state.maps.is_open(map)
+        self.state.inputs.maps.is_open(map)
     }
 
     /// Whether the game is paused.
     pub fn is_paused(self) -> bool {
-        self.state.maps.paused
+        self.state.inputs.maps.paused
     }
 
     /// Whether nothing is due any more: no cue waits for its time (`repeat` and `while`
     /// aside), and no step moves on its own.
     pub fn is_settled(self) -> bool {
-        !self.state.waits(self.plan.tables()) && self.state.moving.is_empty()
+        !self.state.waits(self.plan.tables()) && self.state.agenda.moving.is_empty()
     }
 
     /// When the next cue's time comes, or what moves is looked at next.
     pub fn next_due(self) -> Option<Time> {
-        let look = (!self.state.moving.is_empty()).then_some(self.state.next_look);
-        let timer = self.state.timers.first().map(|(due, _, _)| due);
+        let look = (!self.state.agenda.moving.is_empty()).then_some(self.state.agenda.next_look);
+        let timer = self.state.episodes.timers.first().map(|(due, _, _)| due);
         [timer, look].into_iter().flatten().min()
     }
 }
@@ -180,11 +179,15 @@ impl<'e> Frame<'e> {
 impl State {
     /// The value that game code reads: 0 at rest.
     pub fn value_read(&self, plan: &Tables, action: ActionId) -> Vector {
-        if self.actions[action].awake { self.value_now(plan, action) } else { Vector::ZERO }
+        if self.episodes.actions[action].awake {
+            self.value_now(plan, action)
+        } else {
+            Vector::ZERO
+        }
     }
 
     pub fn episode_state(&self, action: ActionId) -> EpisodeState {
-        let state = &self.actions[action];
+        let state = &self.episodes.actions[action];
         match (state.awake, state.first_fire) {
             (false, _) => EpisodeState::Rest,
             (true, None) => EpisodeState::Pending,
@@ -193,7 +196,7 @@ impl State {
     }
 
     pub fn read(&self, plan: &Tables, action: ActionId) -> Reading {
-        let state = &self.actions[action];
+        let state = &self.episodes.actions[action];
         let since = |at: Time| Duration::from(self.now.since(at));
         let first_fire = state.first_fire.filter(|_| state.awake);
         Reading {

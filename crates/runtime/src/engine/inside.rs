@@ -1,9 +1,11 @@
 //! A look inside: where every station of an action stands at this moment. For explaining what came;
 //! game code reads [`Reading`](super::Reading)s.
 
+use super::controls::only;
+use super::episodes::{Level, Stage};
 use super::frame::Frame;
-use super::hands::{HELD, only};
-use super::state::{Level, Stage, State};
+use super::state::State;
+use crate::base::limits::PRESSED;
 use crate::base::{
     ActionId, AlternativeId, BindingId, ControlId, MapId, OpId, ParamId, PhysicalInputId, PlusId,
     SchemeId, Time, VariableId, Vector,
@@ -91,17 +93,17 @@ impl<'e> Inside<'e> {
 
     /// The one scheme whose bindings count, if the game narrowed them.
     pub fn narrowed(&self) -> Option<SchemeId> {
-        self.state.maps.narrowed
+        self.state.inputs.maps.narrowed
     }
 
     /// Whether a map is open.
     pub fn is_open(&self, map: MapId) -> bool {
-        self.state.maps.is_open(map)
+        self.state.inputs.maps.is_open(map)
     }
 
     /// Whether an action's map is open, or one that lists it, and not paused.
-    pub fn lives(&self, action: ActionId) -> bool {
-        self.state.lives(action)
+    pub fn is_active(&self, action: ActionId) -> bool {
+        self.state.is_active(action)
     }
 
     /// Whether a binding counts: its scheme is not narrowed away.
@@ -111,7 +113,7 @@ impl<'e> Inside<'e> {
 
     /// What an operation gave.
     pub fn value(&self, op: OpId) -> Vector {
-        self.state.values[op]
+        self.state.values.ops[op]
     }
 
     /// Whether an operation's conditions hold; if not, it passes its input on.
@@ -121,17 +123,17 @@ impl<'e> Inside<'e> {
 
     /// A number of an operation or cue.
     pub fn number(&self, param: ParamId) -> f64 {
-        self.state.params[param]
+        self.state.values.number(param)
     }
 
     /// What a setting or fact is worth, in its own unit.
     pub fn worth(&self, named: VariableId) -> f64 {
-        self.state.variables[named] / self.plan.variables[named].factor
+        self.state.values.worth(self.plan, named).unwrap_or_default()
     }
 
     /// What a binding gives.
     pub fn bound(&self, binding: BindingId) -> Vector {
-        self.state.bindings[binding].shown
+        self.state.values.bindings[binding].shown
     }
 
     /// What the blend of an action's bindings gives, and which of them won while away from 0.
@@ -141,7 +143,7 @@ impl<'e> Inside<'e> {
 
     /// An action's value after its shape.
     pub fn shaped(&self, action: ActionId) -> Vector {
-        self.state.actions[action].value
+        self.state.episodes.actions[action].value
     }
 
     /// The share of the way to firing.
@@ -151,7 +153,7 @@ impl<'e> Inside<'e> {
 
     /// An action's open episode, or its last one.
     pub fn episode(&self, action: ActionId) -> Episode {
-        let state = &self.state.actions[action];
+        let state = &self.state.episodes.actions[action];
         Episode {
             level: state.level,
             awake: state.awake,
@@ -166,16 +168,16 @@ impl<'e> Inside<'e> {
 
     /// An alternative in that episode.
     pub fn alternative(&self, id: AlternativeId) -> Alternative {
-        let state = &self.state.alternatives[id];
+        let state = &self.state.episodes.alternatives[id];
         let time = match self.plan.alternatives[id].cue {
-            Cue::Taps(_, time) | Cue::Sequence(_, time) => self.state.time(time),
+            Cue::Taps(_, time) | Cue::Sequence(_, time) => self.state.values.time(time),
             _ => state.time,
         };
         Alternative {
             stage: state.stage,
             fired: state.fired,
             time,
-            due: self.state.timers.due(id),
+            due: self.state.episodes.timers.due(id),
             count: state.count,
             kept: state.kept.map(|(at, _)| at),
         }
@@ -185,23 +187,23 @@ impl<'e> Inside<'e> {
     pub fn holds(&self, guard: Guard) -> bool {
         match guard {
             Guard::Live(action, wanted) => self.state.is_live(self.plan, action) == wanted,
-            Guard::Holds(named, wanted) => (self.state.variables[named] != 0.0) == wanted,
+            Guard::Holds(named, wanted) => self.state.values.is_set(named) == wanted,
         }
     }
 
     /// The devices that a input listens to.
     pub fn devices(&self, input: PhysicalInputId) -> std::ops::Range<usize> {
-        self.state.hands.devices_of(self.plan, &self.plan.inputs[input])
+        self.state.inputs.controls.devices_of(self.plan, &self.plan.inputs[input])
     }
 
     /// What a control reports on a device.
     pub fn raw(&self, control: ControlId, device: usize) -> Vector {
-        self.state.hands.raw(control, device)
+        self.state.inputs.controls.raw(control, device)
     }
 
     /// What stands between a control and its action on a device.
     pub fn touch(&self, id: PhysicalInputId, device: usize) -> Touch {
-        let (input, state) = (&self.plan.inputs[id], &self.state.hands.inputs[id]);
+        let (input, state) = (&self.plan.inputs[id], &self.state.inputs.controls.inputs[id]);
         let is_relative = self.plan.uses[input.of].gather == crate::plan::Gather::Sum;
         let raw = if is_relative { state.held } else { self.raw(input.control, device) };
         let of = |halves: &[u8]| halves.get(device).copied().unwrap_or_default() & input.halves;
@@ -217,12 +219,12 @@ impl<'e> Inside<'e> {
     /// Whether the last part of a `+` counts, or did since its control was at 0: so long it hides
     /// other uses.
     pub fn hides(&self, plus: PlusId) -> bool {
-        self.state.pluses[plus].is_latched()
+        self.state.inputs.pluses[plus].is_latched()
     }
 
     /// Whether an operation's value is that of something held.
     pub fn is_held(&self, op: OpId) -> bool {
-        self.value(op).magnitude() >= HELD
+        self.value(op).magnitude() >= PRESSED
     }
 
     /// Whether `a` lives in a map that comes before that of `b`.
@@ -232,6 +234,6 @@ impl<'e> Inside<'e> {
 
     /// The open maps, the first in order first.
     pub fn open_maps(&self) -> &'e [MapId] {
-        self.state.maps.order()
+        self.state.inputs.maps.order()
     }
 }

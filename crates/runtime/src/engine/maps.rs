@@ -1,11 +1,12 @@
 //! Maps: which are open and in which order, what lives in them, and who keeps which control.
 
 use super::Tell;
+use super::controls::{InputState, both, freed, on_devices};
+use super::episodes::{ActionState, Level};
 use super::evaluate::{BindingState, Memory};
 use super::event::{Cause, Notice};
-use super::hands::{InputState, both, freed, on_devices};
-use super::motion::{Mode, Motion};
-use super::state::{ActionState, Level, State};
+use super::motion::Mode;
+use super::state::State;
 use crate::base::{
     ActionId, AlternativeId, ControlUseId, Id, IdSet, MapId, MapKind, SchemeId, Table, Vector,
 };
@@ -105,13 +106,13 @@ impl Maps {
 
 impl State {
     /// Whether an action's map is open, or one that lists it.
-    pub fn lives(&self, action: ActionId) -> bool {
-        self.maps.places[action] != NOWHERE
+    pub fn is_active(&self, action: ActionId) -> bool {
+        self.inputs.maps.places[action] != NOWHERE
     }
 
     /// The place in order of the map that an action lives in.
     pub fn place(&self, action: ActionId) -> u32 {
-        self.maps.places[action]
+        self.inputs.maps.places[action]
     }
 
     /// Opens what is open at first, with `start` in place of the profile's solo map.
@@ -123,7 +124,7 @@ impl State {
                 _ => map.start || start == Some(id),
             };
             if opens {
-                self.maps.set_open(id, true);
+                self.inputs.maps.set_open(id, true);
             }
         }
         self.rearrange(plan, Change::Opens, tell);
@@ -132,12 +133,12 @@ impl State {
     /// Opens a map; a solo map closes the solo map that was open.
     pub fn open_map(&mut self, plan: &Tables, map: MapId, tell: Tell<'_>) {
         let Some(spec) = plan.maps.get(map) else { return };
-        if self.maps.is_open(map) {
+        if self.inputs.maps.is_open(map) {
             return;
         }
         if spec.kind == MapKind::Solo {
             let solo = |id: &MapId| plan.maps[*id].kind == MapKind::Solo;
-            let open = plan.maps.ids().filter(solo).find(|&id| self.maps.is_open(id));
+            let open = plan.maps.ids().filter(solo).find(|&id| self.inputs.maps.is_open(id));
             if let Some(other) = open {
                 self.switch_map(other, false, tell);
             }
@@ -149,7 +150,7 @@ impl State {
     /// Closes a map.
     pub fn close_map(&mut self, plan: &Tables, map: MapId, tell: Tell<'_>) {
         let is_always = plan.maps.get(map).is_none_or(|map| map.kind == MapKind::Always);
-        if is_always || !self.maps.is_open(map) {
+        if is_always || !self.inputs.maps.is_open(map) {
             return;
         }
         self.switch_map(map, false, tell);
@@ -157,13 +158,13 @@ impl State {
     }
 
     fn switch_map(&mut self, map: MapId, open: bool, tell: Tell<'_>) {
-        self.maps.set_open(map, open);
+        self.inputs.maps.set_open(map, open);
         tell(Notice::Map { t: self.now, tick: self.tick_that_sees(), map, open });
     }
 
     /// Pauses the game, or lets it go on.
     pub fn pause(&mut self, plan: &Tables, paused: bool, tell: Tell<'_>) {
-        if std::mem::replace(&mut self.maps.paused, paused) == paused {
+        if std::mem::replace(&mut self.inputs.maps.paused, paused) == paused {
             return;
         }
         tell(Notice::Pause { t: self.now, tick: self.tick_that_sees(), paused });
@@ -173,14 +174,14 @@ impl State {
 
     /// Narrows the bindings to those of one scheme, or lets all count again.
     pub fn narrow(&mut self, plan: &Tables, scheme: Option<SchemeId>, tell: Tell<'_>) {
-        let before = std::mem::replace(&mut self.maps.narrowed, scheme);
+        let before = std::mem::replace(&mut self.inputs.maps.narrowed, scheme);
         if before == scheme {
             return;
         }
-        let mut next = self.maps.living.next(0);
+        let mut next = self.inputs.maps.living.next(0);
         while let Some(action) = next {
-            next = self.maps.living.next(action.index() + 1);
-            let from = self.actions[action].from;
+            next = self.inputs.maps.living.next(action.index() + 1);
+            let from = self.episodes.actions[action].from;
             if from.is_some_and(|binding| !self.is_enabled(plan, binding)) {
                 self.end_and_tell_others(plan, action, Cause::SchemeOff, tell);
             }
@@ -188,7 +189,7 @@ impl State {
                 let own = plan.bindings[plan.pluses[plus].binding].scheme;
                 match (says(before, own), says(scheme, own)) {
                     (_, false) => self.end_plus(plan, plus),
-                    (false, true) => self.new_pluses.insert(plus),
+                    (false, true) => self.agenda.new_pluses.insert(plus),
                     (true, true) => {}
                 }
             }
@@ -201,32 +202,32 @@ impl State {
     /// control to whom it belongs, and works all of that out.
     fn rearrange(&mut self, plan: &Tables, change: Change, tell: Tell<'_>) {
         self.mode = Mode::Event;
-        self.maps.sort(plan);
+        self.inputs.maps.sort(plan);
         self.find_next(plan);
         self.end_the_gone(plan, change, tell);
         self.begin_the_new(plan);
         self.forget_the_homeless(plan);
-        self.maps.changing = true;
+        self.inputs.maps.changing = true;
         self.settle_claims(plan);
-        self.maps.changing = false;
+        self.inputs.maps.changing = false;
         if matches!(change, Change::Opens | Change::Resumes) {
             self.end_the_claimed(plan, tell);
         }
-        self.maps.begun.clear();
-        self.maps.covered.clear();
+        self.inputs.maps.begun.clear();
+        self.inputs.maps.covered.clear();
         self.pass(plan, tell);
     }
 
     /// What will live, and where. An action keeps the first of the open maps that have it.
     fn find_next(&mut self, plan: &Tables) {
-        self.maps.next.clear();
-        for index in 0..self.maps.order.len() {
-            let Some(&map) = self.maps.order.get(index) else { return };
+        self.inputs.maps.next.clear();
+        for index in 0..self.inputs.maps.order.len() {
+            let Some(&map) = self.inputs.maps.order.get(index) else { return };
             for &action in &plan.maps[map].residents {
-                let rests = self.maps.paused && !plan.actions[action].in_pause;
-                if !rests && !self.maps.next.contains(action) {
-                    self.maps.next.insert(action);
-                    self.maps.places[action] = index as u32;
+                let rests = self.inputs.maps.paused && !plan.actions[action].in_pause;
+                if !rests && !self.inputs.maps.next.contains(action) {
+                    self.inputs.maps.next.insert(action);
+                    self.inputs.maps.places[action] = index as u32;
                 }
             }
         }
@@ -235,10 +236,10 @@ impl State {
     fn end_the_gone(&mut self, plan: &Tables, change: Change, tell: Tell<'_>) {
         let is_pause = change == Change::Pauses;
         let cause = if is_pause { Cause::Paused } else { Cause::MapOff };
-        let mut next = self.maps.living.next(0);
+        let mut next = self.inputs.maps.living.next(0);
         while let Some(action) = next {
-            next = self.maps.living.next(action.index() + 1);
-            if !self.maps.next.contains(action) {
+            next = self.inputs.maps.living.next(action.index() + 1);
+            if !self.inputs.maps.next.contains(action) {
                 self.end_and_tell_others(plan, action, cause, tell);
                 self.die(plan, action, is_pause);
             }
@@ -248,64 +249,52 @@ impl State {
     /// Sets everything of an action back to its start; a pause leaves what `toggle` keeps.
     fn die(&mut self, plan: &Tables, action: ActionId, is_pause: bool) {
         let spec = &plan.actions[action];
-        self.maps.living.remove(action);
-        self.maps.places[action] = NOWHERE;
-        self.dirty.remove(action);
-        self.fresh.remove(action);
-        self.reread.remove(action);
-        self.reguarded.remove(action);
-        self.moving.remove(action);
-        self.at_tick.remove(action);
-        self.to_peek.remove(action);
+        self.inputs.maps.living.remove(action);
+        self.inputs.maps.places[action] = NOWHERE;
+        self.agenda.forget(plan, action);
+        self.values.forget(plan, action, |memory| is_pause && plan.kept_in_pause[memory]);
         for binding in spec.bindings.iter() {
-            self.bindings[binding] = BindingState::default();
-            self.stale.remove(binding);
-        }
-        for memory in spec.memories.iter().filter(|&m| !(is_pause && plan.kept_in_pause[m])) {
-            self.memories[memory] = Memory::default();
-        }
-        for motion in spec.motions.iter() {
-            self.motions[motion] = Motion::default();
+            self.values.bindings[binding] = BindingState::default();
         }
         for read in spec.uses.iter() {
-            self.hands.reads[read] = Vector::ZERO;
+            self.inputs.controls.reads[read] = Vector::ZERO;
             for input in plan.uses[read].inputs.iter() {
-                self.hands.inputs[input] = InputState::default();
+                self.inputs.controls.inputs[input] = InputState::default();
             }
         }
         for &plus in spec.pluses.of(&plan.listed_pluses) {
             self.end_plus(plan, plus);
         }
-        self.actions[action] = self.actions[action].at_rest();
+        self.episodes.actions[action] = self.episodes.actions[action].at_rest();
     }
 
     /// A map that closes during a pause sets back what `toggle` kept for the time after it.
     fn forget_the_homeless(&mut self, plan: &Tables) {
-        if !self.maps.paused {
+        if !self.inputs.maps.paused {
             return;
         }
         // What will live has begun: the set is free until maps change again.
-        let at_home = &mut self.maps.next;
-        for &map in &self.maps.order {
+        let at_home = &mut self.inputs.maps.next;
+        for &map in &self.inputs.maps.order {
             plan.maps[map].residents.iter().for_each(|&action| at_home.insert(action));
         }
         for (action, spec) in plan.actions.entries() {
-            if !self.maps.next.contains(action) {
-                spec.memories.iter().for_each(|id| self.memories[id] = Memory::default());
+            if !self.inputs.maps.next.contains(action) {
+                spec.memories.iter().for_each(|id| self.values.memories[id] = Memory::default());
             }
         }
     }
 
     fn begin_the_new(&mut self, plan: &Tables) {
-        let mut next = self.maps.next.next(0);
+        let mut next = self.inputs.maps.next.next(0);
         while let Some(action) = next {
-            next = self.maps.next.next(action.index() + 1);
-            if self.maps.living.contains(action) {
+            next = self.inputs.maps.next.next(action.index() + 1);
+            if self.inputs.maps.living.contains(action) {
                 continue;
             }
-            self.maps.living.insert(action);
+            self.inputs.maps.living.insert(action);
             // New to the claims too: what they free of it was never its own.
-            self.maps.begun.insert(action);
+            self.inputs.maps.begun.insert(action);
             for read in plan.actions[action].uses.iter() {
                 for input in plan.uses[read].inputs.iter() {
                     self.mute(plan, input, u8::MAX);
@@ -314,13 +303,13 @@ impl State {
             self.forget_fires_before(plan, action);
             self.touch(plan, action);
         }
-        self.hands.forget_active();
-        let mut next = self.maps.living.next(0);
+        self.inputs.controls.forget_active();
+        let mut next = self.inputs.maps.living.next(0);
         while let Some(action) = next {
-            next = self.maps.living.next(action.index() + 1);
+            next = self.inputs.maps.living.next(action.index() + 1);
             for read in plan.actions[action].uses.iter() {
                 for input in plan.uses[read].inputs.iter() {
-                    self.hands.listen(plan.inputs[input].control, input);
+                    self.inputs.controls.listen(plan.inputs[input].control, input);
                 }
             }
         }
@@ -338,13 +327,14 @@ impl State {
     /// Gives every half-axis to the first open map that claims it. Afterwards the covered actions
     /// are those that lived before and have lost one.
     fn settle_claims(&mut self, plan: &Tables) {
-        while let Some(control) = self.hands.touched.pop() {
-            self.hands.claimed[control] = Default::default();
+        while let Some(control) = self.inputs.controls.touched.pop() {
+            self.inputs.controls.claimed[control] = Default::default();
         }
-        for index in 0..self.maps.order.len() {
-            let Some(&map) = self.maps.order.get(index) else { break };
-            let lives_here =
-                |state: &Self, action| state.lives(action) && state.place(action) == index as u32;
+        for index in 0..self.inputs.maps.order.len() {
+            let Some(&map) = self.inputs.maps.order.get(index) else { break };
+            let lives_here = |state: &Self, action| {
+                state.is_active(action) && state.place(action) == index as u32
+            };
             for &action in &plan.maps[map].residents {
                 if lives_here(self, action) {
                     self.take_claims(plan, action);
@@ -361,39 +351,39 @@ impl State {
 
     /// Sets what higher maps claim of an action's controls.
     fn take_claims(&mut self, plan: &Tables, action: ActionId) {
-        let is_new = self.maps.begun.contains(action);
+        let is_new = self.inputs.maps.begun.contains(action);
         for read in plan.actions[action].uses.iter() {
             for id in plan.uses[read].inputs.iter().filter(|_| !plan.uses[read].holds) {
                 let input = &plan.inputs[id];
-                let claimed = self.hands.claimed[input.key];
-                let old = std::mem::replace(&mut self.hands.inputs[id].claimed, claimed);
+                let claimed = self.inputs.controls.claimed[input.key];
+                let old = std::mem::replace(&mut self.inputs.controls.inputs[id].claimed, claimed);
                 // A claim on other half-axes of the control is nothing to this one.
                 let free = freed(old, claimed, input.halves);
                 if free != 0 && !is_new {
                     self.mute(plan, id, free);
                 }
                 if freed(claimed, old, input.halves) != 0 && !is_new {
-                    self.maps.covered.insert(action);
+                    self.inputs.maps.covered.insert(action);
                 }
                 self.hide(plan, id);
                 if is_new {
-                    self.maps.covered.remove(action);
+                    self.inputs.maps.covered.remove(action);
                 }
             }
             self.refresh(plan, read);
         }
         if is_new {
-            self.maps.begun.remove(action);
+            self.inputs.maps.begun.remove(action);
             for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
-                self.new_pluses.insert(plus);
+                self.agenda.new_pluses.insert(plus);
             }
         }
     }
 
     fn begin_pluses(&mut self, plan: &Tables) {
-        while let Some(plus) = self.new_pluses.pop() {
+        while let Some(plus) = self.agenda.new_pluses.pop() {
             let action = plan.pluses[plus].action;
-            (self.evaluating, self.passed_moving) = (Some(action), false);
+            (self.values.evaluating, self.values.passed_moving) = (Some(action), false);
             self.begin_plus(plan, plus);
         }
         self.settle_pluses(plan);
@@ -407,8 +397,9 @@ impl State {
             }
             for input in plan.uses[id].inputs.iter().map(|input| &plan.inputs[input]) {
                 let claimed = on_devices(input.device, input.halves);
-                self.hands.claimed[input.key] = both(self.hands.claimed[input.key], claimed);
-                self.hands.touched.insert(input.key);
+                self.inputs.controls.claimed[input.key] =
+                    both(self.inputs.controls.claimed[input.key], claimed);
+                self.inputs.controls.touched.insert(input.key);
             }
         }
     }
@@ -422,16 +413,16 @@ impl State {
     /// Ends each episode that is above its up level and would be under it without what has just
     /// been claimed.
     fn end_the_claimed(&mut self, plan: &Tables, tell: Tell<'_>) {
-        let mut next = self.maps.covered.next(0);
+        let mut next = self.inputs.maps.covered.next(0);
         while let Some(action) = next {
-            next = self.maps.covered.next(action.index() + 1);
-            let state = &self.actions[action];
+            next = self.inputs.maps.covered.next(action.index() + 1);
+            let state = &self.episodes.actions[action];
             // What reads nothing else than before is where it was.
-            if !state.awake || state.level == Level::Up || !self.reread.contains(action) {
+            if !state.awake || state.level == Level::Up || !self.agenda.reread.contains(action) {
                 continue;
             }
             let (value, _) = self.value_of(plan, action);
-            self.fresh.insert(action);
+            self.agenda.fresh.insert(action);
             let spec = &plan.actions[action];
             if value.magnitude_of(spec.kind) < spec.up {
                 self.end_and_tell_others(plan, action, Cause::Claimed, tell);
@@ -441,13 +432,13 @@ impl State {
 
     /// Whether a binding counts: its scheme is not narrowed away.
     pub fn is_enabled(&self, plan: &Tables, binding: crate::base::BindingId) -> bool {
-        says(self.maps.narrowed, plan.bindings[binding].scheme)
+        says(self.inputs.maps.narrowed, plan.bindings[binding].scheme)
     }
 
     /// The alternatives of what lives that wait, `repeat` aside.
     pub fn waits(&self, plan: &Tables) -> bool {
         let repeats = |id: AlternativeId| matches!(plan.alternatives[id].cue, Cue::Repeat(..));
-        !self.timers.waiting().all(repeats)
+        !self.episodes.timers.waiting().all(repeats)
     }
 }
 

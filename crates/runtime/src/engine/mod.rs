@@ -6,12 +6,15 @@
 #![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
+mod agenda;
+mod controls;
 mod cue;
 mod episode;
+mod episodes;
 mod evaluate;
 mod event;
 mod frame;
-mod hands;
+mod inputs;
 mod inside;
 mod maps;
 mod motion;
@@ -25,14 +28,15 @@ mod timers;
 mod transfer;
 mod unplug;
 mod usage;
+mod values;
 mod wait;
 
+pub use episodes::{Level, Stage};
 pub use event::{Cause, Event, EventKind, Notice};
 pub use frame::{EpisodeState, Frame, Reading};
 pub use inside::{Alternative, Episode, Inside, Touch};
 pub use reader::{Edges, Reader};
 pub use refused::Refused;
-pub use state::{Level, Stage};
 
 use crate::base::{
     ActionId, Class, Contact, ControlKind, Id, MOST_DEVICES, MapId, MapKind, SchemeId, Time,
@@ -114,7 +118,7 @@ impl Engine {
             return Err(Refused::NotANumber);
         }
         state.advance(tables, at, When::Look, tell);
-        let value = hands::held_to_range(value, spec.kind);
+        let value = controls::held_to_range(value, spec.kind);
         match spec.kind {
             ControlKind::Relative => state.move_by(tables, contact, value, tell),
             _ => state.report(tables, contact, value, tell),
@@ -257,7 +261,7 @@ impl Engine {
 
     /// Whether reports of an action wait to be looked at, which they are at the next frame.
     pub fn is_waiting(&self, action: ActionId) -> bool {
-        self.state.waiting.next(action.index()) == Some(action)
+        self.state.agenda.waiting.next(action.index()) == Some(action)
     }
 
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.

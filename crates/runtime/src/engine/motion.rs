@@ -1,7 +1,7 @@
 //! Steps that move on their own, and sums over time.
 
-use super::hands::TIE;
 use super::state::State;
+use crate::base::limits::TIE;
 use crate::base::{AT_REST, ActionId, Id, MotionId, ParamId, Time, Vector, turn};
 use crate::plan::Tables;
 
@@ -83,7 +83,7 @@ impl State {
     fn takes(&self) -> bool {
         match self.mode {
             Mode::Event | Mode::Look => true,
-            Mode::Tick => !self.passed_moving,
+            Mode::Tick => !self.values.passed_moving,
             Mode::Peek | Mode::Still => false,
         }
     }
@@ -98,7 +98,7 @@ impl State {
         if self.mode == Mode::Still {
             return input;
         }
-        let mut motion = self.motions[id];
+        let mut motion = self.values.motions[id];
         let mut value = motion.eased(self.now);
         if self.takes() && input != motion.target {
             let dot = value.x * input.x + value.y * input.y + value.z * input.z;
@@ -110,7 +110,7 @@ impl State {
                 value = input;
             }
             let rises = input.magnitude() >= value.magnitude() - TIE;
-            let rate = self.params[if rises { speeds.0 } else { speeds.1 }];
+            let rate = self.values.number(if rises { speeds.0 } else { speeds.1 });
             let moving = motion.moving || value != input;
             motion = Motion { start: value, target: input, at: self.now, rate, moving, ..motion };
         }
@@ -121,10 +121,10 @@ impl State {
         if self.mode == Mode::Still {
             return input;
         }
-        let mut motion = self.motions[id];
+        let mut motion = self.values.motions[id];
         let mut value = motion.lagged(self.now, is_turn);
         if self.takes() && input != motion.target {
-            let rate = self.params[time];
+            let rate = self.values.number(time);
             motion = Motion { start: value, target: input, at: self.now, rate, ..motion };
             value = motion.lagged(self.now, is_turn);
             motion.moving |= value != input;
@@ -136,9 +136,9 @@ impl State {
         if self.mode == Mode::Look && value == motion.target {
             motion.moving = false;
         }
-        self.passed_moving |= motion.moving;
+        self.values.passed_moving |= motion.moving;
         if !self.is_peeking() {
-            self.motions[id] = motion;
+            self.values.motions[id] = motion;
         }
         value
     }
@@ -147,25 +147,26 @@ impl State {
     pub fn follow(&mut self, id: MotionId, input: Vector) {
         if self.takes() {
             let at = self.now;
-            self.motions[id] = Motion { start: input, target: input, at, ..Motion::default() };
+            self.values.motions[id] =
+                Motion { start: input, target: input, at, ..Motion::default() };
         }
     }
 
     /// A `travel` that is skipped adds nothing up.
     pub fn stay(&mut self, id: MotionId) {
         if !self.is_peeking() {
-            self.motions[id] = Motion { at: self.now, ..Motion::default() };
+            self.values.motions[id] = Motion { at: self.now, ..Motion::default() };
         }
     }
 
     /// Value × seconds since the last tick, taken at each tick and held until the next.
     pub fn travel(&mut self, id: MotionId, input: Vector) -> Vector {
         match self.mode {
-            Mode::Peek => return self.motions[id].held,
+            Mode::Peek => return self.values.motions[id].held,
             Mode::Still => return input,
             _ => {}
         }
-        let mut motion = self.motions[id];
+        let mut motion = self.values.motions[id];
         let seconds = motion.seconds(self.now);
         motion.start = motion.start.plus(motion.target.map(|c| c * seconds));
         (motion.target, motion.at) = (input, self.now);
@@ -175,10 +176,10 @@ impl State {
             motion.taken = self.ticks + 1;
         }
         let is_idle = [motion.start, motion.target, motion.held].iter().all(|v| *v == Vector::ZERO);
-        if let (false, Some(action)) = (is_idle, self.evaluating) {
-            self.at_tick.insert(action);
+        if let (false, Some(action)) = (is_idle, self.values.evaluating) {
+            self.agenda.at_tick.insert(action);
         }
-        self.motions[id] = motion;
+        self.values.motions[id] = motion;
         motion.held
     }
 
@@ -188,56 +189,56 @@ impl State {
         if motions.is_empty() {
             return;
         }
-        if motions.iter().any(|id| self.motions[id].moving) {
-            if self.moving.is_empty() {
-                self.next_look = after(self.now);
+        if motions.iter().any(|id| self.values.motions[id].moving) {
+            if self.agenda.moving.is_empty() {
+                self.agenda.next_look = after(self.now);
             }
-            self.moving.insert(action);
+            self.agenda.moving.insert(action);
         } else {
-            self.moving.remove(action);
+            self.agenda.moving.remove(action);
         }
     }
 
     /// Has the value of this very moment found of everything that moves; at a tick, what works at
     /// ticks is worked out.
     pub fn peek_moving(&mut self, plan: &Tables) {
-        let mut next = self.moving.next(0);
+        let mut next = self.agenda.moving.next(0);
         while let Some(action) = next {
             if self.mode == Mode::Tick && plan.actions[action].works_at_ticks {
                 self.touch(plan, action);
             } else {
-                self.to_peek.insert(action);
+                self.agenda.to_peek.insert(action);
             }
-            next = self.moving.next(action.index() + 1);
+            next = self.agenda.moving.next(action.index() + 1);
         }
     }
 
     /// The value of this very moment of everything that moves, and of what reads it.
     pub fn peek_all(&mut self, plan: &Tables) {
         self.peek_moving(plan);
-        while let Some(action) = self.to_peek.pop() {
+        while let Some(action) = self.agenda.to_peek.pop() {
             self.peek(plan, action);
         }
     }
 
     /// The value of this very moment of one action; marks what reads it if that is another.
     pub fn peek(&mut self, plan: &Tables, action: ActionId) {
-        if !self.lives(action) {
+        if !self.is_active(action) {
             return;
         }
         let mode = std::mem::replace(&mut self.mode, Mode::Peek);
         for binding in plan.actions[action].bindings.iter() {
-            self.bindings[binding].shown =
+            self.values.bindings[binding].shown =
                 self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
         }
         let (blended, _) = self.blend(plan, action);
         let value = self.evaluate(plan, plan.actions[action].shape, blended);
         self.mode = mode;
-        if self.actions[action].value != value {
-            self.actions[action].value = value;
-            self.moved.insert(action);
+        if self.episodes.actions[action].value != value {
+            self.episodes.actions[action].value = value;
+            self.agenda.moved.insert(action);
             for &reader in plan.actions[action].read_by.of(&plan.listed) {
-                self.to_peek.insert(reader);
+                self.agenda.to_peek.insert(reader);
             }
         }
     }

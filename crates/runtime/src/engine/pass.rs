@@ -32,8 +32,9 @@ impl State {
         self.frame_stands = false;
         self.mode = Mode::Event;
         loop {
-            let timer = self.timers.first().map(|(due, when, _)| (due, when));
-            let look = (!self.moving.is_empty()).then_some((self.next_look, When::Look));
+            let timer = self.episodes.timers.first().map(|(due, when, _)| (due, when));
+            let look =
+                (!self.agenda.moving.is_empty()).then_some((self.agenda.next_look, When::Look));
             let Some((due, when)) = [timer, look].into_iter().flatten().min() else { break };
             if (due, when) > (at, through) {
                 break;
@@ -44,12 +45,12 @@ impl State {
                 continue;
             }
             self.go_to(plan, due);
-            while let Some((next, of, alternative)) = self.timers.first() {
+            while let Some((next, of, alternative)) = self.episodes.timers.first() {
                 if (next, of) != (due, when) {
                     break;
                 }
-                self.timers.cancel(alternative);
-                self.due.insert(alternative);
+                self.episodes.timers.cancel(alternative);
+                self.episodes.due.insert(alternative);
             }
             self.pass(plan, tell);
         }
@@ -60,7 +61,7 @@ impl State {
     fn go_to(&mut self, plan: &Tables, at: Time) {
         if at > self.now {
             self.now = at;
-            if !self.moving.is_empty() {
+            if !self.agenda.moving.is_empty() {
                 self.peek_all(plan);
             }
         }
@@ -68,11 +69,11 @@ impl State {
 
     /// Looks at everything that moves.
     fn look(&mut self, plan: &Tables, tell: Tell<'_>) {
-        self.next_look = after(self.now);
-        let mut next = self.moving.next(0);
+        self.agenda.next_look = after(self.now);
+        let mut next = self.agenda.moving.next(0);
         while let Some(action) = next {
-            self.dirty.insert(action);
-            next = self.moving.next(action.index() + 1);
+            self.agenda.dirty.insert(action);
+            next = self.agenda.moving.next(action.index() + 1);
         }
         self.mode = Mode::Look;
         self.pass(plan, tell);
@@ -90,27 +91,29 @@ impl State {
     #[inline]
     fn next_action(&mut self, plan: &Tables) -> Option<ActionId> {
         self.settle_pluses(plan);
-        if self.due.is_empty() && self.to_peek.is_empty() {
-            return self.dirty.next(0);
+        if self.episodes.due.is_empty() && self.agenda.to_peek.is_empty() {
+            return self.agenda.dirty.next(0);
         }
-        let due = self.due.next(0).map(|alternative| plan.alternatives[alternative].action);
-        [due, self.dirty.next(0), self.to_peek.next(0)].into_iter().flatten().min()
+        let due =
+            self.episodes.due.next(0).map(|alternative| plan.alternatives[alternative].action);
+        [due, self.agenda.dirty.next(0), self.agenda.to_peek.next(0)].into_iter().flatten().min()
     }
 
     fn work_one(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
-        if self.waiting.contains(action) {
+        if self.agenda.waiting.contains(action) {
             self.catch_up_with(plan, action);
         }
         let is_named = !plan.actions[action].named_by.is_empty();
         let before = if is_named { self.outside(plan, action) } else { None };
-        self.to_peek.remove(action);
-        let due = self.due.next(0).map(|alternative| plan.alternatives[alternative].action);
+        self.agenda.to_peek.remove(action);
+        let due =
+            self.episodes.due.next(0).map(|alternative| plan.alternatives[alternative].action);
         let is_due = due == Some(action);
         if is_due {
             self.run_due(plan, action, tell);
         }
-        if self.dirty.contains(action) {
-            self.dirty.remove(action);
+        if self.agenda.dirty.contains(action) {
+            self.agenda.dirty.remove(action);
             self.work_out(plan, action, tell);
         } else if !is_due {
             self.peek(plan, action);
@@ -126,18 +129,18 @@ impl State {
     pub fn tick(&mut self, plan: &Tables, tell: Tell<'_>) {
         self.mode = Mode::Tick;
         // What is still under way asks for the next tick while it is worked out at this one.
-        std::mem::swap(&mut self.at_tick, &mut self.at_last_tick);
-        while let Some(action) = self.at_last_tick.pop() {
+        std::mem::swap(&mut self.agenda.at_tick, &mut self.agenda.at_last_tick);
+        while let Some(action) = self.agenda.at_last_tick.pop() {
             self.take_sums(plan, action);
             self.touch(plan, action);
         }
         self.peek_moving(plan);
-        while let Some(action) = self.recheck.pop() {
-            self.to_peek.insert(action);
+        while let Some(action) = self.agenda.recheck.pop() {
+            self.agenda.to_peek.insert(action);
         }
         let mut from = 0;
         loop {
-            let firing = self.firing.next(from);
+            let firing = self.episodes.firing.next(from);
             let work = self.next_action(plan);
             let fires = |id: AlternativeId| plan.alternatives[id].action;
             match (firing, work) {
@@ -183,9 +186,9 @@ impl State {
         // Whoever only names it asks whether it lives, not for its value.
         if now.episode != before.episode {
             for &other in plan.actions[action].named_by.of(&plan.listed) {
-                self.dirty.insert(other);
+                self.agenda.dirty.insert(other);
                 if now.episode.live != before.episode.live {
-                    self.reguarded.insert(other);
+                    self.agenda.reguarded.insert(other);
                 }
             }
         }
@@ -197,11 +200,11 @@ impl State {
     }
 
     fn run_due(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
-        while let Some(alternative) = self.due.next(0) {
+        while let Some(alternative) = self.episodes.due.next(0) {
             if plan.alternatives[alternative].action != action {
                 return;
             }
-            self.due.remove(alternative);
+            self.episodes.due.remove(alternative);
             self.time_came(plan, alternative, tell);
         }
     }
@@ -211,7 +214,7 @@ impl State {
         if plan.actions[action].named_by.is_empty() {
             return None;
         }
-        let state = &self.actions[action];
+        let state = &self.episodes.actions[action];
         let episode = Episode {
             awake: state.awake,
             live: self.is_live(plan, action),

@@ -1,9 +1,10 @@
 //! `A + B`: the last part counts only while the others are held, and hides other uses of its
 //! control with fewer holders until that is back at 0.
 
-use super::hands::{HELD, Halves, both, freed, on_devices};
+use super::controls::{Halves, both, freed, on_devices};
 use super::motion::Mode;
 use super::state::State;
+use crate::base::limits::PRESSED;
 use crate::base::{ControlId, MOST_DEVICES, PhysicalInputId, PlusId, Vector};
 use crate::plan::{Plus, Tables};
 
@@ -29,15 +30,15 @@ impl State {
     /// Settles every `+` that may have changed, the most holders first.
     #[inline]
     pub fn settle_pluses(&mut self, plan: &Tables) {
-        if self.stale_pluses.is_empty() {
+        if self.agenda.stale_pluses.is_empty() {
             return;
         }
-        while let Some(id) = self.stale_pluses.pop() {
+        while let Some(id) = self.agenda.stale_pluses.pop() {
             let plus = &plan.pluses[id];
-            if !self.lives(plus.action) {
+            if !self.is_active(plus.action) {
                 continue;
             }
-            (self.evaluating, self.passed_moving) = (Some(plus.action), false);
+            (self.values.evaluating, self.values.passed_moving) = (Some(plus.action), false);
             self.evaluate(plan, plus.ops, Vector::ZERO);
             self.update_plus(plan, id, false);
         }
@@ -51,8 +52,8 @@ impl State {
 
     /// Forgets a `+` whose map closed: it hides nothing any more.
     pub fn end_plus(&mut self, plan: &Tables, id: PlusId) {
-        let was = std::mem::take(&mut self.pluses[id]);
-        self.stale_pluses.remove(id);
+        let was = std::mem::take(&mut self.inputs.pluses[id]);
+        self.agenda.stale_pluses.remove(id);
         if was.latched {
             self.hide_anew(plan, &plan.pluses[id]);
         }
@@ -61,11 +62,15 @@ impl State {
     /// What a `+` gives, from what its parts have just given.
     pub fn plus(&mut self, plan: &Tables, id: PlusId) -> Vector {
         match self.mode {
-            Mode::Still => return self.values[plan.pluses[id].last],
+            Mode::Still => return self.values.ops[plan.pluses[id].last],
             Mode::Peek => {}
             _ => self.update_plus(plan, id, false),
         }
-        if self.pluses[id].counts { self.values[plan.pluses[id].last] } else { Vector::ZERO }
+        if self.inputs.pluses[id].counts {
+            self.values.ops[plan.pluses[id].last]
+        } else {
+            Vector::ZERO
+        }
     }
 
     fn update_plus(&mut self, plan: &Tables, id: PlusId, opens: bool) {
@@ -73,23 +78,24 @@ impl State {
         if !self.is_enabled(plan, plus.binding) {
             return;
         }
-        let mut state = self.pluses[id];
+        let mut state = self.inputs.pluses[id];
         let holders = plus.holders.of(&plan.listed_ops);
-        let all_held = holders.iter().all(|&op| self.values[op].magnitude() >= HELD);
-        let last = self.values[plus.last].magnitude_of(plus.kind);
-        let was_high = std::mem::replace(&mut state.is_high, last >= HELD);
+        let all_held = holders.iter().all(|&op| self.values.ops[op].magnitude() >= PRESSED);
+        let last = self.values.ops[plus.last].magnitude_of(plus.kind);
+        let was_high = std::mem::replace(&mut state.is_high, last >= PRESSED);
         let reads = plus.uses.of(&plan.listed_uses);
-        let is_held = state.is_high || reads.iter().any(|&read| self.hands.is_muted(plan, read));
+        let is_held =
+            state.is_high || reads.iter().any(|&read| self.inputs.controls.is_muted(plan, read));
         state.barred = is_held && (opens || state.barred);
         state.counts = all_held
             && match plus.is_pressed {
                 true => state.is_high && !opens && (state.counts || !was_high),
                 false => !state.barred,
             };
-        state.latched =
-            state.counts || (state.latched && !reads.iter().all(|&r| self.hands.is_back(plan, r)));
-        let changed = state.latched != self.pluses[id].latched;
-        self.pluses[id] = state;
+        state.latched = state.counts
+            || (state.latched && !reads.iter().all(|&r| self.inputs.controls.is_back(plan, r)));
+        let changed = state.latched != self.inputs.pluses[id].latched;
+        self.inputs.pluses[id] = state;
         if changed {
             self.hide_anew(plan, plus);
         }
@@ -110,10 +116,10 @@ impl State {
 
     fn hide_leads(&mut self, plan: &Tables, control: ControlId, key: ControlId) {
         let mut nth = 0;
-        while let Some(id) = self.hands.listener(control, nth) {
+        while let Some(id) = self.inputs.controls.listener(control, nth) {
             nth += 1;
             let read = plan.inputs[id].of;
-            if plan.inputs[id].key == key && self.lives(plan.uses[read].action) {
+            if plan.inputs[id].key == key && self.is_active(plan.uses[read].action) {
                 self.hide(plan, id);
                 self.refresh(plan, read);
             }
@@ -123,10 +129,10 @@ impl State {
     /// Sets what every `+` hides of a input.
     pub fn hide(&mut self, plan: &Tables, id: PhysicalInputId) {
         let hidden = self.hidden(plan, id);
-        let old = std::mem::replace(&mut self.hands.inputs[id].hidden, hidden);
+        let old = std::mem::replace(&mut self.inputs.controls.inputs[id].hidden, hidden);
         let action = plan.uses[plan.inputs[id].of].action;
-        if self.maps.changing && freed(hidden, old, plan.inputs[id].halves) != 0 {
-            self.maps.covered.insert(action);
+        if self.inputs.maps.changing && freed(hidden, old, plan.inputs[id].halves) != 0 {
+            self.inputs.maps.covered.insert(action);
         }
         let freed = freed(old, hidden, plan.inputs[id].halves);
         if freed != 0 {
@@ -144,7 +150,7 @@ impl State {
         let place = self.place(read.action);
         for &plus in &plan.pluses_of[input.key] {
             let spec = &plan.pluses[plus];
-            if !self.pluses[plus].latched {
+            if !self.inputs.pluses[plus].latched {
                 continue;
             }
             let own = self.place(spec.action);

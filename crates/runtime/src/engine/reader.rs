@@ -64,6 +64,6 @@ impl Reader {
 
 impl Frame<'_> {
     pub(super) fn counts(self, action: ActionId) -> Option<Counts> {
-        self.state.actions.get(action).map(|state| state.all)
+        self.state.episodes.actions.get(action).map(|state| state.all)
     }
 }

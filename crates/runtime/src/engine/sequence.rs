@@ -1,8 +1,9 @@
 //! Sequences: actions that fire when others have fired in order.
 
 use super::Tell;
+use super::episodes::Stage;
 use super::event::{Cause, EventKind};
-use super::state::{Stage, State};
+use super::state::State;
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, ListSlice, ParamId, Table, Time, Vector};
 use crate::plan::{Cue, Tables};
@@ -68,7 +69,7 @@ impl State {
     ) {
         let steps = steps.of(&plan.listed);
         while let Some(action) = self.next_step_fired(id, steps) {
-            let within = self.time(within);
+            let within = self.values.time(within);
             self.step_fired(plan, id, steps, action, within, tell);
         }
     }
@@ -76,8 +77,8 @@ impl State {
     /// Takes in every fire that was, without a word.
     pub fn skip_fires(&mut self, id: AlternativeId, steps: &[ActionId]) {
         for (i, &action) in steps.iter().enumerate() {
-            let fires = self.actions[action].first_fires;
-            if let Some(seen) = self.sequences.seen(id, i) {
+            let fires = self.episodes.actions[action].first_fires;
+            if let Some(seen) = self.episodes.sequences.seen(id, i) {
                 *seen = fires;
             }
         }
@@ -87,15 +88,15 @@ impl State {
     fn next_step_fired(&mut self, id: AlternativeId, steps: &[ActionId]) -> Option<ActionId> {
         let mut first: Option<ActionId> = None;
         for (i, &action) in steps.iter().enumerate() {
-            let fires = self.actions[action].first_fires;
-            let is_new = self.sequences.seen(id, i).is_some_and(|seen| *seen < fires);
+            let fires = self.episodes.actions[action].first_fires;
+            let is_new = self.episodes.sequences.seen(id, i).is_some_and(|seen| *seen < fires);
             if is_new && first.is_none_or(|other| action < other) {
                 first = Some(action);
             }
         }
         let first = first?;
         for (i, _) in steps.iter().enumerate().filter(|(_, action)| **action == first) {
-            if let Some(seen) = self.sequences.seen(id, i) {
+            if let Some(seen) = self.episodes.sequences.seen(id, i) {
                 *seen += 1;
             }
         }
@@ -112,10 +113,10 @@ impl State {
         tell: Tell<'_>,
     ) {
         let action = plan.alternatives[id].action;
-        let is_open = self.actions[action].awake;
-        let done = if is_open { self.alternatives[id].count as usize } else { 0 };
+        let is_open = self.episodes.actions[action].awake;
+        let done = if is_open { self.episodes.alternatives[id].count as usize } else { 0 };
         if steps.get(done) == Some(&fired) {
-            self.sequences.set_done_at(id, done, self.now);
+            self.episodes.sequences.set_done_at(id, done, self.now);
             return self.step_done(plan, id, steps, done + 1, within, tell);
         }
         if !is_open {
@@ -128,10 +129,10 @@ impl State {
             // The run goes on from its later beginning: its times move down.
             let shift = done + 1 - kept;
             for step in 0..kept - 1 {
-                let at = self.sequences.done_at(id, step + shift);
-                self.sequences.set_done_at(id, step, at);
+                let at = self.episodes.sequences.done_at(id, step + shift);
+                self.episodes.sequences.set_done_at(id, step, at);
             }
-            self.sequences.set_done_at(id, kept - 1, self.now);
+            self.episodes.sequences.set_done_at(id, kept - 1, self.now);
             self.step_done(plan, id, steps, kept, within, tell);
         }
     }
@@ -152,7 +153,7 @@ impl State {
         };
         let in_time = |len: usize| {
             let shift = done + 1 - len;
-            shift == done || self.now.since(self.sequences.done_at(id, shift)) <= within
+            shift == done || self.now.since(self.episodes.sequences.done_at(id, shift)) <= within
         };
         (1..=done).rev().find(|&len| begins(len) && in_time(len)).unwrap_or(0)
     }
@@ -168,19 +169,19 @@ impl State {
         tell: Tell<'_>,
     ) {
         let action = plan.alternatives[id].action;
-        if !self.actions[action].awake {
-            let first = self.sequences.done_at(id, 0);
-            let state = &mut self.actions[action];
+        if !self.episodes.actions[action].awake {
+            let first = self.episodes.sequences.done_at(id, 0);
+            let state = &mut self.episodes.actions[action];
             (state.awake, state.woke_at, state.first_fire) = (true, self.now, None);
             state.reached = 0.0;
-            self.alternatives[id] = super::state::AlternativeState::NEW;
-            self.alternatives[id].stage = Stage::Open;
-            self.alternatives[id].count = done as u32;
-            self.timers.set(id, first + within, When::RunOut);
+            self.episodes.alternatives[id] = super::episodes::AlternativeState::NEW;
+            self.episodes.alternatives[id].stage = Stage::Open;
+            self.episodes.alternatives[id].count = done as u32;
+            self.episodes.timers.set(id, first + within, When::RunOut);
             let share = done as f64 / steps.len() as f64;
             self.tell(action, EventKind::Wake, Vector::ZERO, share, tell);
         }
-        self.alternatives[id].count = done as u32;
+        self.episodes.alternatives[id].count = done as u32;
         if done < steps.len() {
             return;
         }

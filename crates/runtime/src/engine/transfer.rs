@@ -17,8 +17,8 @@ impl Engine {
         let (plan, state) = (self.plan.tables(), &mut self.state);
         let spec = &plan.bindings[binding];
         let action = &plan.actions[spec.action];
-        action.memories.iter().for_each(|id| state.memories[id] = Memory::default());
-        action.uses.iter().for_each(|id| state.hands.reads[id] = Vector::ZERO);
+        action.memories.iter().for_each(|id| state.values.memories[id] = Memory::default());
+        action.uses.iter().for_each(|id| state.inputs.controls.reads[id] = Vector::ZERO);
         let before = std::mem::replace(&mut state.mode, Mode::Still);
         if let Some(last) = spec.ops.iter().next_back() {
             state.give(plan, last, raw);
@@ -34,14 +34,14 @@ impl State {
     /// Has the controls behind an operation report what makes its combination give `raw`.
     fn give(&mut self, plan: &Tables, op: OpId, raw: Vector) {
         match plan.ops[op].kind {
-            OpKind::Whole(read) => self.hands.reads[read] = raw,
+            OpKind::Whole(read) => self.inputs.controls.reads[read] = raw,
             OpKind::Part(read, component) => {
-                let whole = &mut self.hands.reads[read];
+                let whole = &mut self.inputs.controls.reads[read];
                 *whole = whole.with(component, raw.x);
             }
             OpKind::Half(read, component, positive) => {
                 // The other half of the same control may have been given already.
-                let (whole, by) = (&mut self.hands.reads[read], raw.x.max(0.0));
+                let (whole, by) = (&mut self.inputs.controls.reads[read], raw.x.max(0.0));
                 if by > 0.0 {
                     *whole = whole.with(component, if positive { by } else { -by });
                 }

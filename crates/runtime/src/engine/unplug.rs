@@ -1,10 +1,10 @@
 //! Devices that are gone.
 
 use super::Tell;
-use super::evaluate::Memory;
+use super::episodes::Level;
 use super::event::Cause;
-use super::motion::{Mode, Motion};
-use super::state::{Level, State};
+use super::motion::Mode;
+use super::state::State;
 use crate::base::{ActionId, Class, Contact, Id, Vector};
 use crate::plan::Tables;
 
@@ -16,7 +16,9 @@ impl State {
         let mut lost = false;
         for (control, spec) in plan.controls.entries() {
             let contact = Contact { control, device };
-            if spec.class == class && self.hands.raw(control, device.into()) != Vector::ZERO {
+            if spec.class == class
+                && self.inputs.controls.raw(control, device.into()) != Vector::ZERO
+            {
                 self.take_in(plan, contact, Vector::ZERO);
                 lost = true;
             }
@@ -24,9 +26,9 @@ impl State {
         if !lost {
             return;
         }
-        let mut next = self.dirty.next(0);
+        let mut next = self.agenda.dirty.next(0);
         while let Some(action) = next {
-            next = self.dirty.next(action.index() + 1);
+            next = self.agenda.dirty.next(action.index() + 1);
             self.lose(plan, action, tell);
         }
         self.pass(plan, tell);
@@ -36,22 +38,17 @@ impl State {
     /// device begin anew.
     fn lose(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         let spec = &plan.actions[action];
-        if !self.hands.has_news(plan, action) && !self.reread.contains(action) {
+        if !self.inputs.controls.has_news(plan, action) && !self.agenda.reread.contains(action) {
             return;
         }
-        for memory in spec.memories.iter() {
-            self.memories[memory] = Memory::default();
-        }
-        for motion in spec.motions.iter() {
-            self.motions[motion] = Motion::default();
-        }
+        self.values.forget(plan, action, |_| false);
         self.touch(plan, action);
-        let state = &self.actions[action];
+        let state = &self.episodes.actions[action];
         if !state.awake || state.level == Level::Up {
             return;
         }
         let (value, _) = self.value_of(plan, action);
-        self.fresh.insert(action);
+        self.agenda.fresh.insert(action);
         if value.magnitude_of(spec.kind) < spec.up {
             self.end_and_tell_others(plan, action, Cause::Unplugged, tell);
         }

@@ -3,12 +3,10 @@
 use super::Tell;
 use super::event::Notice;
 use super::state::State;
+use crate::base::limits::{MOVED, MOVED_WITHIN, TIE};
 use crate::base::{Class, ControlKind, SchemeId, Time};
 use crate::plan::Tables;
 
-/// So much relative movement, in counts, within so long tells that a device is in use.
-const MOVED: f64 = 12.0;
-const WITHIN: Time = Time::from_millis(250);
 /// So many reports of movement are remembered; past that, the latest share one entry.
 const REMEMBERED: usize = 256;
 
@@ -46,21 +44,21 @@ impl State {
     /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
     pub fn use_class(&mut self, plan: &Tables, class: Class, tell: Tell<'_>) {
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
-        let stays = self.usage.scheme.is_some_and(|present| schemes.contains(&present));
+        let stays = self.inputs.usage.scheme.is_some_and(|present| schemes.contains(&present));
         let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
-        self.usage.scheme = Some(scheme);
+        self.inputs.usage.scheme = Some(scheme);
         tell(Notice::Scheme { t: self.now, tick: self.tick_that_sees(), scheme });
     }
 
     /// Takes in that something of `class` moved by so many counts.
     pub fn use_moved(&mut self, plan: &Tables, class: Class, counts: f64, tell: Tell<'_>) {
-        let Some(moved) = self.usage.moved.get_mut(class.index()) else { return };
+        let Some(moved) = self.inputs.usage.moved.get_mut(class.index()) else { return };
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
-        if self.usage.scheme.is_some_and(|present| schemes.contains(&present)) {
+        if self.inputs.usage.scheme.is_some_and(|present| schemes.contains(&present)) {
             return;
         }
         let now = self.now;
-        moved.retain(|(at, _)| now.since(*at) <= WITHIN);
+        moved.retain(|(at, _)| now.since(*at) <= MOVED_WITHIN);
         match moved.pop() {
             Some((_, sum)) if moved.len() + 1 == REMEMBERED => moved.push((now, sum + counts)),
             last => {
@@ -69,7 +67,7 @@ impl State {
             }
         }
         // Movement in whole counts may come in shares of one.
-        if moved.iter().map(|(_, counts)| counts).sum::<f64>() >= MOVED - 1e-9 {
+        if moved.iter().map(|(_, counts)| counts).sum::<f64>() >= MOVED - TIE {
             moved.clear();
             self.use_class(plan, class, tell);
         }

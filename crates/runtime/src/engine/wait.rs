@@ -7,8 +7,9 @@
 //! within them is only put down; the value is worked out at the tick, or before anything else
 //! happens to the action. What the engine tells is the same.
 
-use super::hands::TIE;
-use super::state::{Level, State};
+use super::episodes::Level;
+use super::state::State;
+use crate::base::limits::TIE;
 use crate::base::{
     ActionId, BindingId, Blend, Contact, ControlKind, ControlUseId, Id, IdRange, Kind, OpId, Table,
     Vector,
@@ -32,7 +33,7 @@ pub(super) struct Band {
 }
 
 impl Band {
-    fn forget(&mut self) {
+    pub fn forget(&mut self) {
         (self.low, self.high) = (-1.0, f64::INFINITY);
     }
 }
@@ -102,54 +103,54 @@ fn grows(plan: &Tables, ops: IdRange<OpId>) -> bool {
 impl State {
     /// Whether nothing would come of a report now but another value.
     pub fn may_wait(&self, plan: &Tables, contact: Contact, magnitude: f64) -> bool {
-        if contact.device != 0 || self.maps.narrowed.is_some() {
+        if contact.device != 0 || self.inputs.maps.narrowed.is_some() {
             return false;
         }
         let mut nth = 0;
-        while let Some(id) = self.hands.listener(contact.control, nth) {
+        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
             nth += 1;
-            let band = &self.bands[plan.inputs[id].of];
-            let state = &self.actions[band.action];
+            let band = &self.inputs.bands[plan.inputs[id].of];
+            let state = &self.episodes.actions[band.action];
             let stays = match state.level {
                 // Of two that are as far, the other may count.
                 Level::Down => magnitude >= band.high + 2.0 * TIE,
                 Level::Up => magnitude <= band.low && !state.awake,
                 Level::Woken => false,
             };
-            if !(band.may_wait && stays && self.hands.inputs[id].is_clear()) {
+            if !(band.may_wait && stays && self.inputs.controls.inputs[id].is_clear()) {
                 return false;
             }
         }
-        nth > 0 && self.hands.is_only_device(plan, contact.control)
+        nth > 0 && self.inputs.controls.is_only_device(plan, contact.control)
     }
 
     /// Puts a report down for later.
     pub fn let_wait(&mut self, plan: &Tables, contact: Contact, value: Vector) {
-        self.hands.put(plan, contact, value);
+        self.inputs.controls.put(plan, contact, value);
         let mut nth = 0;
-        while let Some(id) = self.hands.listener(contact.control, nth) {
+        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
             nth += 1;
-            self.waiting.insert(self.bands[plan.inputs[id].of].action);
+            self.agenda.waiting.insert(self.inputs.bands[plan.inputs[id].of].action);
         }
     }
 
     /// Works out what waits of all actions.
     pub fn catch_up(&mut self, plan: &Tables) {
-        while let Some(action) = self.waiting.pop() {
+        while let Some(action) = self.agenda.waiting.pop() {
             self.catch_up_with(plan, action);
         }
     }
 
     /// Works out what waits of one action.
     pub fn catch_up_with(&mut self, plan: &Tables, action: ActionId) {
-        self.waiting.remove(action);
+        self.agenda.waiting.remove(action);
         for read in plan.actions[action].uses.iter() {
-            if self.bands[read].may_wait {
+            if self.inputs.bands[read].may_wait {
                 self.refresh(plan, read);
             }
         }
-        if self.dirty.contains(action) {
-            self.dirty.remove(action);
+        if self.agenda.dirty.contains(action) {
+            self.agenda.dirty.remove(action);
             self.work_out(plan, action, &mut |notice| {
                 debug_assert!(false, "what waits tells nothing: {notice:?}");
             });
@@ -158,14 +159,14 @@ impl State {
 
     /// Works out what waits of every action that listens to a control, before it reports.
     pub fn catch_up_on(&mut self, plan: &Tables, contact: Contact) {
-        if self.waiting.is_empty() {
+        if self.agenda.waiting.is_empty() {
             return;
         }
         let mut nth = 0;
-        while let Some(id) = self.hands.listener(contact.control, nth) {
+        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
             nth += 1;
             let action = plan.uses[plan.inputs[id].of].action;
-            if self.waiting.contains(action) {
+            if self.agenda.waiting.contains(action) {
                 self.catch_up_with(plan, action);
             }
         }
@@ -182,11 +183,11 @@ impl State {
         let spec = &plan.actions[action];
         let magnitude = value.magnitude_of(spec.kind);
         for read in spec.uses.iter() {
-            let band = &mut self.bands[read];
+            let band = &mut self.inputs.bands[read];
             if !band.may_wait {
                 continue;
             }
-            let raw = self.hands.reads[read].magnitude();
+            let raw = self.inputs.controls.reads[read].magnitude();
             if magnitude < spec.wake * (1.0 - MARGIN) {
                 // All bindings together give no more than this, so this one doesn't.
                 band.low = band.low.max(raw);
@@ -194,13 +195,6 @@ impl State {
             if won == Some(band.binding) && magnitude >= spec.up * (1.0 + MARGIN) {
                 band.high = band.high.min(raw);
             }
-        }
-    }
-
-    /// Numbers have changed: nothing is known any more.
-    pub fn forget_bands(&mut self) {
-        for read in self.bands.ids() {
-            self.bands[read].forget();
         }
     }
 }

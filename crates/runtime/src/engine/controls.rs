@@ -3,18 +3,12 @@
 
 use super::Tell;
 use super::state::State;
+use crate::base::limits::{AT_REST, LET_GO, PRESSED, TIE};
 use crate::base::{
     ActionId, Component, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
     PhysicalInputId, Table, Vector,
 };
 use crate::plan::{Control, Gather, Notch, PhysicalInput, Tables};
-
-/// From this magnitude on, a control is held.
-pub(super) const HELD: f64 = 0.5;
-/// A control that was held when its map opened reads 0 until it has been under this.
-const LET_GO: f64 = 0.45;
-/// Magnitudes no further apart than this are a tie.
-pub(super) const TIE: f64 = 1e-9;
 
 /// The most notches that one report of a wheel presses.
 const MOST_NOTCHES: i32 = 10_000;
@@ -24,7 +18,7 @@ pub(super) type Halves = [u8; MOST_DEVICES];
 
 /// What devices report, and what reads make of it.
 #[derive(Clone, Debug)]
-pub(super) struct Hands {
+pub(super) struct Controls {
     /// By control, then by device; of a wheel, what is left of a notch.
     raw: Box<[Vector]>,
     /// When each was reported last, counted in reports; 0 is never.
@@ -72,7 +66,7 @@ impl InputState {
     }
 }
 
-impl Hands {
+impl Controls {
     pub fn new(plan: &Tables) -> Self {
         let slots = plan.controls.len() * MOST_DEVICES;
         let mut start = 0;
@@ -239,9 +233,8 @@ impl Hands {
     pub fn is_back(&self, plan: &Tables, id: ControlUseId) -> bool {
         plan.uses[id].inputs.iter().all(|input| {
             let input = &plan.inputs[input];
-            self.devices_of(plan, input).all(|device| {
-                only(self.raw(input.control, device), input).magnitude() <= crate::base::AT_REST
-            })
+            self.devices_of(plan, input)
+                .all(|device| only(self.raw(input.control, device), input).magnitude() <= AT_REST)
         })
     }
 
@@ -250,7 +243,7 @@ impl Hands {
         if !plan.controls[input.control].kind.is_held() {
             return 0;
         }
-        let held = |device: &usize| self.raw(input.control, *device).magnitude() >= HELD;
+        let held = |device: &usize| self.raw(input.control, *device).magnitude() >= PRESSED;
         self.devices_of(plan, input).filter(held).fold(0, |bits, device| bits | 1 << device)
     }
 }
@@ -312,7 +305,7 @@ pub(super) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
     let (least, most) = kind.range();
     let held = |v: f64| if v.is_nan() { 0.0 } else { v.clamp(least, most) + 0.0 };
     match kind {
-        ControlKind::Button => Vector::axis(if held(value.x) >= 0.5 { 1.0 } else { 0.0 }),
+        ControlKind::Button => Vector::axis(if held(value.x) >= PRESSED { 1.0 } else { 0.0 }),
         ControlKind::Lever | ControlKind::Axis => Vector::axis(held(value.x)),
         ControlKind::Stick | ControlKind::Relative | ControlKind::Spot => {
             Vector::new(held(value.x), held(value.y))
@@ -328,13 +321,13 @@ pub(super) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
 impl State {
     /// Takes a report of anything but relative movement.
     pub fn report(&mut self, plan: &Tables, contact: Contact, value: Vector, tell: Tell<'_>) {
-        let before = self.hands.raw(contact.control, contact.device as usize);
+        let before = self.inputs.controls.raw(contact.control, contact.device as usize);
         let Control { kind, class } = plan.controls[contact.control];
         if value == before && kind.is_held() {
             return;
         }
         let magnitude = value.magnitude();
-        let is_used = magnitude >= HELD && before.magnitude() < HELD;
+        let is_used = magnitude >= PRESSED && before.magnitude() < PRESSED;
         if !is_used && self.may_wait(plan, contact, magnitude) {
             return self.let_wait(plan, contact, value);
         }
@@ -348,7 +341,7 @@ impl State {
 
     /// Takes a report of relative movement; a wheel presses a button for each whole notch.
     pub fn move_by(&mut self, plan: &Tables, contact: Contact, by: Vector, tell: Tell<'_>) {
-        self.hands.see(plan, contact);
+        self.inputs.controls.see(plan, contact);
         self.add_movement(plan, contact, by);
         let class = plan.controls[contact.control].class;
         if !plan.notches.iter().any(|notch| notch.wheel == contact.control) {
@@ -372,23 +365,23 @@ impl State {
 
     /// Takes a report in, and marks what reads it.
     pub fn take_in(&mut self, plan: &Tables, contact: Contact, value: Vector) {
-        self.hands.put(plan, contact, value);
+        self.inputs.controls.put(plan, contact, value);
         let (device, magnitude) = (contact.device, value.magnitude());
         let mut nth = 0;
-        while let Some(id) = self.hands.listener(contact.control, nth) {
+        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
             nth += 1;
             let input = &plan.inputs[id];
             if input.device.is_some_and(|own| own != device) {
                 continue;
             }
             if magnitude < LET_GO {
-                self.hands.inputs[id].muted &= !(1 << device);
+                self.inputs.controls.inputs[id].muted &= !(1 << device);
             }
             let read = &plan.uses[input.of];
             self.refresh(plan, input.of);
             for &plus in read.pluses.of(&plan.listed_pluses) {
-                if self.pluses[plus].is_latched() {
-                    self.stale_pluses.insert(plus);
+                if self.inputs.pluses[plus].is_latched() {
+                    self.agenda.stale_pluses.insert(plus);
                 }
             }
         }
@@ -396,20 +389,20 @@ impl State {
 
     /// What a read sees is looked at anew; what uses it is marked if that is something else.
     pub fn refresh(&mut self, plan: &Tables, id: ControlUseId) {
-        let value = self.hands.gathered(plan, id);
-        if self.hands.reads[id] == value {
+        let value = self.inputs.controls.gathered(plan, id);
+        if self.inputs.controls.reads[id] == value {
             return;
         }
-        self.hands.reads[id] = value;
+        self.inputs.controls.reads[id] = value;
         let read = &plan.uses[id];
         for &binding in read.bindings.of(&plan.use_bindings) {
-            self.stale.insert(binding);
+            self.agenda.stale.insert(binding);
         }
         for &plus in read.pluses.of(&plan.listed_pluses) {
-            self.stale_pluses.insert(plus);
+            self.agenda.stale_pluses.insert(plus);
         }
-        self.dirty.insert(read.action);
-        self.reread.insert(read.action);
+        self.agenda.dirty.insert(read.action);
+        self.agenda.reread.insert(read.action);
     }
 
     /// Mutes what is held on `devices`, unless its action carries it over.
@@ -417,24 +410,25 @@ impl State {
         let input = &plan.inputs[id];
         let read = &plan.uses[input.of];
         if !read.holds && !plan.actions[read.action].carry {
-            self.hands.inputs[id].muted |= self.hands.held(plan, input) & devices;
+            self.inputs.controls.inputs[id].muted |=
+                self.inputs.controls.held(plan, input) & devices;
         }
     }
 
     /// Adds a movement to every read that it counts for.
     pub fn add_movement(&mut self, plan: &Tables, contact: Contact, by: Vector) {
         let mut nth = 0;
-        while let Some(id) = self.hands.listener(contact.control, nth) {
+        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
             nth += 1;
             let input = &plan.inputs[id];
             let read = &plan.uses[input.of];
             if input.device.is_some_and(|own| own != contact.device) {
                 continue;
             }
-            let state = &mut self.hands.inputs[id];
+            let state = &mut self.inputs.controls.inputs[id];
             let covered = state.covered(contact.device as usize);
             state.moved = state.moved.plus(only(seen(by, input, covered), input));
-            self.at_tick.insert(read.action);
+            self.agenda.at_tick.insert(read.action);
         }
     }
 
@@ -445,10 +439,10 @@ impl State {
                 continue;
             }
             for input in plan.uses[id].inputs.iter() {
-                let state = &mut self.hands.inputs[input];
+                let state = &mut self.inputs.controls.inputs[input];
                 state.held = std::mem::take(&mut state.moved);
                 if state.held != Vector::ZERO {
-                    self.at_tick.insert(action);
+                    self.agenda.at_tick.insert(action);
                 }
             }
             self.refresh(plan, id);
@@ -457,11 +451,11 @@ impl State {
 
     /// Adds a wheel's movement to what is left of a notch; gives the whole notches on x and y.
     pub fn notches(&mut self, contact: Contact, by: Vector) -> [i32; 2] {
-        let left = self.hands.raw(contact.control, contact.device as usize).plus(by);
+        let left = self.inputs.controls.raw(contact.control, contact.device as usize).plus(by);
         let whole = |v: f64| (v + TIE.copysign(v)).trunc();
         let (x, y) = (whole(left.x), whole(left.y));
-        let slot = Hands::slot(contact.control, contact.device as usize);
-        if let Some(raw) = self.hands.raw.get_mut(slot) {
+        let slot = Controls::slot(contact.control, contact.device as usize);
+        if let Some(raw) = self.inputs.controls.raw.get_mut(slot) {
             *raw = Vector::new(left.x - x, left.y - y);
         }
         [x as i32, y as i32]

@@ -1,0 +1,25 @@
+//! The numbers that say when something counts. Every stage reads them from here.
+
+use super::Time;
+
+/// From this magnitude on, a control or part is pressed: for a `+`, for the scheme in use, and for what
+/// is held when a map opens.
+pub const PRESSED: f64 = 0.5;
+/// A control that was pressed when its map opened reads 0 until it has been under this.
+pub const LET_GO: f64 = 0.45;
+/// From here `not` and `toggle` take their input as on.
+pub const ON: f64 = 0.5;
+/// Under this they take it as off.
+pub const OFF: f64 = 0.4;
+/// Without an `off`, a `switch-at` is off under this share of its `on`.
+pub const OFF_SHARE: f64 = 0.8;
+/// Up to this magnitude a value is at 0; components farther apart than this differ.
+pub const AT_REST: f64 = 1e-6;
+/// Magnitudes no farther apart than this are a tie.
+pub const TIE: f64 = 1e-9;
+/// So much relative movement, in counts, within [`MOVED_WITHIN`] tells that a device is in use.
+pub const MOVED: f64 = 12.0;
+/// Within so long.
+pub const MOVED_WITHIN: Time = Time::from_millis(250);
+/// No value is ever larger than this.
+pub const MOST: f64 = 1e15;

@@ -1,0 +1,138 @@
+//! The agenda: what is to be looked at, when, and what there is to tell of it at the next tick.
+//!
+//! Holds of itself: an action that lives no more stands in no list of what is to be done.
+
+use crate::base::{ActionId, BindingId, IdSet, PlusId, Time};
+use crate::plan::Tables;
+
+/// All that waits to be done.
+#[derive(Clone, Debug)]
+pub(super) struct Agenda {
+    /// The bindings to be evaluated again.
+    pub stale: IdSet<BindingId>,
+    /// The actions to be worked out, and those of them whose value may be another.
+    pub dirty: IdSet<ActionId>,
+    pub fresh: IdSet<ActionId>,
+    /// The actions of whose uses some may see something else.
+    pub reread: IdSet<ActionId>,
+    /// The actions some of whose guards see something else.
+    pub reguarded: IdSet<ActionId>,
+    /// Every `+` to be settled, and those whose map has just opened.
+    pub stale_pluses: IdSet<PlusId>,
+    pub new_pluses: IdSet<PlusId>,
+    /// The actions with a step that moves on its own, and when they are looked at next.
+    pub moving: IdSet<ActionId>,
+    pub next_look: Time,
+    /// The actions whose value of this very moment is to be found.
+    pub to_peek: IdSet<ActionId>,
+    /// The actions whose `change` is to be looked at at the next tick.
+    pub recheck: IdSet<ActionId>,
+    /// The actions to be worked out at the next tick, whatever else happens.
+    pub at_tick: IdSet<ActionId>,
+    /// The same, while a tick goes through them.
+    pub at_last_tick: IdSet<ActionId>,
+    /// The actions some of whose reports wait.
+    pub waiting: IdSet<ActionId>,
+    /// The actions that something happened to since the last tick, and those of the last tick.
+    pub told: IdSet<ActionId>,
+    pub shown: IdSet<ActionId>,
+    /// The actions whose value may differ from that of the last tick.
+    pub moved: IdSet<ActionId>,
+    /// The actions whose value did differ at the last tick.
+    pub changed: IdSet<ActionId>,
+}
+
+impl Agenda {
+    pub fn new(plan: &Tables) -> Self {
+        let actions = || IdSet::new(plan.actions.len());
+        let pluses = || IdSet::new(plan.pluses.len());
+        Self {
+            stale: IdSet::new(plan.bindings.len()),
+            dirty: actions(),
+            fresh: actions(),
+            reread: actions(),
+            reguarded: actions(),
+            stale_pluses: pluses(),
+            new_pluses: pluses(),
+            moving: actions(),
+            next_look: Time::ZERO,
+            to_peek: actions(),
+            recheck: actions(),
+            at_tick: actions(),
+            at_last_tick: actions(),
+            waiting: actions(),
+            told: actions(),
+            shown: actions(),
+            moved: actions(),
+            changed: actions(),
+        }
+    }
+
+    pub fn reset(&mut self) {
+        let Self {
+            stale,
+            dirty,
+            fresh,
+            reread,
+            reguarded,
+            stale_pluses,
+            new_pluses,
+            moving,
+            next_look,
+            to_peek,
+            recheck,
+            at_tick,
+            at_last_tick,
+            waiting,
+            told,
+            shown,
+            moved,
+            changed,
+        } = self;
+        for set in [
+            dirty,
+            fresh,
+            reread,
+            reguarded,
+            moving,
+            to_peek,
+            recheck,
+            at_tick,
+            at_last_tick,
+            waiting,
+            told,
+            shown,
+            moved,
+            changed,
+        ] {
+            set.clear();
+        }
+        stale.clear();
+        stale_pluses.clear();
+        new_pluses.clear();
+        *next_look = Time::ZERO;
+    }
+
+    /// Has an action worked out, with all its bindings.
+    pub fn touch(&mut self, plan: &Tables, action: ActionId) {
+        self.dirty.insert(action);
+        self.fresh.insert(action);
+        plan.actions[action].bindings.iter().for_each(|binding| self.stale.insert(binding));
+    }
+
+    /// An action lives no more: nothing of it is to be done. What happened to it stays to be told.
+    pub fn forget(&mut self, plan: &Tables, action: ActionId) {
+        for set in [
+            &mut self.dirty,
+            &mut self.fresh,
+            &mut self.reread,
+            &mut self.reguarded,
+            &mut self.moving,
+            &mut self.at_tick,
+            &mut self.to_peek,
+        ] {
+            set.remove(action);
+        }
+        plan.actions[action].bindings.iter().for_each(|binding| self.stale.remove(binding));
+    }
+}

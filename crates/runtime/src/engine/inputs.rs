@@ -1,0 +1,48 @@
+//! Inputs: what devices report, which maps are open and what they claim, and which scheme is in use.
+
+use super::controls::Controls;
+use super::maps::Maps;
+use super::plus::PlusState;
+use super::usage::Usage;
+use super::wait::{Band, bands};
+use crate::base::{ControlUseId, PlusId, Table};
+use crate::plan::Tables;
+
+/// All that stands between hands and values.
+#[derive(Clone, Debug)]
+pub(super) struct Inputs {
+    pub controls: Controls,
+    pub maps: Maps,
+    pub usage: Usage,
+    pub pluses: Table<PlusId, PlusState>,
+    /// What is known of each use of a control: how far it may move before anything comes of it.
+    pub bands: Table<ControlUseId, Band>,
+}
+
+impl Inputs {
+    pub fn new(plan: &Tables) -> Self {
+        Self {
+            controls: Controls::new(plan),
+            maps: Maps::new(plan),
+            usage: Usage::new(plan),
+            pluses: Table::filled(PlusState::default(), plan.pluses.len()),
+            bands: bands(plan),
+        }
+    }
+
+    pub fn reset(&mut self) {
+        let Self { controls, maps, usage, pluses, bands: _ } = self;
+        controls.reset();
+        maps.reset();
+        usage.reset();
+        pluses.fill(PlusState::default());
+        self.forget_bands();
+    }
+
+    /// What is known of uses holds no longer.
+    pub fn forget_bands(&mut self) {
+        for id in self.bands.ids() {
+            self.bands[id].forget();
+        }
+    }
+}

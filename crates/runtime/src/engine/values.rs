@@ -1,0 +1,119 @@
+//! Values: numbers, what operations gave, and what steps keep between events.
+//!
+//! Holds of itself: each number is what its setting or fact is worth, held to the number's range.
+
+use super::evaluate::{BindingState, Memory};
+use super::motion::Motion;
+use crate::base::{
+    ActionId, BindingId, MemoryId, MotionId, OpId, ParamId, Table, Time, VariableId, Vector,
+};
+use crate::plan::{Condition, Tables};
+
+/// All that values come from.
+#[derive(Clone, Debug)]
+pub(super) struct Values {
+    /// Settings and facts, in base units.
+    variables: Table<VariableId, f64>,
+    params: Table<ParamId, f64>,
+    /// What each operation gave last.
+    pub ops: Table<OpId, Vector>,
+    pub memories: Table<MemoryId, Memory>,
+    pub motions: Table<MotionId, Motion>,
+    pub bindings: Table<BindingId, BindingState>,
+    /// Counts every time that a binding leaves 0 or changes, to tell which came first.
+    pub moment: u64,
+    /// The action that is evaluated, and whether the value has passed a step that moves.
+    pub evaluating: Option<ActionId>,
+    pub passed_moving: bool,
+}
+
+impl Values {
+    pub fn new(plan: &Tables) -> Self {
+        let mut values = Self {
+            variables: Table::filled(0.0, plan.variables.len()),
+            params: Table::filled(0.0, plan.params.len()),
+            ops: Table::filled(Vector::ZERO, plan.ops.len()),
+            memories: Table::filled(Memory::default(), plan.kept_in_pause.len()),
+            motions: Table::filled(Motion::default(), plan.motions),
+            bindings: Table::filled(BindingState::default(), plan.bindings.len()),
+            moment: 0,
+            evaluating: None,
+            passed_moving: false,
+        };
+        values.reset(plan);
+        values
+    }
+
+    pub fn reset(&mut self, plan: &Tables) {
+        let Self {
+            variables,
+            params,
+            ops,
+            memories,
+            motions,
+            bindings,
+            moment,
+            evaluating,
+            passed_moving,
+        } = self;
+        variables.fill(0.0);
+        for (id, param) in plan.params.entries() {
+            params[id] = param.value(0.0);
+        }
+        ops.fill(Vector::ZERO);
+        memories.fill(Memory::default());
+        motions.fill(Motion::default());
+        bindings.fill(BindingState::default());
+        (*moment, *evaluating, *passed_moving) = (0, None, false);
+        for (id, variable) in plan.variables.entries() {
+            self.set_variable(plan, id, variable.default);
+        }
+    }
+
+    /// A setting or fact becomes `value`, in its own unit, and so do the numbers that it stands for.
+    /// Tells whether that is another value.
+    pub fn set_variable(&mut self, plan: &Tables, id: VariableId, value: f64) -> bool {
+        let spec = &plan.variables[id];
+        let before = std::mem::replace(&mut self.variables[id], value * spec.factor);
+        for &param in &spec.params {
+            self.params[param] = plan.params[param].value(self.variables[id]);
+        }
+        self.variables[id] != before
+    }
+
+    /// What a setting or fact is worth, in its own unit.
+    pub fn worth(&self, plan: &Tables, id: VariableId) -> Option<f64> {
+        Some(self.variables.get(id)? / plan.variables.get(id)?.factor)
+    }
+
+    /// Whether a setting or fact is other than 0.
+    pub fn is_set(&self, id: VariableId) -> bool {
+        self.variables[id] != 0.0
+    }
+
+    /// Whether a condition holds.
+    pub fn holds(&self, condition: &Condition) -> bool {
+        self.is_set(condition.named) != condition.unless
+    }
+
+    /// A number of an operation or cue.
+    pub fn number(&self, id: ParamId) -> f64 {
+        self.params[id]
+    }
+
+    /// A time in seconds as nanoseconds, at least one.
+    pub fn time(&self, id: ParamId) -> Time {
+        Time::from_nanos(((self.params[id] * 1e9).round() as u64).max(1))
+    }
+
+    /// Sets all that the steps of an action keep back to its start; `keeps` says what stays.
+    pub fn forget(&mut self, plan: &Tables, action: ActionId, keeps: impl Fn(MemoryId) -> bool) {
+        let spec = &plan.actions[action];
+        for memory in spec.memories.iter().filter(|id| !keeps(*id)) {
+            self.memories[memory] = Memory::default();
+        }
+        for motion in spec.motions.iter() {
+            self.motions[motion] = Motion::default();
+        }
+    }
+}
