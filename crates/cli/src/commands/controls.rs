@@ -5,7 +5,7 @@ use crate::commands::load_profile;
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
-use crate::view::shown::{self, Start};
+use crate::view::lines::{self, Start};
 use crate::view::table::table;
 use harmonym_lang::compile::uses::{Touch, reached};
 use harmonym_lang::report::nearest;
@@ -55,7 +55,7 @@ pub fn run(
     let bound = |entry: &Entry| loaded.as_ref().map_or_else(Vec::new, |l| bound_to(l, entry));
     if format == Format::Json {
         return output.write(|out| {
-            shown::line(out, &Start::new("controls", None));
+            lines::line(out, &Start::new("controls", None));
             for entry in found {
                 let line = ControlLine {
                     kind: "control",
@@ -65,7 +65,7 @@ pub fn run(
                     can_be_bound: entry.reads.is_some(),
                     bound_to: bound(entry),
                 };
-                shown::line(out, &line);
+                lines::line(out, &line);
             }
         });
     }

@@ -4,7 +4,7 @@ use crate::args::Format;
 use crate::commands::load_profile;
 use crate::failure::Failure;
 use crate::output::Output;
-use crate::view::shown::Start;
+use crate::view::lines::{self, Start};
 use crate::view::{action, profile, shown};
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::report::nearest;
@@ -22,7 +22,7 @@ pub fn run(
     if format == Format::Json {
         let profile = &loaded.profile;
         return output.write(|out| {
-            shown::line(out, &Start::new("show", profile.title.as_deref()));
+            lines::line(out, &Start::new("show", profile.title.as_deref()));
             match found {
                 None => shown::whole(out, profile),
                 Some(Found::Map(map)) => shown::one_map(out, profile, map),

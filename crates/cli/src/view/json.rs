@@ -1,81 +1,158 @@
-//! JSON Lines.
+//! What a run and the checker tell, as JSON Lines.
 
+use super::lines::{Seconds, Value, line};
 use harmonym_lab::check::Diagnostic;
 use harmonym_lab::take::End;
 use harmonym_lang::report::Finding;
 use harmonym_lang::source::{Source, Span};
-use harmonym_runtime::base::{Kind, Rate, Time, Vector, shortest};
+use harmonym_runtime::base::{ActionId, Rate, Time};
 use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
-use std::fmt::Write;
+use serde::Serialize;
+use serde::ser::{SerializeMap, Serializer};
 
-/// Lines about one run. Every line is written to memory, which does not fail.
+/// The one player there is.
+const SEAT: u8 = 1;
+
+/// Lines about one run.
 pub struct Lines<'a> {
     pub plan: &'a Plan,
 }
 
-fn quoted(text: &str) -> String {
-    serde_json::Value::from(text).to_string()
+#[derive(Serialize)]
+struct StartLine<'a> {
+    kind: &'static str,
+    format: u32,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    title: Option<&'a str>,
+    rate: serde_json::Number,
+}
+
+#[derive(Serialize)]
+struct EventLine<'a> {
+    kind: &'static str,
+    t: Seconds,
+    tick: u64,
+    seat: u8,
+    action: &'a str,
+    event: &'static str,
+    value: Value,
+    held: Seconds,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    fired_for: Option<Seconds>,
+    progress: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    from: Option<&'a str>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    by: Option<&'a str>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    since: Option<Seconds>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    cause: Option<&'static str>,
+}
+
+#[derive(Serialize)]
+struct SchemeLine<'a> {
+    kind: &'static str,
+    t: Seconds,
+    tick: u64,
+    seat: u8,
+    scheme: &'a str,
+}
+
+#[derive(Serialize)]
+struct MapLine<'a> {
+    kind: &'static str,
+    t: Seconds,
+    tick: u64,
+    seat: u8,
+    map: &'a str,
+    open: bool,
+}
+
+#[derive(Serialize)]
+struct PauseLine {
+    kind: &'static str,
+    t: Seconds,
+    tick: u64,
+    paused: bool,
+}
+
+#[derive(Serialize)]
+struct ValuesLine<'a> {
+    kind: &'static str,
+    t: Seconds,
+    tick: u64,
+    seat: u8,
+    values: Changed<'a>,
+}
+
+#[derive(Serialize)]
+struct EndLine {
+    kind: &'static str,
+    t: Seconds,
+    tick: u64,
+}
+
+/// The values that differ from the tick before, by action.
+struct Changed<'a>(Vec<(&'a str, Value)>);
+
+impl Serialize for Changed<'_> {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let mut map = serializer.serialize_map(Some(self.0.len()))?;
+        self.0.iter().try_for_each(|(name, value)| map.serialize_entry(name, value))?;
+        map.end()
+    }
 }
 
 impl Lines<'_> {
     pub fn start(&self, out: &mut String, title: Option<&str>, rate: Rate) {
-        let _ = write!(out, "{{\"kind\":\"start\",\"format\":1");
-        if let Some(title) = title {
-            let _ = write!(out, ",\"title\":{}", quoted(title));
-        }
-        let _ = writeln!(out, ",\"rate\":{rate}}}");
+        // A rate is written as a number is.
+        let Ok(rate) = rate.to_string().parse() else { return };
+        line(out, &StartLine { kind: "start", format: 1, title, rate });
     }
 
     pub fn notice(&self, out: &mut String, notice: Notice) {
+        let names = self.plan.names();
         match notice {
             Notice::Event(event) => self.event(out, &event),
             Notice::Scheme { t, tick, scheme } => {
-                let scheme = &self.plan.names().schemes[scheme];
-                let head = r#"{"kind":"scheme","t":"#;
-                let _ =
-                    writeln!(out, "{head}{t},\"tick\":{tick},\"seat\":1,\"scheme\":\"{scheme}\"}}");
+                let scheme = &names.schemes[scheme];
+                line(out, &SchemeLine { kind: "scheme", t: Seconds(t), tick, seat: SEAT, scheme });
             }
             Notice::Map { t, tick, map, open } => {
-                let map = &self.plan.names().maps[map];
-                let head = r#"{"kind":"map","t":"#;
-                let _ = write!(out, "{head}{t},\"tick\":{tick},\"seat\":1,\"map\":\"{map}\"");
-                let _ = writeln!(out, ",\"open\":{open}}}");
+                let map = &names.maps[map];
+                line(out, &MapLine { kind: "map", t: Seconds(t), tick, seat: SEAT, map, open });
             }
             Notice::Pause { t, tick, paused } => {
-                let head = r#"{"kind":"pause","t":"#;
-                let _ = writeln!(out, "{head}{t},\"tick\":{tick},\"paused\":{paused}}}");
+                line(out, &PauseLine { kind: "pause", t: Seconds(t), tick, paused });
             }
         }
     }
 
     fn event(&self, out: &mut String, event: &Event) {
         let names = self.plan.names();
-        let _ = write!(out, "{{\"kind\":\"event\",\"t\":{},\"tick\":{}", event.t, event.tick);
-        out.push_str(",\"seat\":1,\"action\":\"");
-        out.push_str(&names.actions[event.action]);
-        out.push_str("\",\"event\":\"");
-        out.push_str(event.kind.word());
-        out.push_str("\",\"value\":");
-        write_value(out, event.value, self.plan.actions()[event.action].kind);
-        let _ = write!(out, ",\"held\":{}", Time::from(event.held));
-        if let Some(fired_for) = event.fired_for {
-            let _ = write!(out, ",\"fired_for\":{}", Time::from(fired_for));
-        }
-        let _ = write!(out, ",\"progress\":{}", shortest(event.progress));
-        if let Some(binding) = event.from {
-            let _ = write!(out, ",\"from\":\"{}\"", names.bindings[binding]);
-        }
-        if let EventKind::Fire(by, since) = event.kind {
-            let _ = write!(out, ",\"by\":{}", quoted(&names.alternatives[by]));
-            if let Some(since) = since {
-                let _ = write!(out, ",\"since\":{since}");
-            }
-        }
-        if let Some(cause) = event.kind.cause() {
-            let _ = write!(out, ",\"cause\":\"{}\"", cause.word());
-        }
-        out.push_str("}\n");
+        let (by, since) = match event.kind {
+            EventKind::Fire(by, since) => (Some(names.alternatives[by].as_str()), since),
+            EventKind::Wake | EventKind::Lapse(_) | EventKind::Rest(_) => (None, None),
+        };
+        let row = EventLine {
+            kind: "event",
+            t: Seconds(event.t),
+            tick: event.tick,
+            seat: SEAT,
+            action: &names.actions[event.action],
+            event: event.kind.word(),
+            value: Value(event.value, self.plan.actions()[event.action].kind),
+            held: event.held.into(),
+            fired_for: event.fired_for.map(Seconds::from),
+            progress: event.progress,
+            from: event.from.map(|binding| names.bindings[binding].as_str()),
+            by,
+            since: since.map(Seconds),
+            cause: event.kind.cause().map(|cause| cause.word()),
+        };
+        line(out, &row);
     }
 
     /// The values of `shown` that differ from the tick before; nothing if there are none.
@@ -84,70 +161,69 @@ impl Lines<'_> {
         out: &mut String,
         frame: Frame<'_>,
         t: Time,
-        shown: impl Fn(harmonym_runtime::base::ActionId) -> bool,
+        shown: impl Fn(ActionId) -> bool,
     ) {
-        let mut before = "{";
-        let in_order = self.plan.by_file().iter().copied();
-        for action in in_order.filter(|&action| frame.has_changed(action) && shown(action)) {
-            if before == "{" {
-                let tick = frame.ticks();
-                let _ = write!(
-                    out,
-                    "{{\"kind\":\"values\",\"t\":{t},\"tick\":{tick},\"seat\":1,\"values\":"
-                );
-            }
-            let _ = write!(out, "{before}\"{}\":", self.plan.names().actions[action]);
-            write_value(out, frame.value(action), self.plan.actions()[action].kind);
-            before = ",";
-        }
-        if before == "," {
-            out.push_str("}}\n");
+        let plan = self.plan;
+        let in_order = plan.by_file().iter().copied();
+        let changed = in_order.filter(|&action| frame.has_changed(action) && shown(action));
+        let value = |action| Value(frame.value(action), plan.actions()[action].kind);
+        let values: Vec<_> =
+            changed.map(|id| (plan.names().actions[id].as_str(), value(id))).collect();
+        if !values.is_empty() {
+            let (t, tick, values) = (Seconds(t), frame.ticks(), Changed(values));
+            line(out, &ValuesLine { kind: "values", t, tick, seat: SEAT, values });
         }
     }
 
     pub fn end(&self, out: &mut String, end: End) {
-        let _ = writeln!(out, "{{\"kind\":\"end\",\"t\":{},\"tick\":{}}}", end.t, end.tick);
+        line(out, &EndLine { kind: "end", t: Seconds(end.t), tick: end.tick });
     }
 }
 
-fn write_value(out: &mut String, value: Vector, kind: Kind) {
-    let _ = match kind {
-        Kind::Switch => write!(out, "{}", value.x != 0.0),
-        Kind::Axis => write!(out, "{}", shortest(value.x)),
-        Kind::Plane => write!(out, "[{},{}]", shortest(value.x), shortest(value.y)),
-        Kind::Space => {
-            let [x, y, z] = value.xyz().map(shortest);
-            write!(out, "[{x},{y},{z}]")
+#[derive(Serialize)]
+struct DiagnosticLine<'a> {
+    rule: &'a str,
+    level: &'static str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    address: Option<&'a str>,
+    message: &'a str,
+    #[serde(skip_serializing_if = "str::is_empty")]
+    help: &'a str,
+    file: &'a str,
+    line: usize,
+    column: usize,
+    end_line: usize,
+    end_column: usize,
+}
+
+impl<'a> DiagnosticLine<'a> {
+    fn new(source: &'a Source, span: Span, rule: &'a str, level: &'static str) -> Self {
+        let (start, end) = (source.place(span.start), source.place(span.end));
+        Self {
+            rule,
+            level,
+            address: None,
+            message: "",
+            help: "",
+            file: source.name(),
+            line: start.line,
+            column: start.column,
+            end_line: end.line,
+            end_column: end.column,
         }
-        Kind::Turn => {
-            let [x, y, z, w] = value.shown(kind).map(shortest);
-            write!(out, "[{x},{y},{z},{w}]")
-        }
-    };
+    }
 }
 
 /// One fault, as a line.
 pub fn write_finding(out: &mut String, source: &Source, finding: &Finding) {
-    let _ = write!(out, "{{\"rule\":\"{}\",\"level\":\"error\"", finding.rule.name());
-    write_rest(out, source, finding.span, &finding.message, &finding.help);
+    let (message, help) = (finding.message.as_str(), finding.help.as_str());
+    let row = DiagnosticLine::new(source, finding.span, finding.rule.name(), "error");
+    line(out, &DiagnosticLine { message, help, ..row });
 }
 
 /// One thing that the checker tells, as a line.
 pub fn write_diagnostic(out: &mut String, source: &Source, told: &Diagnostic) {
-    let _ = write!(out, "{{\"rule\":\"{}\",\"level\":\"{}\"", told.rule, told.level.word());
-    if let Some(address) = &told.address {
-        let _ = write!(out, ",\"address\":{}", quoted(address));
-    }
-    write_rest(out, source, told.span, &told.message, &told.help);
-}
-
-fn write_rest(out: &mut String, source: &Source, span: Span, message: &str, help: &str) {
-    let (start, end) = (source.place(span.start), source.place(span.end));
-    let _ = write!(out, ",\"message\":{}", quoted(message));
-    if !help.is_empty() {
-        let _ = write!(out, ",\"help\":{}", quoted(help));
-    }
-    let file = quoted(source.name());
-    let _ = write!(out, ",\"file\":{file},\"line\":{},\"column\":{}", start.line, start.column);
-    let _ = writeln!(out, ",\"end_line\":{},\"end_column\":{}}}", end.line, end.column);
+    let (message, help) = (told.message.as_str(), told.help.as_str());
+    let row = DiagnosticLine::new(source, told.span, &told.rule, told.level.word());
+    line(out, &DiagnosticLine { address: told.address.as_deref(), message, help, ..row });
 }

@@ -7,6 +7,7 @@ pub mod events;
 pub mod findings;
 pub mod json;
 pub mod lanes;
+pub mod lines;
 pub mod profile;
 pub mod sarif;
 pub mod shown;

@@ -3,12 +3,10 @@
 use harmonym_lab::check::{Diagnostic, Level, RULES, Review};
 use harmonym_lang::report::Finding;
 use harmonym_lang::source::{Source, Span};
-use serde_sarif::sarif::{
-    ArtifactLocation, Location, Message, MultiformatMessageString, PhysicalLocation, Region,
-    ReportingConfiguration, ReportingDescriptor, Result as SarifResult, ResultLevel, Run, Sarif,
-    Tool, ToolComponent,
-};
-use std::collections::BTreeMap;
+use serde_json::{Value, json};
+
+/// Where the schema of the format is, as SARIF files say.
+const SCHEMA: &str = "https://json.schemastore.org/sarif-2.1.0.json";
 
 /// What was found in a profile and its scores.
 pub fn of_review(review: &Review) -> String {
@@ -25,7 +23,7 @@ pub fn of_faults(source: &Source, faults: &[Finding]) -> String {
     log(results.collect())
 }
 
-fn of_one(source: &Source, told: &Diagnostic) -> SarifResult {
+fn of_one(source: &Source, told: &Diagnostic) -> Value {
     let what = told.address.as_deref().unwrap_or(&told.message);
     let texts = (told.message.as_str(), told.help.as_str());
     result(source, &told.rule, told.level, texts, told.span, what)
@@ -39,34 +37,28 @@ fn result(
     (message, help): (&str, &str),
     span: Span,
     what: &str,
-) -> SarifResult {
+) -> Value {
     let (start, end) = (source.place(span.start), source.place(span.end));
-    let number = |n: usize| i64::try_from(n).unwrap_or(i64::MAX);
-    let region = Region::builder()
-        .start_line(number(start.line))
-        .start_column(number(start.column))
-        .end_line(number(end.line))
-        .end_column(number(end.column))
-        .build();
-    let file = ArtifactLocation::builder().uri(uri(source.name())).build();
-    let place = PhysicalLocation::builder().artifact_location(file).region(region).build();
-    let text = if help.is_empty() { message.to_owned() } else { format!("{message}. {help}") };
-    let known = RULES.iter().position(|one| one.name == rule);
     let name = source.name();
-    let print = fingerprint(&format!("{rule}\n{what}\n{name}"));
-    let prints = BTreeMap::from([("harmonym/v1".to_owned(), print)]);
-    let mut result = SarifResult::builder()
-        .rule_id(rule)
-        .level(match level {
-            Level::Error => ResultLevel::Error,
-            Level::Warning => ResultLevel::Warning,
-            Level::Note => ResultLevel::Note,
-        })
-        .message(Message::builder().text(text).build())
-        .locations(vec![Location::builder().physical_location(place).build()])
-        .partial_fingerprints(prints)
-        .build();
-    result.rule_index = known.map(number);
+    let text = if help.is_empty() { message.to_owned() } else { format!("{message}. {help}") };
+    let mut result = json!({
+        "ruleId": rule,
+        "level": level.word(),
+        "message": { "text": text },
+        "locations": [{ "physicalLocation": {
+            "artifactLocation": { "uri": uri(name) },
+            "region": {
+                "startLine": start.line,
+                "startColumn": start.column,
+                "endLine": end.line,
+                "endColumn": end.column,
+            },
+        }}],
+        "partialFingerprints": { "harmonym/v1": fingerprint(&format!("{rule}\n{what}\n{name}")) },
+    });
+    if let Some(index) = RULES.iter().position(|one| one.name == rule) {
+        result["ruleIndex"] = index.into();
+    }
     result
 }
 
@@ -88,36 +80,30 @@ fn fingerprint(text: &str) -> String {
     format!("{hash:016x}")
 }
 
-fn log(results: Vec<SarifResult>) -> String {
-    let words = |text: &str| MultiformatMessageString::builder().text(text).build();
-    let rules: Vec<ReportingDescriptor> = RULES
-        .iter()
-        .map(|rule| {
-            let level = serde_json::Value::from(rule.level.word());
-            let help = format!("{} See `harmonym check --explain {}`.", rule.why, rule.name);
-            ReportingDescriptor::builder()
-                .id(rule.name)
-                .short_description(words(rule.finds))
-                .full_description(words(&format!("{} {}", rule.finds, rule.why)))
-                .help(words(&help))
-                .default_configuration(ReportingConfiguration::builder().level(level).build())
-                .build()
+fn log(results: Vec<Value>) -> String {
+    let rules = RULES.iter().map(|rule| {
+        let help = format!("{} See `harmonym check --explain {}`.", rule.why, rule.name);
+        json!({
+            "id": rule.name,
+            "shortDescription": { "text": rule.finds },
+            "fullDescription": { "text": format!("{} {}", rule.finds, rule.why) },
+            "help": { "text": help },
+            "defaultConfiguration": { "level": rule.level.word() },
         })
-        .collect();
-    let driver = ToolComponent::builder()
-        .name("harmonym")
-        .semantic_version(env!("CARGO_PKG_VERSION"))
-        .rules(rules)
-        .build();
-    let run = Run::builder()
-        .tool(Tool::builder().driver(driver).build())
-        .column_kind(serde_json::Value::from("unicodeCodePoints"))
-        .results(results)
-        .build();
-    let sarif = Sarif::builder()
-        .schema("https://json.schemastore.org/sarif-2.1.0.json")
-        .version(serde_json::Value::from("2.1.0"))
-        .runs(vec![run])
-        .build();
-    serde_json::to_string_pretty(&sarif).unwrap_or_default()
+    });
+    let driver = json!({
+        "name": "harmonym",
+        "semanticVersion": env!("CARGO_PKG_VERSION"),
+        "rules": rules.collect::<Vec<_>>(),
+    });
+    let log = json!({
+        "$schema": SCHEMA,
+        "version": "2.1.0",
+        "runs": [{
+            "tool": { "driver": driver },
+            "columnKind": "unicodeCodePoints",
+            "results": results,
+        }],
+    });
+    serde_json::to_string_pretty(&log).unwrap_or_default()
 }

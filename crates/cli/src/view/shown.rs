@@ -1,33 +1,11 @@
 //! The profile as JSON Lines: what `show`, `controls` and `uses` tell as text.
 
 use super::action::{self, Station};
+use super::lines::line;
 use super::profile::rule;
 use harmonym_lang::model::{Action, ActionId, Levels, Map, Profile};
 use harmonym_runtime::base::MapId;
 use serde::Serialize;
-
-/// Writes one thing as a line.
-pub fn line(out: &mut String, thing: &impl Serialize) {
-    if let Ok(text) = serde_json::to_string(thing) {
-        out.push_str(&text);
-        out.push('\n');
-    }
-}
-
-/// The first line of each output.
-#[derive(Serialize)]
-pub struct Start<'a> {
-    kind: &'static str,
-    format: u32,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    title: Option<&'a str>,
-}
-
-impl<'a> Start<'a> {
-    pub fn new(kind: &'static str, title: Option<&'a str>) -> Self {
-        Self { kind, format: 1, title }
-    }
-}
 
 #[derive(Serialize)]
 struct SchemeLine<'a> {

@@ -1,6 +1,6 @@
 //! What came of many values of one number.
 
-use super::shown::{Start, line};
+use super::lines::{Start, line};
 use super::table::table;
 use super::why::number;
 use crate::output::style::{Ink, Look};

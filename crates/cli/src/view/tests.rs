@@ -1,7 +1,9 @@
 //! What came of expectations, for programs.
 
+use super::lines::line;
 use harmonym_lab::score::{Expectation, Outcome, Score};
 use harmonym_lang::source::Source;
+use serde::Serialize;
 use std::fmt::Write;
 use std::path::PathBuf;
 
@@ -21,21 +23,26 @@ fn all(tried: &[Tried]) -> impl Iterator<Item = (&Tried, &Expectation, &Outcome)
     })
 }
 
-fn quoted(text: impl Into<String>) -> String {
-    serde_json::Value::from(text.into()).to_string()
+#[derive(Serialize)]
+struct ExpectationLine<'a> {
+    file: &'a str,
+    line: usize,
+    expectation: &'a str,
+    pass: bool,
+    got: &'a str,
 }
 
-/// One object a line: `file`, `line`, `expectation`, `pass`, `got`. Writing to memory does not fail.
+/// One object a line: `file`, `line`, `expectation`, `pass`, `got`.
 pub fn write_json(out: &mut String, tried: &[Tried]) {
     for (one, expectation, outcome) in all(tried) {
-        let (file, line) =
-            (quoted(one.source.name()), one.source.place(expectation.span.start).line);
-        let text = quoted(one.source.slice(expectation.span));
-        let (pass, got) = (outcome.pass, quoted(outcome.got.as_str()));
-        let _ = writeln!(
-            out,
-            "{{\"file\":{file},\"line\":{line},\"expectation\":{text},\"pass\":{pass},\"got\":{got}}}"
-        );
+        let row = ExpectationLine {
+            file: one.source.name(),
+            line: one.source.place(expectation.span.start).line,
+            expectation: one.source.slice(expectation.span),
+            pass: outcome.pass,
+            got: &outcome.got,
+        };
+        line(out, &row);
     }
 }
 
@@ -48,7 +55,11 @@ pub fn write_tap(out: &mut String, tried: &[Tried]) {
         let text = one.source.slice(expectation.span).replace('#', "\\#");
         let _ = writeln!(out, "{ok} {} - {}:{line} {text}", number + 1, one.source.name());
         if !outcome.pass {
-            let _ = writeln!(out, "  ---\n  got: {}\n  ...", quoted(outcome.got.as_str()));
+            let _ = writeln!(
+                out,
+                "  ---\n  got: {}\n  ...",
+                serde_json::Value::from(outcome.got.as_str())
+            );
         }
     }
 }

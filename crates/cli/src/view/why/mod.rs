@@ -9,14 +9,13 @@ mod tests;
 pub use sentence::{Words, number};
 pub use stations::{Station, stations};
 
-use super::shown::{Start, line};
+use super::lines::{Seconds, Start, line};
 use super::table::table;
 use crate::output::style::{Ink, Look};
 use harmonym_lab::explain::{EpisodeRecord, Miss, Status, Story};
 use harmonym_runtime::base::{ActionId, Time};
 use harmonym_runtime::plan::Plan;
 use serde::Serialize;
-use serde_json::value::RawValue;
 
 /// One line for each episode and each press in vain.
 pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String {
@@ -71,20 +70,13 @@ fn clock(t: Time) -> String {
     format!("{t:.4}")
 }
 
-/// A moment in seconds, exact to the nanosecond.
-type Exact = Box<RawValue>;
-
-fn exact(t: Time) -> Exact {
-    RawValue::from_string(t.to_string()).unwrap_or_default()
-}
-
 #[derive(Serialize)]
 struct EpisodeLine<'a> {
     kind: &'static str,
-    woke: Exact,
-    fires: Vec<Exact>,
+    woke: Seconds,
+    fires: Vec<Seconds>,
     #[serde(skip_serializing_if = "Option::is_none")]
-    end: Option<Exact>,
+    end: Option<Seconds>,
     #[serde(skip_serializing_if = "Option::is_none")]
     cause: Option<&'a str>,
     why: String,
@@ -93,8 +85,8 @@ struct EpisodeLine<'a> {
 #[derive(Serialize)]
 struct MissLine<'a> {
     kind: &'static str,
-    from: Exact,
-    to: Exact,
+    from: Seconds,
+    to: Seconds,
     count: usize,
     control: &'a str,
     why: String,
@@ -103,7 +95,7 @@ struct MissLine<'a> {
 #[derive(Serialize)]
 struct MomentLine {
     kind: &'static str,
-    t: Exact,
+    t: Seconds,
     why: String,
 }
 
@@ -114,16 +106,16 @@ pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Stati
     stations.iter().for_each(|station| line(out, station));
     if let Some(moment) = &story.moment {
         let why = words.moment(story, moment);
-        return line(out, &MomentLine { kind: "moment", t: exact(moment.t), why });
+        return line(out, &MomentLine { kind: "moment", t: Seconds(moment.t), why });
     }
     for tale in &story.episodes {
         line(
             out,
             &EpisodeLine {
                 kind: "episode",
-                woke: exact(tale.woke),
-                fires: tale.fires.iter().map(|(t, ..)| exact(*t)).collect(),
-                end: tale.end.map(|(t, _)| exact(t)),
+                woke: Seconds(tale.woke),
+                fires: tale.fires.iter().map(|(t, ..)| Seconds(*t)).collect(),
+                end: tale.end.map(|(t, _)| Seconds(t)),
                 cause: tale.end.map(|(_, cause)| cause.word()),
                 why: words.tale(tale),
             },
@@ -131,7 +123,7 @@ pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Stati
     }
     for miss in &story.misses {
         let control = &words.plan.names().controls[miss.control];
-        let (from, to, count) = (exact(miss.from), exact(miss.to), miss.count);
+        let (from, to, count) = (Seconds(miss.from), Seconds(miss.to), miss.count);
         let why = words.miss(miss);
         line(out, &MissLine { kind: "miss", from, to, count, control, why });
     }
