@@ -1,5 +1,7 @@
 //! Editing a profile's text: only what was asked for changes.
 
+mod gate;
+
 use harmonym_lab::edit::{BindError, Draft, Refused, Thing, Value};
 use harmonym_lang::load;
 use harmonym_lang::source::Source;
@@ -291,7 +293,7 @@ fn what_cannot_be_done_is_said_with_what_can() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(gate::gate(48))]
     /// Many edits one after the other: each leaves a sound profile, and all lines but its own.
     #[test]
     fn random_edits_touch_their_own_lines(

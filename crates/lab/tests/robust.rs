@@ -1,6 +1,8 @@
 //! Whatever is written, reading it ends: no panic, every fault lies within the text, and what is
 //! accepted can be run.
 
+mod gate;
+
 use harmonym_lab::score;
 use harmonym_lab::take::{Input, Reader, What, write_input};
 use harmonym_lang::report::{Finding, Findings};
@@ -113,7 +115,7 @@ fn check_places(source: &Source, findings: &[Finding]) -> Result<(), TestCaseErr
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 2000, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(gate::gate(2000))]
 
     #[test]
     fn profiles(text in damaged(DEMO)) {

@@ -1,5 +1,7 @@
 //! Scores performed: what random hands report, and that it survives being written as a take.
 
+mod gate;
+
 use harmonym_lab::score::{self, Score, try_score};
 use harmonym_lab::take::{Input, Playing, Reader, Run, Watcher, What, write_input};
 use harmonym_lang::report::Findings;
@@ -75,7 +77,7 @@ fn run(plan: &Arc<Plan>, inputs: &[Input]) -> Vec<Notice> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(gate::gate(256))]
 
     #[test]
     fn a_score_and_its_take_are_the_same_hands(text in random_score()) {

@@ -1,6 +1,7 @@
 //! The cues, guards and yielding of the design, moment by moment, at 10 ticks a second.
 
 use crate::cases::{SWITCH, case, taps};
+use crate::harness::{HEAD, inputs, lines, load, run};
 
 /// A switch `b` on the same key.
 fn second(rule: &str) -> String {
@@ -257,4 +258,22 @@ fn blends_choose_among_the_bindings() {
             );
         }
     }
+}
+
+#[test]
+fn a_change_is_told_at_a_tick_at_which_an_action_fires_that_a_guard_names() {
+    let (_, plan) = load(&format!(
+        "{HEAD}[map.quay.b]\nvalue = \"axis\"\nbind.desk = \"key.KeyB\"\n\
+         [map.quay.a]\nvalue = \"axis\"\nbind.desk = \"key.KeyA | ease rise=2/s\"\n\
+         fire = \"change or hold 9s without b\"\n"
+    ));
+    let take = "{\"t\":0.05,\"control\":\"key.KeyA\",\"value\":1}\n\
+                {\"t\":0.12,\"control\":\"key.KeyB\",\"value\":1}";
+    let (log, _) = run(&plan, &inputs(take, &plan), "10");
+    let told = lines(&plan, &log);
+    let changes =
+        told.iter().filter(|line| line.contains(" a fire ") && line.contains("by change"));
+    let ticks: Vec<&str> = changes.filter_map(|line| line.split(' ').nth(1)).collect();
+    // Once as it wakes, then at every tick at which it moved, the one of b's first fire included.
+    assert_eq!(ticks, ["#1", "#1", "#2", "#2", "#3", "#4", "#5", "#6"], "{told:#?}");
 }

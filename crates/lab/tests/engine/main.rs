@@ -1,5 +1,8 @@
 //! The engine against engine.md: cases by hand, a second interpreter, and properties.
 
+#[path = "../gate/mod.rs"]
+mod gate;
+
 mod cases;
 mod cues;
 mod cues_by_hand;
@@ -16,6 +19,7 @@ mod rates;
 mod shrink;
 mod switching;
 mod texts;
+mod trials;
 mod values;
 mod waiting;
 mod why;

@@ -1,9 +1,10 @@
 //! What holds of every profile and all hands.
 
+use crate::gate::gate;
 use crate::harness::{Log, inputs, load, run};
 use crate::interpreter::{Interpreter, Told};
 use crate::random::{self, Ticks};
-use crate::shrink::smallest;
+use crate::trials::trials;
 use harmonym_lab::take::{Input, What};
 use harmonym_runtime::base::{Contact, Id, Time, Vector};
 use harmonym_runtime::engine::{Cause, Engine, Event, EventKind, Notice, Start};
@@ -79,26 +80,13 @@ fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
     }
 }
 
-proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, max_shrink_iters: 0, ..ProptestConfig::default() })]
+#[test]
+fn the_engine_agrees_with_the_slow_interpreter() {
+    trials(256, Ticks::With, compare);
+}
 
-    #[test]
-    fn the_engine_agrees_with_the_slow_interpreter(
-        profile in random::profile(Ticks::With),
-        take in random::take(),
-        rate in prop::sample::select(vec![20_u64, 60, 144]),
-    ) {
-        if let Err(apart) = compare(&profile, &take, rate) {
-            let fails = |profile: &str, take: &str| compare(profile, take, rate).is_err();
-            let (profile, take) = smallest(&profile, &take, fails);
-            let apart = compare(&profile, &take, rate).err().unwrap_or(apart);
-            prop_assert!(
-                false,
-                "{apart}\nat {rate} ticks a second:\n# harmonym.toml\n{profile}\n\
-                 # take.jsonl\n{{\"take\":1}}\n{take}"
-            );
-        }
-    }
+proptest! {
+    #![proptest_config(gate(256))]
 
     #[test]
     fn every_wake_has_one_end_and_time_never_goes_back(

@@ -1,6 +1,7 @@
 //! What the checker proves, against the engine: no value leaves its range, and what never fires
 //! never does.
 
+use crate::gate::gate;
 use crate::harness::{inputs, load, run};
 use crate::random::{self, Ticks};
 use harmonym_lab::check::{Context, Range, check};
@@ -24,7 +25,7 @@ fn holds(range: Range, value: Vector, kind: Kind) -> bool {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+    #![proptest_config(gate(256))]
 
     #[test]
     fn values_stay_within_what_the_checker_proves(
@@ -71,7 +72,7 @@ proptest! {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+    #![proptest_config(gate(256))]
 
     #[test]
     fn every_curve_is_finite_and_within_its_range(profile in random::profile(Ticks::With)) {

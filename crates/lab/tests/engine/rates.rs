@@ -1,5 +1,6 @@
 //! What `play --rates` takes for granted: only what is said to follow the frame rate does.
 
+use crate::gate::gate;
 use crate::harness::{inputs, load};
 use crate::random::{self, Ticks};
 use harmonym_lab::survey::{FollowsRate, Outcome, Tally, follows_rate, outcome};
@@ -21,7 +22,7 @@ fn of(run: &Outcome, action: ActionId) -> Vec<String> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+    #![proptest_config(gate(256))]
 
     #[test]
     fn what_follows_the_rate_is_known(

@@ -1,6 +1,7 @@
 //! Editing random profiles: what is tidied means the same, what is renamed comes back byte for
 //! byte, what is removed leaves a sound profile.
 
+use crate::gate::gate;
 use crate::random::{self, Ticks};
 use harmonym_lab::edit::Draft;
 use harmonym_lang::load;
@@ -15,7 +16,7 @@ fn sound(text: &str) -> Result<Plan, TestCaseError> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 128, failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+    #![proptest_config(gate(128))]
 
     #[test]
     fn a_tidied_profile_means_the_same(profile in random::profile(Ticks::With)) {

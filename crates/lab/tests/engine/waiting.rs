@@ -1,5 +1,6 @@
 //! Reports that wait until somebody looks: nothing that is told may differ.
 
+use crate::gate::gate;
 use crate::harness::{Log, inputs, load};
 use harmonym_lab::take::{Input, What};
 use harmonym_runtime::base::{Id, Rate, Time};
@@ -141,7 +142,7 @@ fn profile() -> impl Strategy<Value = String> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+    #![proptest_config(gate(256))]
 
     #[test]
     fn what_waits_changes_nothing_that_is_told(

@@ -1,5 +1,6 @@
 //! What `why` tells, against a run that nobody watched: the same episodes, and numbers that fit.
 
+use crate::gate::gate;
 use crate::harness::{inputs, load, run};
 use crate::random::{self, Ticks};
 use harmonym_lab::explain::{Blocked, EndReason, EpisodeRecord, Status, Story, why};
@@ -120,7 +121,7 @@ fn faults(
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::default() })]
+    #![proptest_config(gate(256))]
 
     #[test]
     fn it_tells_the_same_story_as_a_run_that_nobody_watched(

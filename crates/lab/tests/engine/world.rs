@@ -295,8 +295,14 @@ impl<'a> World<'a> {
             let new = self.covers(&path);
             let old = self.covered.insert(path.clone(), new.clone()).unwrap_or_default();
             if self.living.contains(&self.uses[&path].action) {
+                // What of the control it doesn't read was never its own.
+                let reads = |half: &&Half| {
+                    let mut leads = self.uses[&path].leads.iter();
+                    leads.any(|l| l.key == half.0 && l.halves.contains(&(half.2, half.3)))
+                };
+                let freed = old.difference(&new).filter(reads);
                 let freed: BTreeSet<(ControlId, u8)> =
-                    old.difference(&new).map(|(key, device, ..)| (*key, *device)).collect();
+                    freed.map(|(key, device, ..)| (*key, *device)).collect();
                 self.mute(&path, |key, device| freed.contains(&(key, device)));
             }
         }

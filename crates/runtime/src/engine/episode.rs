@@ -52,7 +52,8 @@ impl State {
         self.settle_kept(plan, action, tell);
         if self.episodes.actions[action].level == Level::Down {
             self.look_at_guards(plan, action, tell);
-            if is_reguarded {
+            // A tick tells what moved since the last, whatever else the action is looked at for.
+            if is_reguarded || self.mode == Mode::Tick {
                 self.look_at_change(plan, action, tell);
             }
         }
