@@ -91,14 +91,14 @@ pub fn read_text(path: &Path) -> Result<Source, Failure> {
 }
 
 /// A file that is held while it is changed: commands that do so wait for each other.
-pub struct Held {
+pub struct LockedFile {
     pub path: PathBuf,
     pub source: Source,
     /// Locked; what is written takes the file's place under its name.
     _lock: fs::File,
 }
 
-impl Held {
+impl LockedFile {
     /// Takes hold of a file and reads it.
     pub fn take(path: &Path) -> Result<Self, Failure> {
         loop {
@@ -210,4 +210,34 @@ pub fn write_new(path: &Path, content: &str) -> Result<(), Failure> {
     };
     let mut file = fs::File::create_new(path).map_err(io)?;
     file.write_all(content.as_bytes()).map_err(io)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_changed_since_it_was_read_is_not_overwritten() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join(PROFILE);
+        fs::write(&path, "as it was").unwrap();
+        let held = LockedFile::take(&path).unwrap();
+        // An editor that knows nothing of locks.
+        fs::write(&path, "as somebody wrote it").unwrap();
+        let Err(Failure::Message(told, help)) = held.write("as we would") else {
+            panic!("it was overwritten")
+        };
+        assert!(told.ends_with("changed since it was read"), "{told}");
+        assert_eq!(help, "nothing was written; run the command again");
+        assert_eq!(fs::read_to_string(&path).unwrap(), "as somebody wrote it");
+        // What is there again as it was may be written.
+        fs::write(&path, "as it was").unwrap();
+        held.write("as we would").unwrap();
+        assert_eq!(fs::read_to_string(&path).unwrap(), "as we would");
+        // A file that is gone has changed too.
+        let held = LockedFile::take(&path).unwrap();
+        fs::remove_file(&path).unwrap();
+        assert!(held.write("as we would").is_err());
+        assert!(!path.exists());
+    }
 }

@@ -326,3 +326,26 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn a_comment_above_the_next_section_stays_when_the_one_before_goes() {
+    let gaps = ["", "\n", "\n\n"];
+    for (before, after, end) in gaps
+        .iter()
+        .flat_map(|before| gaps.iter().map(move |after| (before, after)))
+        .flat_map(|(before, after)| ["\n", "\r\n"].map(move |end| (before, after, end)))
+    {
+        let text = format!(
+            "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\n[map.quay.walk]\nvalue = \"switch\"\n\n\
+             # Calling out.\n[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n{before}\
+             # ---- the tug ----\n{after}[map.tug.whistle]\nvalue = \"switch\"\n"
+        );
+        let text = text.replace('\n', end);
+        let gone = changed(&text, |draft| draft.remove("quay.hail", false));
+        assert!(gone.contains("# ---- the tug ----"), "{text}\n{gone}");
+        assert!(!gone.contains("# Calling out.") && !gone.contains("KeyH"), "{gone}");
+        assert!(gone.contains(&format!("value = \"switch\"{end}")), "{gone}");
+        let gone = changed(&text, |draft| draft.remove("quay.walk", false));
+        assert!(gone.contains("# Calling out."), "{text}\n{gone}");
+    }
+}

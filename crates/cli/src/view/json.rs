@@ -150,7 +150,7 @@ impl Lines<'_> {
             from: event.from.map(|binding| names.bindings[binding].as_str()),
             by,
             since: since.map(Seconds),
-            cause: event.kind.cause().map(|cause| cause.word()),
+            cause: event.kind.cause().map(harmonym_runtime::Cause::word),
         };
         line(out, &row);
     }

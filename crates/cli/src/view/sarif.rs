@@ -11,7 +11,7 @@ const SCHEMA: &str = "https://json.schemastore.org/sarif-2.1.0.json";
 /// What was found in a profile and its scores.
 pub fn of_review(review: &Review) -> String {
     let results = review.diagnostics.iter().map(|one| of_one(review.source(one), one));
-    log(results.collect())
+    log(&results.collect::<Vec<_>>())
 }
 
 /// The faults of a profile.
@@ -20,7 +20,7 @@ pub fn of_faults(source: &Source, faults: &[Finding]) -> String {
         let (rule, help) = (fault.rule.name(), fault.help.as_str());
         result(source, rule, Level::Error, (&fault.message, help), fault.span, rule)
     });
-    log(results.collect())
+    log(&results.collect::<Vec<_>>())
 }
 
 fn of_one(source: &Source, told: &Diagnostic) -> Value {
@@ -80,7 +80,7 @@ fn fingerprint(text: &str) -> String {
     format!("{hash:016x}")
 }
 
-fn log(results: Vec<Value>) -> String {
+fn log(results: &[Value]) -> String {
     let rules = RULES.iter().map(|rule| {
         let help = format!("{} See `harmonym check --explain {}`.", rule.why, rule.name);
         json!({

@@ -287,3 +287,32 @@ fn comparing_tells_what_a_change_does_to_the_same_hands() {
     compare(&["--set", "quay.tie-knot.fire=hold 1"]).expect_refused(&["has no unit"]);
     compare(&[]).expect_refused_usage();
 }
+
+#[test]
+fn lanes_under_another_layout_draw_the_keys_of_that_layout() {
+    let folder = Folder::new();
+    folder.write(
+        "harmonym.toml",
+        "harmonym = 1\n[scheme.desk]\ndevices = [\"key\"]\n[map.quay]\nstart = true\n\
+         [map.quay.bow]\nvalue = \"switch\"\nbind.desk = \"char.a\"\nfire = \"hold 2s\"\n\
+         [map.quay.quit]\nvalue = \"switch\"\nbind.desk = \"char.q\"\nfire = \"hold 2s\"\n",
+    );
+    // Where a French keyboard has its A, an American one has its Q.
+    for (layout, held, other) in [("us", "bow", "quit"), ("fr", "quit", "bow")] {
+        let take = format!(
+            "{{\"take\":1,\"layout\":\"{layout}\"}}\n{{\"t\":0.1,\"control\":\"key.KeyA\",\"value\":1}}\n\
+             {{\"t\":0.2,\"pause\":true}}\n{{\"t\":0.9,\"control\":\"key.KeyA\",\"value\":0}}\n"
+        );
+        folder.write("hands.take.jsonl", take);
+        let out = folder.run(&["play", "hands.take.jsonl", "--lanes", "--ascii"]).expect_done();
+        let lane = |name: &str| {
+            out.lines()
+                .find(|line| line.contains(&format!("quay.{name}")))
+                .unwrap_or_default()
+                .to_owned()
+        };
+        // Held on through the pause, in which nothing comes of it.
+        assert!(lane(held).contains("paused____"), "{layout}:\n{out}");
+        assert_eq!(lane(other), format!("never woke: quay.{other}"), "{layout}:\n{out}");
+    }
+}

@@ -97,7 +97,7 @@ impl Draft {
 
     /// A section's text under another path.
     fn copied_section(&self, index: usize, new: &[&str]) -> String {
-        let (start, end) = (self.text.section_start(index), self.text.section_end(index));
+        let (start, end) = (self.text.section_start(index), self.text.statements_end(index));
         let mut text = self.text.slice(Span::new(start, end)).replace("\r\n", "\n");
         let section = &self.text.outline.sections[index];
         let Some(header) = &section.header else { return text };

@@ -151,6 +151,12 @@ impl Text {
         header.map_or(self.first(), |h| self.with_comments(h.span.start, self.floor(index)))
     }
 
+    /// Where the last statement of section `index` ends.
+    pub fn statements_end(&self, index: usize) -> usize {
+        let last = self.outline.sections[index].end();
+        last.map_or_else(|| self.head_end(), |last| self.line_end(last))
+    }
+
     /// Where section `index` ends: after its last statement, and the comments right below it that
     /// don't stand right above the next section.
     pub fn section_end(&self, index: usize) -> usize {
@@ -330,9 +336,11 @@ impl Text {
         }
     }
 
-    /// A section with its comments, and the smaller of the gaps around it.
+    /// A section with the comments above it, and the smaller of the gaps around it. Comments below its
+    /// last statement stay: who knows whether they are about what comes next.
     fn whole_section(&self, index: usize) -> Span {
-        let (mut start, mut end) = (self.section_start(index), self.section_end(index));
+        let mut start = self.section_start(index);
+        let mut end = self.statements_end(index);
         let mut after = end;
         while after < self.text.len() && self.line(after).is_empty() {
             after = self.line_end(after);

@@ -183,9 +183,9 @@ fn a_sequence_follows_first_fires_and_keeps_the_latest_beginning() {
     let keys = ["KeyA", "KeyA", "KeyA", "KeyB"];
     let take: String =
         keys.iter().zip(["0.1", "0.2", "0.3", "0.4"]).map(|(k, t)| press(k, t)).collect();
-    let (_, plan) = crate::harness::load(&format!("{}{actions}", crate::harness::HEAD));
-    let (log, _) = crate::harness::run(&plan, &crate::harness::inputs(&take, &plan), "10");
-    let told = crate::harness::lines(&plan, &log);
+    let (_, plan) = load(&format!("{HEAD}{actions}"));
+    let (log, _) = run(&plan, &inputs(&take, &plan), "10");
+    let told = lines(&plan, &log);
     let of_sequence: Vec<_> =
         told.iter().filter(|l| l.contains(" s ")).map(String::as_str).collect();
     // The third a breaks the run; the last two a's are its latest beginning.
@@ -200,8 +200,8 @@ fn a_sequence_follows_first_fires_and_keeps_the_latest_beginning() {
         ]
     );
     let take: String = ["0.1", "0.3"].iter().map(|t| press("KeyA", t)).collect();
-    let (log, end) = crate::harness::run(&plan, &crate::harness::inputs(&take, &plan), "10");
-    let told = crate::harness::lines(&plan, &log);
+    let (log, end) = run(&plan, &inputs(&take, &plan), "10");
+    let told = lines(&plan, &log);
     assert_eq!(told.last().unwrap(), "1.1 #11 s lapse off gap held 1 at 0.6666666666666666 from –");
     assert_eq!(end, 11);
 }
@@ -242,11 +242,10 @@ fn blends_choose_among_the_bindings() {
         ("last-change", [0.4, 0.7, 0.5, 0.0]),
         ("sum", [0.4, 1.1, 1.2, 0.5]),
     ] {
-        let (_, plan) = crate::harness::load(&format!(
-            "{}[map.quay.a]\nvalue = \"axis\"\nblend = \"{blend}\"\nbind.pad = [\"pad.left-trigger\", \"pad.right-trigger\"]",
-            crate::harness::HEAD
+        let (_, plan) = load(&format!(
+            "{HEAD}[map.quay.a]\nvalue = \"axis\"\nblend = \"{blend}\"\nbind.pad = [\"pad.left-trigger\", \"pad.right-trigger\"]"
         ));
-        let (log, _) = crate::harness::run(&plan, &crate::harness::inputs(&hands, &plan), "10");
+        let (log, _) = run(&plan, &inputs(&hands, &plan), "10");
         let mut read = 0.0;
         for (tick, expected) in (1..).zip(values) {
             if let Some((_, _, changed)) = log.values.iter().find(|(_, k, _)| *k == tick) {

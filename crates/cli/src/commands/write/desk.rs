@@ -2,7 +2,7 @@
 
 use crate::args::Dry;
 use crate::failure::Failure;
-use crate::files::{self, Held};
+use crate::files::{self, LockedFile};
 use crate::output::Output;
 use crate::view::diff;
 use harmonym_lab::edit::Draft;
@@ -12,7 +12,7 @@ use std::path::{Path, PathBuf};
 /// A profile under change, with the other files that change with it.
 pub struct EditSession {
     pub draft: Draft,
-    held: Held,
+    held: LockedFile,
     others: Vec<Other>,
 }
 
@@ -28,7 +28,7 @@ impl EditSession {
     pub fn open(file: Option<&Path>, output: &mut Output) -> Result<Self, Failure> {
         let path = files::profile_path(file)?;
         output.detail(&format!("reading {}", path.display()))?;
-        let held = Held::take(&path)?;
+        let held = LockedFile::take(&path)?;
         let loaded = files::load(held.source.clone()).inspect_err(|_| {
             let _ = output.remark("the profile has faults already; nothing was changed");
         })?;
