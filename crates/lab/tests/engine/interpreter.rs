@@ -278,6 +278,7 @@ impl<'a> Interpreter<'a> {
             } else {
                 let value = self.value_of(id, Mode::Peek).0;
                 self.act(id).value = value;
+                self.settle_kept(id);
                 self.changes(id);
             }
             for i in 0..self.action(id).fire.len() {

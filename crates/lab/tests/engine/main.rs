@@ -12,6 +12,7 @@ mod harness;
 mod interpreter;
 mod maps_by_hand;
 mod motion;
+mod once_failed;
 mod properties;
 mod random;
 mod ranges;

@@ -51,7 +51,7 @@ fn same(a: &Told, b: &Told) -> bool {
 }
 
 /// What the engine and the interpreter tell, side by side where it is not the same.
-fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
+pub fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
     let (model, plan) = load(profile);
     let inputs = inputs(take, &plan);
     let (log, last) = run(&plan, &inputs, &rate.to_string());

@@ -1,0 +1,51 @@
+//! Every case on which the engine and the interpreter once disagreed, whichever of them was wrong.
+
+use crate::harness::HEAD;
+use crate::properties::compare;
+
+#[track_caller]
+fn agree(profile: &str, take: &str, rate: u64) {
+    if let Err(told) = compare(&format!("{HEAD}{profile}"), take, rate) {
+        panic!("{told}");
+    }
+}
+
+#[test]
+fn what_waits_for_an_action_that_fires_and_rests_within_one_tick_yields() {
+    let profile = "[map.quay.look]\nvalue = \"axis\"\nfire = \"charge 0.1s or release\"\n\
+                   bind.desk = \"mouse.move.x | scale 0.1\"\n\
+                   [map.quay.hail]\nvalue = \"switch\"\nfire = \"press\"\nyields-to = [\"quay.look\"]\n\
+                   bind.desk = \"key.KeyE\"\n";
+    let take = "{\"t\":0.04,\"control\":\"mouse.move\",\"by\":[12,0]}\n\
+                {\"t\":0.06,\"control\":\"key.KeyE\",\"value\":1}\n\
+                {\"t\":0.2,\"control\":\"key.KeyE\",\"value\":0}";
+    agree(profile, take, 20);
+    agree(profile, take, 60);
+}
+
+#[test]
+fn what_waits_for_an_action_that_gives_up_at_a_tick_fires_then() {
+    let profile = r#"
+[setting.slow]
+default = false
+[fact.calm]
+[map.quay.a0]
+value = "space"
+levels = { wake = 0.2013, down = 0.6017, up = 0.1011 }
+fire = "release when calm"
+blend = "newest"
+bind.pad = ["pair(pad.south, pad.south, opposed=newest) | onto z", "join(pad.left-stick.x | switch-at 0.53, pair(pos=pad#1.left-stick.x, neg=pad#2.south, opposed=neg), z=pad.dpad.up) | travel | ease rise=3/s fall=11/s reverse=cut when calm"]
+shape = "curve 0.5 unless slow"
+[map.quay.a1]
+value = "switch"
+fire = "release when calm or hold 250ms"
+yields-to = ["quay.a0"]
+bind.pad = ["pad.left-stick.left", "pair(pos=pad.left-trigger, neg=pad.dpad.up | not, opposed=pos) | deadzone 0.1 full=0.9 unless slow", "pair(pos=pad#1.left-stick.x, neg=pad.left-stick.x | curve (0.5 0.21) (1 1), opposed=oldest)"]
+"#;
+    let take = "{\"t\":0.021666666,\"control\":\"pad.left-stick\",\"value\":[0.8,-0.9]}\n\
+                {\"t\":0.388333332,\"control\":\"pad.south\",\"value\":1}\n\
+                {\"t\":0.388333332,\"setting\":\"slow\",\"value\":0.3}\n\
+                {\"t\":0.478333334,\"control\":\"pad.left-stick\",\"value\":[-0.3,0.9]}\n\
+                {\"t\":0.735,\"control\":\"pad.left-stick\",\"value\":[-1,-1.1]}";
+    agree(profile, take, 20);
+}
