@@ -106,7 +106,7 @@ fn tell(loaded: &Loaded, control: &str, all: &[Reach], output: &mut Output) -> R
         let map = names.maps[reach.map].clone();
         [map, names.actions[reach.action].clone(), scheme.to_owned(), how, above]
     });
-    let heads = ["in map", "action", "binding", "how", "claimed from it by"];
+    let heads = ["in map", "action", "binding", "how", "blocked by"];
     let text = table(output.look, heads, rows.collect());
     let control = output.look.paint(Ink::Strong, control);
     output.line(&control)?;

@@ -62,7 +62,7 @@ pub fn write_expectation(out: &mut String, source: &Source, span: Span, got: &st
     let text = render(
         source.name(),
         place,
-        &Title::error("this did not come"),
+        &Title::error("expectation not met"),
         &Foot::got(got),
         &excerpts,
         look,
