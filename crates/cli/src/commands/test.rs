@@ -96,16 +96,16 @@ fn scores(loaded: &Loaded, paths: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
 
 /// A line for each score, and what came in place of what was expected.
 pub fn tell(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
-    let (mut held, mut failed) = (0, 0);
+    let (mut met, mut failed) = (0, 0);
     for one in tried {
         let bad = one.outcomes.iter().filter(|outcome| !outcome.pass).count();
         let good = one.outcomes.len() - bad;
-        (held, failed) = (held + good, failed + bad);
+        (met, failed) = (met + good, failed + bad);
         let name = one.path.display();
         let line = match (bad, good) {
             (0, 0) => format!("– {name}: expects nothing"),
-            (0, _) => format!("● {name}: {good} of {good} hold"),
-            _ => output.look.paint(Ink::Strong, format!("× {name}: {good} of {} hold", good + bad)),
+            (0, _) => format!("● {name}: {good} of {good} met"),
+            _ => output.look.paint(Ink::Strong, format!("× {name}: {good} of {} met", good + bad)),
         };
         output.line(&line)?;
         let plan = loaded.plan_for(one.score.layout);
@@ -127,6 +127,6 @@ pub fn tell(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Result<(),
         }
     }
     let many = |n: usize, word: &str| format!("{n} {word}{}", if n == 1 { "" } else { "s" });
-    let all = format!("{}, {held} held, {failed} failed", many(tried.len(), "score"));
+    let all = format!("{}, {met} met, {failed} failed", many(tried.len(), "score"));
     output.line(&all)
 }

@@ -142,7 +142,7 @@ const FAILING: &[(&str, &str)] = &[
 fn test_tells_what_came_instead_and_exits_with_1() {
     let folder = Folder::with_demo();
     let all = folder.run(&["test"]).expect_done();
-    assert!(all.ends_with("17 scores, 104 held, 0 failed\n"), "{all}");
+    assert!(all.ends_with("17 scores, 104 met, 0 failed\n"), "{all}");
     let expectations: String = FAILING.iter().map(|(line, _)| format!("{line}\n")).collect();
     let holding = "expect tie-knot fires at 0.9009s # within a millisecond\n\
                    expect tie-knot = on at 1.099s\nexpect tie-knot progress = 1 at 5s within 1\n";
@@ -151,8 +151,8 @@ fn test_tells_what_came_instead_and_exits_with_1() {
     let out = folder.run(&["test", "bad.score", "scores"]);
     assert_eq!(out.code, 1, "{}", out.stdout);
     assert_eq!(out.stderr, "");
-    assert!(out.stdout.starts_with("× bad.score: 3 of 13 hold\n"), "{}", out.stdout);
-    assert!(out.stdout.ends_with("18 scores, 107 held, 10 failed\n"), "{}", out.stdout);
+    assert!(out.stdout.starts_with("× bad.score: 3 of 13 met\n"), "{}", out.stdout);
+    assert!(out.stdout.ends_with("18 scores, 107 met, 10 failed\n"), "{}", out.stdout);
     for (line, got) in FAILING {
         let told = out.stdout.split("error: ").find(|part| part.contains(line));
         let told = told.unwrap_or_else(|| panic!("nothing of `{line}` in {}", out.stdout));

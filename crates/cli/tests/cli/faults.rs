@@ -218,7 +218,7 @@ fn expectations_are_checked_when_they_are_read() {
     folder.write("scores/bad.score", text);
     let out = folder.run(&["test"]);
     // A faulty score does not stop the others.
-    assert!(out.stdout.contains("17 scores, 104 held, 0 failed"), "{}", out.stdout);
+    assert!(out.stdout.contains("17 scores, 104 met, 0 failed"), "{}", out.stdout);
     assert!(out.stderr.contains("11 faults in scores/bad.score"), "{}", out.stderr);
     let words: Vec<_> = lines.iter().map(|(_, words)| *words).collect();
     out.expect_refused(&words);

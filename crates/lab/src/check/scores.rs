@@ -17,18 +17,18 @@ pub fn opened(score: &Score) -> BTreeSet<MapId> {
     opens.chain(score.start).collect()
 }
 
-/// An expectation that no run can hold.
+/// An expectation that no run can meet.
 #[derive(Clone, Debug, PartialEq)]
 pub struct NeverHolds {
     /// Where it stands in the score.
     pub span: Span,
-    /// Why it never holds.
+    /// Why it is never met.
     pub message: String,
     /// What to write.
     pub help: String,
 }
 
-/// The expectations of a score that can't hold, after what the checker knows of the profile.
+/// The expectations of a score that cannot be met, after what the checker knows of the profile.
 pub fn never_hold(
     profile: &Profile,
     plan: &Plan,
