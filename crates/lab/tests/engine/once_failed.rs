@@ -49,3 +49,32 @@ bind.pad = ["pad.left-stick.left", "pair(pos=pad.left-trigger, neg=pad.dpad.up |
                 {\"t\":0.735,\"control\":\"pad.left-stick\",\"value\":[-1,-1.1]}";
     agree(profile, take, 20);
 }
+
+#[test]
+fn a_claim_on_one_half_axis_ends_as_claimed_what_reads_another_of_the_stick_it_changes() {
+    let profile = r#"
+[setting.slow]
+default = false
+[fact.calm]
+[map.book]
+kind = "layer"
+also = ["mill.a2", "quay.a1", "sky.a0"]
+[map.sky.a0]
+value = "switch"
+[map.quay.a1]
+value = "switch"
+bind.pad = ["pair(pad#2.south, pad.south, opposed=neg)", "pad.left-stick.x | scale -2 when calm | clamp -0.3 0.6", "pad.left-trigger"]
+[map.mill.a2]
+value = "switch"
+[map.quay.a3]
+value = "switch"
+levels = { down = 0.4037 }
+bind.pad = ["pad.left-stick.up"]
+[map.book.a4]
+value = "switch"
+"#;
+    let take = r#"{"t":0.283333333,"control":"slate.thumb","value":[-1,0.5]}
+{"t":1.484999998,"control":"pad.left-stick","value":[-0.8,-0.6]}
+{"t":1.601666665,"open":"book"}"#;
+    agree(profile, take, 60);
+}

@@ -362,7 +362,8 @@ impl State {
                 if free != 0 && !is_new {
                     self.mute(plan, id, free);
                 }
-                if freed(claimed, old, input.halves) != 0 && !is_new {
+                // But it may make another control the greatest of those it reads.
+                if freed(claimed, old, u8::MAX) != 0 && !is_new {
                     self.inputs.maps.covered.insert(action);
                 }
                 self.hide(plan, id);
