@@ -78,3 +78,16 @@ value = "switch"
 {"t":1.601666665,"open":"book"}"#;
     agree(profile, take, 60);
 }
+
+#[test]
+fn the_only_binding_gives_what_is_hardly_away_from_0_whatever_the_blend() {
+    let profile = r#"[map.quay.a0]
+value = "space"
+blend = "oldest"
+bind.desk = ["join(key.KeyA, key.KeyB, z=key.KeyC) | travel"]
+shape = "unit"
+"#;
+    let take = r#"{"t":0.000000001,"control":"key.KeyC","value":1}
+{"t":0.116666667,"control":"key.KeyC","value":0}"#;
+    agree(profile, take, 60);
+}

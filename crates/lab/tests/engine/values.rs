@@ -340,6 +340,8 @@ impl<'a> Inputs<'a> {
             }
         }
         let won = match blend {
+            // Among one there is nothing to choose: it may be as little away from 0 as it likes.
+            _ if bindings.len() == 1 => greatest,
             Blend::Greatest | Blend::Sum => greatest,
             Blend::Oldest => self.away.iter().find_map(place),
             Blend::Newest => self.away.iter().rev().find_map(place),
