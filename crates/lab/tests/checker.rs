@@ -248,6 +248,20 @@ fn rules_see_through_steps_guards_and_maps() {
         ("idle-step", &["a ; plane ; bind.pad = \"pad.left-stick | cap 1\""], false),
         ("idle-step", &["a ; axis ; bind.pad = \"pad.left-trigger | flip | flip\""], true),
         (
+            "idle-step",
+            &[
+                "a ; plane ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD) | deadzone 0\"",
+            ],
+            true,
+        ),
+        (
+            "idle-step",
+            &[
+                "a ; plane ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD) | deadzone 0 by=axes\"",
+            ],
+            true,
+        ),
+        (
             "step-order",
             &["a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 | cap 1 | scale 2\""],
             true,

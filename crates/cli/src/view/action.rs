@@ -42,9 +42,10 @@ pub fn text(profile: &Profile, id: ActionId, look: Look) -> String {
         stations.iter().for_each(|station| line(&mut text, station));
     }
     if action.bindings.is_empty() {
-        let says = match action.fire.first().map(|one| &one.cue) {
-            Some(Cue::Sequence { .. }) => "none: it follows other actions",
-            _ => "none yet: nothing reaches it",
+        let follows = action.fire.iter().any(|one| matches!(one.cue, Cue::Sequence { .. }));
+        let says = match follows {
+            true => "none: it follows other actions",
+            false => "none yet: nothing reaches it",
         };
         line(&mut text, &Station { name: "bindings".to_owned(), says: says.to_owned() });
     }

@@ -77,6 +77,6 @@ pub fn lateness(cue: &Cue) -> u32 {
         Cue::Tap(_) => 1,
         Cue::Release => 2,
         Cue::Taps { .. } => 3,
-        _ => 4,
+        Cue::While | Cue::Change | Cue::Hold(_) | Cue::Charge(_) | Cue::Sequence { .. } => 4,
     }
 }

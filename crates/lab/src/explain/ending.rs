@@ -189,7 +189,14 @@ impl EndReason {
                     late: None,
                 })
             }
-            _ => None,
+            Cue::Press
+            | Cue::Release
+            | Cue::While
+            | Cue::Change
+            | Cue::Hold(_)
+            | Cue::Tap(_)
+            | Cue::Charge(_)
+            | Cue::Repeat(..) => None,
         }
     }
 }

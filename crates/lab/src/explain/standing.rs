@@ -6,7 +6,7 @@ use harmonym_runtime::base::{
     AT_REST, ActionId, AlternativeId, BindingId, Blend, ControlId, Id, OpId, SchemeId, Time,
 };
 use harmonym_runtime::engine::{Inside, Level, Stage};
-use harmonym_runtime::plan::{Cue, Guard, OpKind, Plan};
+use harmonym_runtime::plan::{Cue, Guard, OpKind, Operands, Plan};
 
 /// Where an action stands. Magnitudes are those of its kind; an angle is in radians.
 #[derive(Clone, Debug, PartialEq)]
@@ -116,7 +116,15 @@ fn awake(inside: &Inside<'_>, action: ActionId) -> Status {
     let fired = |id: &AlternativeId| inside.alternative(*id).fired;
     let next = |id: AlternativeId| match plan.alternatives()[id].cue {
         Cue::Repeat(..) => inside.alternative(id).due,
-        _ => None,
+        Cue::Press
+        | Cue::Release
+        | Cue::While
+        | Cue::Change
+        | Cue::Hold(_)
+        | Cue::Tap(_)
+        | Cue::Charge(_)
+        | Cue::Taps(..)
+        | Cue::Sequence(..) => None,
     };
     if episode.live {
         let open = |id: &AlternativeId| inside.alternative(*id).stage == Stage::Open;
@@ -167,8 +175,15 @@ fn awaits(inside: &Inside<'_>, action: ActionId, id: AlternativeId) -> Option<Aw
         Cue::Taps(count, _) => {
             Awaits::Press(state.count, inside.number(count).round() as u32, state.due)
         }
-        _ if is_down => Awaits::LettingGo,
-        _ => return None,
+        Cue::Press
+        | Cue::Release
+        | Cue::While
+        | Cue::Change
+        | Cue::Repeat(..)
+        | Cue::Sequence(..) => match is_down {
+            true => Awaits::LettingGo,
+            false => return None,
+        },
     })
 }
 
@@ -255,13 +270,14 @@ fn first_stop(inside: &Inside<'_>, ops: impl Iterator<Item = OpId>) -> Option<St
         if magnitude(id) > AT_REST {
             continue;
         }
-        match plan.ops()[id].kind {
-            OpKind::Pair { neg, pos, .. } => {
+        let kind = plan.ops()[id].kind;
+        match kind.operands() {
+            Operands::Sides(neg, pos) => {
                 if magnitude(neg) > AT_REST && magnitude(pos) > AT_REST {
                     return Some(Status::Opposed(control_of(plan, neg)?, control_of(plan, pos)?));
                 }
             }
-            OpKind::Plus(plus) => {
+            Operands::Plus(plus) => {
                 let spec = &plan.pluses()[plus];
                 if magnitude(spec.last) <= AT_REST {
                     continue;
@@ -273,16 +289,15 @@ fn first_stop(inside: &Inside<'_>, ops: impl Iterator<Item = OpId>) -> Option<St
                     None => Status::TooEarly(last),
                 });
             }
-            OpKind::Whole(_) | OpKind::Part(..) | OpKind::Half(..) | OpKind::Action(_) => {}
-            OpKind::Join { .. }
-            | OpKind::Greater(..)
-            | OpKind::GreaterTurn(..)
-            | OpKind::Blended => {}
-            code => {
+            Operands::Control(..)
+            | Operands::Action(_)
+            | Operands::Components { .. }
+            | Operands::Either(..)
+            | Operands::Blended => {}
+            Operands::Before => {
                 let before = OpId::new(id.index() - 1);
                 if magnitude(before) > AT_REST && inside.applies(id) {
-                    let edge = edge(inside, code);
-                    return Some(Status::Stopped(id, magnitude(before), edge));
+                    return Some(Status::Stopped(id, magnitude(before), edge(inside, kind)));
                 }
             }
         }
@@ -296,7 +311,37 @@ fn edge(inside: &Inside<'_>, code: OpKind) -> Option<f64> {
         OpKind::Deadzone { low, .. } | OpKind::DeadzoneAxes { low, .. } => Some(inside.number(low)),
         OpKind::SwitchAt { on, .. } => Some(inside.number(on)),
         OpKind::Notch(size) => Some(inside.number(size) / 2.0),
-        _ => None,
+        OpKind::Whole(_)
+        | OpKind::Part(..)
+        | OpKind::Half(..)
+        | OpKind::Action(_)
+        | OpKind::Pair { .. }
+        | OpKind::Join { .. }
+        | OpKind::Greater(..)
+        | OpKind::GreaterTurn(..)
+        | OpKind::Plus(_)
+        | OpKind::Blended
+        | OpKind::Flip(_)
+        | OpKind::Not(_)
+        | OpKind::Toggle(_)
+        | OpKind::Scale(_)
+        | OpKind::ScaleEach(_)
+        | OpKind::Curve(_)
+        | OpKind::Points(..)
+        | OpKind::Cap(_)
+        | OpKind::Clamp(..)
+        | OpKind::Unit
+        | OpKind::Remap(..)
+        | OpKind::Onto(_)
+        | OpKind::Pick(_)
+        | OpKind::Length
+        | OpKind::Order(_)
+        | OpKind::Rotate(..)
+        | OpKind::Ways { .. }
+        | OpKind::Ease { .. }
+        | OpKind::Smooth(..)
+        | OpKind::SmoothTurn(..)
+        | OpKind::Travel(_) => None,
     }
 }
 
@@ -304,14 +349,14 @@ fn edge(inside: &Inside<'_>, code: OpKind) -> Option<f64> {
 fn control_of(plan: &Plan, op: OpId) -> Option<ControlId> {
     let mut at = op;
     loop {
-        let read = match plan.ops()[at].kind {
-            OpKind::Whole(read) | OpKind::Part(read, _) | OpKind::Half(read, ..) => read,
-            OpKind::Pair { pos, .. } => return control_of(plan, pos),
-            OpKind::Join { x, .. } => return control_of(plan, x),
-            OpKind::Greater(a, _) | OpKind::GreaterTurn(a, _) => return control_of(plan, a),
-            OpKind::Plus(plus) => return control_of(plan, plan.pluses()[plus].last),
-            OpKind::Action(_) | OpKind::Blended => return None,
-            _ => {
+        let read = match plan.ops()[at].kind.operands() {
+            Operands::Control(read, _) => read,
+            Operands::Sides(_, one)
+            | Operands::Components { x: one, .. }
+            | Operands::Either(one, _) => return control_of(plan, one),
+            Operands::Plus(plus) => return control_of(plan, plan.pluses()[plus].last),
+            Operands::Action(_) | Operands::Blended => return None,
+            Operands::Before => {
                 at = OpId::new(at.index().checked_sub(1)?);
                 continue;
             }

@@ -269,6 +269,24 @@ fn kind_after(
         OpKind::Not(_) | OpKind::Toggle(_) | OpKind::SwitchAt { .. } => Kind::Switch,
         OpKind::Onto(_) if last.components() > 1 => last,
         OpKind::Onto(_) => Kind::Plane,
-        _ => input,
+        OpKind::Flip(_)
+        | OpKind::Scale(_)
+        | OpKind::ScaleEach(_)
+        | OpKind::Deadzone { .. }
+        | OpKind::DeadzoneAxes { .. }
+        | OpKind::Curve(_)
+        | OpKind::Points(..)
+        | OpKind::Cap(_)
+        | OpKind::Clamp(..)
+        | OpKind::Unit
+        | OpKind::Remap(..)
+        | OpKind::Order(_)
+        | OpKind::Rotate(..)
+        | OpKind::Ways { .. }
+        | OpKind::Notch(_)
+        | OpKind::Ease { .. }
+        | OpKind::Smooth(..)
+        | OpKind::SmoothTurn(..)
+        | OpKind::Travel(_) => input,
     }
 }

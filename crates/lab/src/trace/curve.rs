@@ -3,7 +3,7 @@
 
 use harmonym_runtime::base::{AT_REST, ActionId, BindingId, ControlKind, Id, Kind, OpId, Vector};
 use harmonym_runtime::engine::{Engine, Start};
-use harmonym_runtime::plan::{OpKind, Plan};
+use harmonym_runtime::plan::{Operands, Plan, Portion};
 use std::sync::Arc;
 
 /// How many raw values a curve is made of.
@@ -106,37 +106,32 @@ impl Head {
             ControlKind::Place => (-1.0, 1.0),
             kind => kind.range(),
         };
-        match plan.ops()[op].kind {
-            OpKind::Whole(read) => {
-                let kind = plan.controls()[control(read)?].kind;
-                let is_on_off = kind == ControlKind::Button;
-                Some(Self { kind: kind.yields(), range: range_of(kind), is_on_off, way })
+        match plan.ops()[op].kind.operands() {
+            Operands::Control(read, portion) => {
+                let of = plan.controls()[control(read)?].kind;
+                let is_on_off = of == ControlKind::Button;
+                let (kind, range, is_on_off) = match portion {
+                    Portion::Whole => (of.yields(), range_of(of), is_on_off),
+                    Portion::Component(_) => (Kind::Axis, range_of(of), false),
+                    Portion::Half(..) => (Kind::Axis, (0.0, range_of(of).1), is_on_off),
+                };
+                Some(Self { kind, range, is_on_off, way })
             }
-            OpKind::Part(read, _) => {
-                let range = range_of(plan.controls()[control(read)?].kind);
-                Some(Self { kind: Kind::Axis, range, is_on_off: false, way })
-            }
-            OpKind::Half(read, ..) => {
-                let kind = plan.controls()[control(read)?].kind;
-                let is_on_off = kind == ControlKind::Button;
-                let range = (0.0, range_of(kind).1);
-                Some(Self { kind: Kind::Axis, range, is_on_off, way })
-            }
-            OpKind::Pair { neg, pos, .. } => {
+            Operands::Sides(neg, pos) => {
                 let (neg, pos) = (Self::of(plan, neg)?, Self::of(plan, pos)?);
                 let is_on_off = neg.is_on_off && pos.is_on_off;
                 Some(Self { kind: Kind::Axis, range: (-neg.range.1, pos.range.1), is_on_off, way })
             }
-            OpKind::Join { x, y, z } => {
+            Operands::Components { x, y, z } => {
                 let kind = if z.is_none() { Kind::Plane } else { Kind::Space };
                 let parts = [Self::of(plan, x)?, Self::of(plan, y)?];
                 let is_on_off = parts.iter().all(|part| part.is_on_off);
                 Some(Self { kind, range: parts[0].range, is_on_off, way })
             }
-            OpKind::Greater(first, _) | OpKind::GreaterTurn(first, _) => Self::of(plan, first),
-            OpKind::Plus(plus) => Self::of(plan, plan.pluses()[plus].last),
-            OpKind::Action(_) | OpKind::Blended => None,
-            _ => Self::of(plan, OpId::new(op.index().checked_sub(1)?)),
+            Operands::Either(first, _) => Self::of(plan, first),
+            Operands::Plus(plus) => Self::of(plan, plan.pluses()[plus].last),
+            Operands::Action(_) | Operands::Blended => None,
+            Operands::Before => Self::of(plan, OpId::new(op.index().checked_sub(1)?)),
         }
     }
 }

@@ -339,6 +339,11 @@ fn is_pressed(part: &Chain) -> bool {
             part.steps.is_empty() && matches!(kind, ControlKind::Button | ControlKind::Lever)
         }
         Head::Group(inner) => part.steps.is_empty() && is_pressed(inner),
-        _ => false,
+        Head::Action { .. }
+        | Head::Pair(_)
+        | Head::Four(_)
+        | Head::Join(_)
+        | Head::Any(_)
+        | Head::Sum(_) => false,
     }
 }

@@ -257,7 +257,52 @@ impl StepKind {
         match self {
             Self::Pick(_) => Kind::Axis,
             Self::Onto(_, kind) => *kind,
-            _ => kind,
+            Self::Flip(_)
+            | Self::Not
+            | Self::Toggle
+            | Self::SwitchAt { .. }
+            | Self::Scale(_)
+            | Self::Deadzone { .. }
+            | Self::Curve(_)
+            | Self::Points(_)
+            | Self::Cap(_)
+            | Self::Clamp(..)
+            | Self::Unit
+            | Self::Remap(_)
+            | Self::Order(_)
+            | Self::Rotate(..)
+            | Self::Ways { .. }
+            | Self::Notch(_)
+            | Self::Ease { .. }
+            | Self::Smooth(_)
+            | Self::Travel => kind,
+        }
+    }
+
+    /// Its numbers, in the order in which they are written.
+    pub fn numbers(&self) -> Vec<&Number> {
+        match self {
+            Self::Flip(_)
+            | Self::Not
+            | Self::Toggle
+            | Self::Points(_)
+            | Self::Unit
+            | Self::Onto(..)
+            | Self::Pick(_)
+            | Self::Order(_)
+            | Self::Travel => Vec::new(),
+            Self::SwitchAt { on, off } => [on].into_iter().chain(off).collect(),
+            Self::Scale(factors) => factors.iter().collect(),
+            Self::Deadzone { low, full, by: _ } => vec![low, full],
+            Self::Curve(n)
+            | Self::Cap(n)
+            | Self::Rotate(n, _)
+            | Self::Notch(n)
+            | Self::Smooth(n) => vec![n],
+            Self::Clamp(least, most) => vec![least, most],
+            Self::Remap(ends) => ends.iter().collect(),
+            Self::Ways { count, from } => vec![count, from],
+            Self::Ease { rise, fall, cut: _ } => vec![rise, fall],
         }
     }
 }

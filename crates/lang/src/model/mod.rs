@@ -233,6 +233,19 @@ pub enum Cue {
     },
 }
 
+impl Cue {
+    /// Its times and counts, in the order in which they are written.
+    pub fn numbers(&self) -> Vec<&Number> {
+        match self {
+            Self::Press | Self::Release | Self::While | Self::Change => Vec::new(),
+            Self::Hold(time) | Self::Tap(time) | Self::Charge(time) => vec![time],
+            Self::Taps { count, gap } => vec![count, gap],
+            Self::Repeat { every, after } => [every].into_iter().chain(after).collect(),
+            Self::Sequence { steps: _, within } => vec![within],
+        }
+    }
+}
+
 impl Action {
     /// The actions that it names: `act.`, `with`, `without`, `yields-to`, `sequence`.
     pub fn names(&self) -> Vec<ActionId> {

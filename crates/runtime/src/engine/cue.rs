@@ -23,15 +23,17 @@ impl State {
     pub fn go_down(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         for id in plan.actions[action].alternatives.iter() {
             let cue = plan.alternatives[id].cue;
-            match (self.episodes.alternatives[id].stage, cue) {
-                (Stage::Idle, _) => {
+            match self.episodes.alternatives[id].stage {
+                Stage::Idle => {
                     self.episodes.alternatives[id].stage = Stage::Open;
                     self.begin(plan, id, cue, tell);
                 }
-                (Stage::Open, Cue::Taps(count, gap)) => {
-                    self.count_press(plan, id, count, gap, tell);
+                Stage::Open => {
+                    if let Cue::Taps(count, gap) = cue {
+                        self.count_press(plan, id, count, gap, tell);
+                    }
                 }
-                _ => {}
+                Stage::Over(_) | Stage::Out => {}
             }
         }
         self.look_at_guards(plan, action, tell);
@@ -101,7 +103,8 @@ impl State {
             }
             Cue::Tap(_) => self.over(plan, id, Cause::TooLong),
             Cue::Taps(..) | Cue::Sequence(..) => self.over(plan, id, Cause::Gap),
-            _ => {}
+            // They wait for no time.
+            Cue::Press | Cue::Release | Cue::While | Cue::Change | Cue::Charge(_) => {}
         }
         self.end_if_over(plan, action, tell);
     }

@@ -200,7 +200,8 @@ impl State {
                 return 0.0;
             }
             match plan.alternatives[id].cue {
-                Cue::Hold(_) | Cue::Charge(_) if state.is_down() => {
+                Cue::Hold(_) | Cue::Charge(_) if !state.is_down() => 0.0,
+                Cue::Hold(_) | Cue::Charge(_) => {
                     let waited = self.now.since(state.down_at).nanos() as f64;
                     (waited / alternative.time.nanos() as f64).min(1.0)
                 }
@@ -210,7 +211,12 @@ impl State {
                 Cue::Sequence(steps, _) => {
                     f64::from(alternative.count) / steps.of(&plan.listed).len() as f64
                 }
-                _ => 0.0,
+                Cue::Press
+                | Cue::Release
+                | Cue::While
+                | Cue::Change
+                | Cue::Tap(_)
+                | Cue::Repeat(..) => 0.0,
             }
         };
         plan.actions[action].alternatives.iter().map(share).fold(0.0, f64::max)

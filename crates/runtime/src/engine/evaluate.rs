@@ -172,19 +172,15 @@ impl State {
 
     /// What a step keeps while it is skipped.
     fn skip(&mut self, code: OpKind, input: Vector) {
-        match code {
-            OpKind::Not(memory) | OpKind::Toggle(memory) | OpKind::SwitchAt { memory, .. }
-                if !self.is_peeking() =>
-            {
-                self.values.memories[memory] = Memory::default();
-            }
-            OpKind::Ease { motion, .. }
-            | OpKind::Smooth(_, motion)
-            | OpKind::SmoothTurn(_, motion) => {
-                self.follow(motion, input);
-            }
-            OpKind::Travel(motion) => self.stay(motion),
-            _ => {}
+        if let Some(memory) = code.memory()
+            && !self.is_peeking()
+        {
+            self.values.memories[memory] = Memory::default();
+        }
+        match (code, code.motion()) {
+            (OpKind::Travel(motion), _) => self.stay(motion),
+            (_, Some(motion)) => self.follow(motion, input),
+            (_, None) => {}
         }
     }
 
@@ -294,7 +290,17 @@ impl State {
                 self.switch(memory, m, on_at, off_at);
                 Vector::axis(if self.values.memories[memory].first { 1.0 } else { 0.0 })
             }
-            _ => v,
+            // No step.
+            OpKind::Whole(_)
+            | OpKind::Part(..)
+            | OpKind::Half(..)
+            | OpKind::Action(_)
+            | OpKind::Pair { .. }
+            | OpKind::Join { .. }
+            | OpKind::Greater(..)
+            | OpKind::GreaterTurn(..)
+            | OpKind::Plus(_)
+            | OpKind::Blended => v,
         }
     }
 

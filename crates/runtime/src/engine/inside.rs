@@ -171,7 +171,14 @@ impl<'e> Inside<'e> {
         let state = &self.state.episodes.alternatives[id];
         let time = match self.plan.alternatives[id].cue {
             Cue::Taps(_, time) | Cue::Sequence(_, time) => self.state.values.time(time),
-            _ => state.time,
+            Cue::Press
+            | Cue::Release
+            | Cue::While
+            | Cue::Change
+            | Cue::Hold(_)
+            | Cue::Tap(_)
+            | Cue::Charge(_)
+            | Cue::Repeat(..) => state.time,
         };
         Alternative {
             stage: state.stage,

@@ -5,7 +5,7 @@ use super::evaluate::Memory;
 use super::motion::Mode;
 use super::state::State;
 use crate::base::{BindingId, Id, OpId, Vector};
-use crate::plan::{OpKind, Tables};
+use crate::plan::{Operands, Portion, Tables};
 
 impl Engine {
     /// What `binding` and its action's shape give when the combination that the binding begins with
@@ -33,36 +33,33 @@ impl Engine {
 impl State {
     /// Has the controls behind an operation report what makes its combination give `raw`.
     fn give(&mut self, plan: &Tables, op: OpId, raw: Vector) {
-        match plan.ops[op].kind {
-            OpKind::Whole(read) => self.inputs.controls.reads[read] = raw,
-            OpKind::Part(read, component) => {
+        match plan.ops[op].kind.operands() {
+            Operands::Control(read, portion) => {
                 let whole = &mut self.inputs.controls.reads[read];
-                *whole = whole.with(component, raw.x);
+                *whole = match portion {
+                    Portion::Whole => raw,
+                    Portion::Component(component) => whole.with(component, raw.x),
+                    // The other half of the same control may have been given already.
+                    Portion::Half(..) if raw.x <= 0.0 => *whole,
+                    Portion::Half(component, true) => whole.with(component, raw.x),
+                    Portion::Half(component, false) => whole.with(component, -raw.x),
+                };
             }
-            OpKind::Half(read, component, positive) => {
-                // The other half of the same control may have been given already.
-                let (whole, by) = (&mut self.inputs.controls.reads[read], raw.x.max(0.0));
-                if by > 0.0 {
-                    *whole = whole.with(component, if positive { by } else { -by });
-                }
-            }
-            OpKind::Pair { neg, pos, .. } => {
+            Operands::Sides(neg, pos) => {
                 self.give(plan, neg, Vector::axis((-raw.x).max(0.0)));
                 self.give(plan, pos, Vector::axis(raw.x.max(0.0)));
             }
-            OpKind::Join { x, y, z } => {
+            Operands::Components { x, y, z } => {
                 self.give(plan, x, Vector::axis(raw.x));
                 self.give(plan, y, Vector::axis(raw.y));
                 if let Some(z) = z {
                     self.give(plan, z, Vector::axis(raw.z));
                 }
             }
-            OpKind::Greater(first, _) | OpKind::GreaterTurn(first, _) => {
-                self.give(plan, first, raw);
-            }
-            OpKind::Plus(plus) => self.give(plan, plan.pluses[plus].last, raw),
-            OpKind::Action(_) | OpKind::Blended => {}
-            _ => {
+            Operands::Either(first, _) => self.give(plan, first, raw),
+            Operands::Plus(plus) => self.give(plan, plan.pluses[plus].last, raw),
+            Operands::Action(_) | Operands::Blended => {}
+            Operands::Before => {
                 if let Some(before) = op.index().checked_sub(1) {
                     self.give(plan, OpId::new(before), raw);
                 }

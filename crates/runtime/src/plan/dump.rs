@@ -1,6 +1,6 @@
 //! The plan as text, for looking and for golden tests.
 
-use super::{Action, OpKind, Plan, Tables};
+use super::{Action, OpKind, Operands, Plan, Portion, Tables};
 use crate::base::{ControlUseId, Id, IdRange, Kind, OpId, shortest};
 use std::fmt;
 
@@ -47,33 +47,39 @@ impl Tables {
         for id in ops.iter() {
             let name = |r: ControlUseId| self.read_name(r);
             write!(f, "    {} = ", id.index())?;
-            match self.ops[id].kind {
-                OpKind::Whole(c) => write!(f, "{}", name(c))?,
-                OpKind::Part(c, component) => write!(f, "{}.{}", name(c), component.letter())?,
-                OpKind::Half(c, component, positive) => {
+            let kind = self.ops[id].kind;
+            match kind.operands() {
+                Operands::Control(c, Portion::Whole) => write!(f, "{}", name(c))?,
+                Operands::Control(c, Portion::Component(component)) => {
+                    write!(f, "{}.{}", name(c), component.letter())?;
+                }
+                Operands::Control(c, Portion::Half(component, positive)) => {
                     let sign = if positive { '+' } else { '-' };
                     write!(f, "{}.{sign}{}", name(c), component.letter())?;
                 }
-                OpKind::Action(action) => write!(f, "{}", self.names.actions[action])?,
-                OpKind::Pair { neg, pos, opposed } => {
-                    write!(f, "pair {} {} {opposed:?}", neg.index(), pos.index())?;
+                Operands::Action(action) => write!(f, "{}", self.names.actions[action])?,
+                Operands::Sides(neg, pos) => {
+                    write!(f, "pair {} {}", neg.index(), pos.index())?;
+                    if let OpKind::Pair { opposed, .. } = kind {
+                        write!(f, " {opposed:?}")?;
+                    }
                 }
-                OpKind::Join { x, y, z } => {
+                Operands::Components { x, y, z } => {
                     write!(f, "join {} {}", x.index(), y.index())?;
                     z.map_or(Ok(()), |z| write!(f, " {}", z.index()))?;
                 }
-                OpKind::Plus(plus) => {
+                Operands::Plus(plus) => {
                     let plus = &self.pluses[plus];
                     let holders = plus.holders.of(&self.listed_ops).iter();
                     let holders: Vec<_> = holders.map(|op| op.index().to_string()).collect();
                     write!(f, "{} while {} are held", plus.last.index(), holders.join(", "))?;
                 }
-                OpKind::Greater(a, b) | OpKind::GreaterTurn(a, b) => {
-                    write!(f, "greater {} {}", a.index(), b.index())?;
-                }
-                OpKind::Blended => f.write_str("blended")?,
+                Operands::Either(a, b) => write!(f, "greater {} {}", a.index(), b.index())?,
+                Operands::Blended => f.write_str("blended")?,
                 // What each operation is given is its kind; three components show all there is.
-                _ => f.write_str(&self.step_text(id, Kind::Space).unwrap_or_default())?,
+                Operands::Before => {
+                    f.write_str(&self.step_text(id, Kind::Space).unwrap_or_default())?;
+                }
             }
             writeln!(f)?;
         }

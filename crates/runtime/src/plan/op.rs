@@ -145,23 +145,69 @@ pub enum OpKind {
     Travel(MotionId),
 }
 
+/// Where the input of an operation comes from.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Operands {
+    /// A control, or a part of it.
+    Control(ControlUseId, Portion),
+    /// The value of another action.
+    Action(ActionId),
+    /// The negative and the positive side of a pair.
+    Sides(OpId, OpId),
+    /// The components that are joined.
+    Components {
+        /// The first.
+        x: OpId,
+        /// The second.
+        y: OpId,
+        /// The third, of a space.
+        z: Option<OpId>,
+    },
+    /// One of two, the first at a tie.
+    Either(OpId, OpId),
+    /// The parts of a `+`.
+    Plus(PlusId),
+    /// What the blend of the bindings gives.
+    Blended,
+    /// The operation right before it: it is a step.
+    Before,
+}
+
+/// How much of a control's value an operation reads.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Portion {
+    /// All components.
+    Whole,
+    /// One component.
+    Component(Component),
+    /// The positive (true) or the negative half of a component, from 0 up.
+    Half(Component, bool),
+}
+
 /// What an operation reads and keeps, beside values.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug)]
 struct Parts {
+    operands: Operands,
     params: [Option<(ParamId, usize)>; 2],
     memory: Option<MemoryId>,
     motion: Option<MotionId>,
 }
 
 impl Parts {
-    const NONE: Self = Self { params: [None; 2], memory: None, motion: None };
+    /// Those of a step without numbers.
+    const STEP: Self =
+        Self { operands: Operands::Before, params: [None; 2], memory: None, motion: None };
+
+    fn head(operands: Operands) -> Self {
+        Self { operands, ..Self::STEP }
+    }
 
     fn numbers(first: ParamId, count: usize) -> Self {
-        Self { params: [Some((first, count)), None], ..Self::NONE }
+        Self { params: [Some((first, count)), None], ..Self::STEP }
     }
 
     fn two(a: ParamId, b: ParamId) -> Self {
-        Self { params: [Some((a, 1)), Some((b, 1))], ..Self::NONE }
+        Self { params: [Some((a, 1)), Some((b, 1))], ..Self::STEP }
     }
 
     fn with_memory(self, memory: MemoryId) -> Self {
@@ -187,6 +233,11 @@ impl OpKind {
         self.parts().memory
     }
 
+    /// Where its input comes from.
+    pub fn operands(self) -> Operands {
+        self.parts().operands
+    }
+
     /// What it keeps to move on its own, or to add up.
     pub fn motion(self) -> Option<MotionId> {
         self.parts().motion
@@ -194,28 +245,32 @@ impl OpKind {
 
     fn parts(self) -> Parts {
         match self {
-            Self::Whole(_)
-            | Self::Part(..)
-            | Self::Half(..)
-            | Self::Action(_)
-            | Self::Join { .. }
-            | Self::Greater(..)
-            | Self::GreaterTurn(..)
-            | Self::Plus(_)
-            | Self::Blended
-            | Self::Flip(_)
+            Self::Whole(id) => Parts::head(Operands::Control(id, Portion::Whole)),
+            Self::Part(id, of) => Parts::head(Operands::Control(id, Portion::Component(of))),
+            Self::Half(id, of, positive) => {
+                Parts::head(Operands::Control(id, Portion::Half(of, positive)))
+            }
+            Self::Action(id) => Parts::head(Operands::Action(id)),
+            Self::Join { x, y, z } => Parts::head(Operands::Components { x, y, z }),
+            Self::Greater(a, b) | Self::GreaterTurn(a, b) => Parts::head(Operands::Either(a, b)),
+            Self::Plus(id) => Parts::head(Operands::Plus(id)),
+            Self::Blended => Parts::head(Operands::Blended),
+            Self::Pair { neg, pos, opposed } => {
+                let parts = Parts::head(Operands::Sides(neg, pos));
+                match opposed {
+                    Opposed::Newest { memory, .. } | Opposed::Oldest { memory, .. } => {
+                        parts.with_memory(memory)
+                    }
+                    Opposed::Cancel | Opposed::Neg | Opposed::Pos => parts,
+                }
+            }
+            Self::Flip(_)
             | Self::Unit
             | Self::Onto(_)
             | Self::Pick(_)
             | Self::Length
-            | Self::Order(_) => Parts::NONE,
-            Self::Pair { opposed, .. } => match opposed {
-                Opposed::Newest { memory, .. } | Opposed::Oldest { memory, .. } => {
-                    Parts::NONE.with_memory(memory)
-                }
-                Opposed::Cancel | Opposed::Neg | Opposed::Pos => Parts::NONE,
-            },
-            Self::Not(memory) | Self::Toggle(memory) => Parts::NONE.with_memory(memory),
+            | Self::Order(_) => Parts::STEP,
+            Self::Not(memory) | Self::Toggle(memory) => Parts::STEP.with_memory(memory),
             Self::SwitchAt { on, off: None, memory } => Parts::numbers(on, 1).with_memory(memory),
             Self::SwitchAt { on, off: Some(off), memory } => {
                 Parts::two(on, off).with_memory(memory)
@@ -237,7 +292,7 @@ impl OpKind {
             Self::Smooth(p, motion) | Self::SmoothTurn(p, motion) => {
                 Parts::numbers(p, 1).with_motion(motion)
             }
-            Self::Travel(motion) => Parts::NONE.with_motion(motion),
+            Self::Travel(motion) => Parts::STEP.with_motion(motion),
         }
     }
 }

@@ -1,7 +1,7 @@
 //! What must hold of every plan: whatever the engine indexes by is in bounds, whatever it takes for
 //! granted is so. A plan that passes can be run on any hands.
 
-use super::{Action, Cue, Guard, Map, Op, OpKind, Param, Plus, Tables, Variable};
+use super::{Action, Cue, Guard, Map, Op, OpKind, Operands, Param, Plus, Tables, Variable};
 use crate::base::{ALL_HALVES, ActionId, Id, IdRange, ListSlice, MOST_DEVICES, OpId, ParamId};
 
 impl Tables {
@@ -247,43 +247,18 @@ impl Tables {
         let spec = self.actions.get(action).ok_or("operations of no action")?;
         for id in ops.iter() {
             let kind = self.ops[id].kind;
-            let own = match kind {
-                OpKind::Whole(one) | OpKind::Part(one, _) | OpKind::Half(one, ..) => {
+            let own = match kind.operands() {
+                Operands::Control(one, _) => {
                     self.uses.get(one).is_some_and(|one| one.action == action)
                 }
-                OpKind::Plus(plus) => self.pluses.get(plus).is_some_and(|p| p.action == action),
-                OpKind::Action(other) => other < action,
+                Operands::Plus(plus) => self.pluses.get(plus).is_some_and(|p| p.action == action),
+                Operands::Action(other) => other < action,
                 // What they read is before them; their memory and motion are looked at below.
-                OpKind::Pair { .. }
-                | OpKind::Join { .. }
-                | OpKind::Greater(..)
-                | OpKind::GreaterTurn(..)
-                | OpKind::Blended
-                | OpKind::Flip(_)
-                | OpKind::Not(_)
-                | OpKind::Toggle(_)
-                | OpKind::SwitchAt { .. }
-                | OpKind::Scale(_)
-                | OpKind::ScaleEach(_)
-                | OpKind::Deadzone { .. }
-                | OpKind::DeadzoneAxes { .. }
-                | OpKind::Curve(_)
-                | OpKind::Points(..)
-                | OpKind::Cap(_)
-                | OpKind::Clamp(..)
-                | OpKind::Unit
-                | OpKind::Remap(..)
-                | OpKind::Onto(_)
-                | OpKind::Pick(_)
-                | OpKind::Length
-                | OpKind::Order(_)
-                | OpKind::Rotate(..)
-                | OpKind::Ways { .. }
-                | OpKind::Notch(_)
-                | OpKind::Ease { .. }
-                | OpKind::Smooth(..)
-                | OpKind::SmoothTurn(..)
-                | OpKind::Travel(_) => true,
+                Operands::Sides(..)
+                | Operands::Components { .. }
+                | Operands::Either(..)
+                | Operands::Blended
+                | Operands::Before => true,
             };
             ensure(own, "an operation reads another action's control")?;
             let has = |at| spec.memories.iter().any(|memory| memory == at);
@@ -296,7 +271,6 @@ impl Tables {
     }
 
     fn verify_op(&self, id: OpId, op: Op) -> Result<(), String> {
-        let one = |u| ensure(self.uses.get(u).is_some(), "a use out of bounds");
         let before = |o: OpId| ensure(o < id, "an operation reads a later one");
         let numbers_fit = op.kind.params().iter().all(|params| params.fits(self.params.len()));
         ensure(numbers_fit, "number out of bounds")?;
@@ -308,47 +282,23 @@ impl Tables {
         let mut conditions = op.conditions.of(&self.conditions).iter();
         let known = conditions.all(|one| self.variables.get(one.named).is_some());
         ensure(known, "a condition names no setting or fact")?;
-        match op.kind {
-            OpKind::Whole(u) | OpKind::Part(u, _) | OpKind::Half(u, _, _) => one(u),
-            OpKind::Plus(plus) => {
+        ensure(!matches!(op.kind, OpKind::Points(_, 0)), "a curve of no points")?;
+        if let OpKind::Clamp(_, count) | OpKind::Remap(_, count) = op.kind {
+            ensure(count <= 3, "a step of too many components")?;
+        }
+        match op.kind.operands() {
+            Operands::Control(u, _) => ensure(self.uses.get(u).is_some(), "a use out of bounds"),
+            Operands::Plus(plus) => {
                 let plus = self.pluses.get(plus).ok_or("`+` out of bounds")?;
                 ensure(plus.ops.last().is_some_and(|last| last < id), "a `+` of later operations")
             }
-            OpKind::Action(other) => ensure(self.actions.get(other).is_some(), "no such action"),
-            OpKind::Pair { neg, pos, .. } => before(neg).and(before(pos)),
-            OpKind::Join { x, y, z } => before(x).and(before(y)).and(z.map_or(Ok(()), before)),
-            OpKind::Greater(a, b) | OpKind::GreaterTurn(a, b) => before(a).and(before(b)),
-            OpKind::Blended => Ok(()),
-            OpKind::Points(_, count) => {
-                ensure(count > 0, "a curve of no points")?;
-                ensure(id.index() > 0, "a step has nothing before it")
+            Operands::Action(other) => ensure(self.actions.get(other).is_some(), "no such action"),
+            Operands::Sides(a, b) | Operands::Either(a, b) => before(a).and(before(b)),
+            Operands::Components { x, y, z } => {
+                before(x).and(before(y)).and(z.map_or(Ok(()), before))
             }
-            OpKind::Clamp(_, count) | OpKind::Remap(_, count) => {
-                ensure(count <= 3, "a step of too many components")?;
-                ensure(id.index() > 0, "a step has nothing before it")
-            }
-            OpKind::Flip(_)
-            | OpKind::Not(_)
-            | OpKind::Toggle(_)
-            | OpKind::SwitchAt { .. }
-            | OpKind::Scale(_)
-            | OpKind::ScaleEach(_)
-            | OpKind::Deadzone { .. }
-            | OpKind::DeadzoneAxes { .. }
-            | OpKind::Curve(_)
-            | OpKind::Cap(_)
-            | OpKind::Unit
-            | OpKind::Onto(_)
-            | OpKind::Pick(_)
-            | OpKind::Length
-            | OpKind::Order(_)
-            | OpKind::Rotate(..)
-            | OpKind::Ways { .. }
-            | OpKind::Notch(_)
-            | OpKind::Ease { .. }
-            | OpKind::Smooth(..)
-            | OpKind::SmoothTurn(..)
-            | OpKind::Travel(_) => ensure(id.index() > 0, "a step has nothing before it"),
+            Operands::Blended => Ok(()),
+            Operands::Before => ensure(id.index() > 0, "a step has nothing before it"),
         }
     }
 }

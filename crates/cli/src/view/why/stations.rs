@@ -5,7 +5,7 @@ use crate::output::style::{Ink, Look, fit};
 use harmonym_lab::explain::{Blocked, OpTrace, StationsAt};
 use harmonym_runtime::base::{BindingId, Blend, Component, ControlUseId, Kind, OpId, Vector};
 use harmonym_runtime::engine::{Level, Stage};
-use harmonym_runtime::plan::{Action, Guard, OpKind, Plan};
+use harmonym_runtime::plan::{Action, Guard, Operands, Plan, Portion};
 use serde::Serialize;
 
 /// The column of values begins here.
@@ -222,22 +222,23 @@ fn guard_words(plan: &Plan, guard: Guard) -> String {
 
 /// What an operation on a value of `kind` is called: a step as a profile writes it.
 pub fn op_words(plan: &Plan, op: OpId, kind: Kind) -> String {
-    let code = plan.ops()[op].kind;
     let part = |component: Component| component.letter();
-    match code {
-        OpKind::Whole(read) => control(plan, read),
-        OpKind::Part(read, component) => format!("{}, {}", control(plan, read), part(component)),
-        OpKind::Half(read, component, positive) => {
+    match plan.ops()[op].kind.operands() {
+        Operands::Control(read, Portion::Whole) => control(plan, read),
+        Operands::Control(read, Portion::Component(component)) => {
+            format!("{}, {}", control(plan, read), part(component))
+        }
+        Operands::Control(read, Portion::Half(component, positive)) => {
             let way = if positive { '+' } else { '−' };
             format!("{}, {way}{}", control(plan, read), part(component))
         }
-        OpKind::Action(action) => plan.names().actions[action].clone(),
-        OpKind::Pair { .. } => "pair".to_owned(),
-        OpKind::Join { .. } => "join".to_owned(),
-        OpKind::Greater(..) | OpKind::GreaterTurn(..) => "any".to_owned(),
-        OpKind::Plus(_) => "+".to_owned(),
-        OpKind::Blended => "blended".to_owned(),
-        _ => plan.step_text(op, kind).unwrap_or_default(),
+        Operands::Action(action) => plan.names().actions[action].clone(),
+        Operands::Sides(..) => "pair".to_owned(),
+        Operands::Components { .. } => "join".to_owned(),
+        Operands::Either(..) => "any".to_owned(),
+        Operands::Plus(_) => "+".to_owned(),
+        Operands::Blended => "blended".to_owned(),
+        Operands::Before => plan.step_text(op, kind).unwrap_or_default(),
     }
 }
 

@@ -2,7 +2,7 @@
 
 use crate::check::context::step_word;
 use crate::check::{Context, Flow, Level, Mend, Place, Range, Remark, Rule};
-use harmonym_lang::model::{By, Number, Step, StepKind};
+use harmonym_lang::model::{Number, Step, StepKind};
 use harmonym_runtime::base::{Kind, shortest};
 
 pub(super) const RULE: Rule = Rule {
@@ -82,23 +82,22 @@ fn changes_nothing(
     let is = |number: &Number, value: f64| *number == Number::Fixed(value);
     let reach = || shortest((range.length.most * 1e6).round() / 1e6);
     match &step.kind {
-        StepKind::Scale(factors) if factors.iter().all(|k| is(k, 1.0)) => {
-            Some("once as much is as much".to_owned())
+        StepKind::Scale(factors) => {
+            let is_once = factors.iter().all(|k| is(k, 1.0));
+            is_once.then(|| "once as much is as much".to_owned())
         }
-        StepKind::Curve(power) if is(power, 1.0) => {
-            Some("to the power of 1 all stays as it is".to_owned())
+        StepKind::Curve(power) => {
+            is(power, 1.0).then(|| "to the power of 1 all stays as it is".to_owned())
         }
-        StepKind::Rotate(angle, _) if is(angle, 0.0) => Some("it turns by nothing".to_owned()),
-        StepKind::Deadzone { low, full, by }
-            if is(low, 0.0)
-                && is(full, 1.0)
-                && kind.components() == 1 | usize::from(*by == By::Length)
-                && range.length.most <= 1.0 =>
-        {
-            Some("it leaves nothing out and is full at 1".to_owned())
+        StepKind::Rotate(angle, _) => is(angle, 0.0).then(|| "it turns by nothing".to_owned()),
+        // Of the length or of each component: up to 1 either leaves all as it is.
+        StepKind::Deadzone { low, full, by: _ } => {
+            let is_idle = is(low, 0.0) && is(full, 1.0) && range.length.most <= 1.0;
+            is_idle.then(|| "it leaves nothing out and is full at 1".to_owned())
         }
-        StepKind::Cap(limit) if flow.number(*limit).least >= range.length.most => {
-            Some(format!("the value gets to {} at most", reach()))
+        StepKind::Cap(limit) => {
+            let is_idle = flow.number(*limit).least >= range.length.most;
+            is_idle.then(|| format!("the value gets to {} at most", reach()))
         }
         StepKind::Clamp(least, most) => {
             let (least, most) = (flow.number(*least).most, flow.number(*most).least);
@@ -116,6 +115,18 @@ fn changes_nothing(
             let same = order.iter().enumerate().all(|(i, component)| i == *component as usize);
             same.then(|| "the components stand in this order".to_owned())
         }
-        _ => None,
+        StepKind::Not
+        | StepKind::Toggle
+        | StepKind::SwitchAt { .. }
+        | StepKind::Points(_)
+        | StepKind::Unit
+        | StepKind::Remap(_)
+        | StepKind::Onto(..)
+        | StepKind::Pick(_)
+        | StepKind::Ways { .. }
+        | StepKind::Notch(_)
+        | StepKind::Ease { .. }
+        | StepKind::Smooth(_)
+        | StepKind::Travel => None,
     }
 }

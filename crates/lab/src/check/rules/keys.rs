@@ -28,7 +28,12 @@ pub fn lone_keys(context: &Context<'_>, id: ActionId, action: &Action) -> Vec<Ke
         match &chain.head {
             Head::Control { kind, .. } => *kind == ControlKind::Button,
             Head::Group(inner) => is_single(inner),
-            _ => false,
+            Head::Action { .. }
+            | Head::Pair(_)
+            | Head::Four(_)
+            | Head::Join(_)
+            | Head::Any(_)
+            | Head::Sum(_) => false,
         }
     }
     let single = action.bindings.iter().enumerate().filter(|(_, one)| is_single(&one.chain));

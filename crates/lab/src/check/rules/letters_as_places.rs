@@ -49,6 +49,6 @@ fn clusters(chain: &Chain, letters: &mut Vec<String>) {
         }),
         Head::Join(parts) => parts.iter().for_each(|part| clusters(part, letters)),
         Head::Group(inner) => clusters(inner, letters),
-        _ => {}
+        Head::Control { .. } | Head::Action { .. } | Head::Any(_) | Head::Sum(_) => {}
     }
 }

@@ -138,11 +138,17 @@ fn blocked(
             let step = steps.iter().find(|step| never.contains(step))?;
             Some(format!("{} never fires", name(*step)))
         }
-        Cue::Hold(_) | Cue::Charge(_) if only_notches(context, id, action) => Some(
+        Cue::Hold(_) | Cue::Charge(_) => only_notches(context, id, action).then(|| {
             "a notch of the wheel is let go at the moment it comes, and this asks for holding"
-                .to_owned(),
-        ),
-        _ => None,
+                .to_owned()
+        }),
+        Cue::Press
+        | Cue::Release
+        | Cue::While
+        | Cue::Change
+        | Cue::Tap(_)
+        | Cue::Taps { .. }
+        | Cue::Repeat { .. } => None,
     }
 }
 

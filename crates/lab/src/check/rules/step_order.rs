@@ -60,30 +60,58 @@ fn tell(
 
 /// Why one step before another defeats it.
 fn defeats(earlier: &StepKind, later: &StepKind) -> Option<&'static str> {
-    let is_linear = matches!(
-        later,
+    let is_linear = match later {
         StepKind::Scale(_)
-            | StepKind::Flip(_)
-            | StepKind::Rotate(..)
-            | StepKind::Order(_)
-            | StepKind::Pick(_)
-            | StepKind::Onto(..)
-    );
-    match (earlier, later) {
-        (
-            StepKind::Scale(_) | StepKind::Curve(_) | StepKind::Points(_),
-            StepKind::Deadzone { .. },
-        ) => Some("the dead zone no longer measures the control's own travel"),
-        (StepKind::Ease { .. }, StepKind::Deadzone { .. }) => {
-            Some("what eases back passes slowly through the dead zone")
+        | StepKind::Flip(_)
+        | StepKind::Rotate(..)
+        | StepKind::Order(_)
+        | StepKind::Pick(_)
+        | StepKind::Onto(..) => true,
+        StepKind::Not
+        | StepKind::Toggle
+        | StepKind::SwitchAt { .. }
+        | StepKind::Deadzone { .. }
+        | StepKind::Curve(_)
+        | StepKind::Points(_)
+        | StepKind::Cap(_)
+        | StepKind::Clamp(..)
+        | StepKind::Unit
+        | StepKind::Remap(_)
+        | StepKind::Ways { .. }
+        | StepKind::Notch(_)
+        | StepKind::Ease { .. }
+        | StepKind::Smooth(_)
+        | StepKind::Travel => false,
+    };
+    let is_deadzone = matches!(later, StepKind::Deadzone { .. });
+    match earlier {
+        StepKind::Scale(_) | StepKind::Curve(_) | StepKind::Points(_) => {
+            is_deadzone.then_some("the dead zone no longer measures the control's own travel")
         }
-        (StepKind::Unit, StepKind::Deadzone { .. }) => {
-            Some("the least drift has length 1 already, so the dead zone lets it through")
+        StepKind::Ease { .. } => {
+            is_deadzone.then_some("what eases back passes slowly through the dead zone")
         }
-        (StepKind::Cap(_), StepKind::Scale(_)) => Some("what is scaled is no longer limited"),
-        (StepKind::Travel, _) if !is_linear => {
-            Some("a sum over a frame depends on the frame rate in any step that is not linear")
+        StepKind::Unit => is_deadzone
+            .then_some("the least drift has length 1 already, so the dead zone lets it through"),
+        StepKind::Cap(_) => {
+            matches!(later, StepKind::Scale(_)).then_some("what is scaled is no longer limited")
         }
-        _ => None,
+        StepKind::Travel => (!is_linear).then_some(
+            "a sum over a frame depends on the frame rate in any step that is not linear",
+        ),
+        StepKind::Flip(_)
+        | StepKind::Not
+        | StepKind::Toggle
+        | StepKind::SwitchAt { .. }
+        | StepKind::Deadzone { .. }
+        | StepKind::Clamp(..)
+        | StepKind::Remap(_)
+        | StepKind::Onto(..)
+        | StepKind::Pick(_)
+        | StepKind::Order(_)
+        | StepKind::Rotate(..)
+        | StepKind::Ways { .. }
+        | StepKind::Notch(_)
+        | StepKind::Smooth(_) => None,
     }
 }

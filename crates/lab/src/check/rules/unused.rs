@@ -2,7 +2,7 @@
 
 use crate::check::context::all_steps;
 use crate::check::{Context, Level, Mend, Place, Remark, Rule};
-use harmonym_lang::model::{Cue, Guard, Number, Profile, Step, StepKind};
+use harmonym_lang::model::{Guard, Number, Profile};
 use harmonym_runtime::base::{Class, VariableId};
 use std::collections::BTreeSet;
 
@@ -98,49 +98,19 @@ fn used_numbers(profile: &Profile) -> BTreeSet<VariableId> {
     for action in profile.actions.iter() {
         let steps = action.bindings.iter().flat_map(|b| all_steps(&b.chain)).chain(&action.shape);
         for step in steps {
-            numbers(step).into_iter().for_each(&mut number);
+            step.kind.numbers().into_iter().for_each(&mut number);
             conditions.extend(step.conditions.iter().map(|condition| condition.named));
         }
         for one in &action.fire {
-            times(&one.cue).into_iter().for_each(&mut number);
+            one.cue.numbers().into_iter().for_each(&mut number);
             conditions.extend(one.guards.iter().filter_map(|guard| match guard {
                 Guard::When(named) | Guard::Unless(named) => Some(*named),
-                _ => None,
+                Guard::With(_) | Guard::Without(_) => None,
             }));
         }
     }
     used.extend(conditions);
     used
-}
-
-fn numbers(step: &Step) -> Vec<&Number> {
-    match &step.kind {
-        StepKind::SwitchAt { on, off } => off.iter().chain([on]).collect(),
-        StepKind::Scale(all) => all.iter().collect(),
-        StepKind::Deadzone { low, full, .. } => vec![low, full],
-        StepKind::Curve(n)
-        | StepKind::Cap(n)
-        | StepKind::Rotate(n, _)
-        | StepKind::Notch(n)
-        | StepKind::Smooth(n) => {
-            vec![n]
-        }
-        StepKind::Clamp(a, b) => vec![a, b],
-        StepKind::Remap(all) => all.iter().collect(),
-        StepKind::Ways { count, from } => vec![count, from],
-        StepKind::Ease { rise, fall, .. } => vec![rise, fall],
-        _ => Vec::new(),
-    }
-}
-
-fn times(cue: &Cue) -> Vec<&Number> {
-    match cue {
-        Cue::Hold(n) | Cue::Tap(n) | Cue::Charge(n) => vec![n],
-        Cue::Taps { count, gap } => vec![count, gap],
-        Cue::Repeat { every, after } => after.iter().chain([every]).collect(),
-        Cue::Sequence { within, .. } => vec![within],
-        _ => Vec::new(),
-    }
 }
 
 /// Every text that may name a preset, with the preset it belongs to.
