@@ -91,3 +91,26 @@ shape = "unit"
 {"t":0.116666667,"control":"key.KeyC","value":0}"#;
     agree(profile, take, 60);
 }
+
+/// An input that rounding moves to and fro would have the `ease` read its speed anew.
+#[test]
+fn an_ease_under_a_full_dead_zone_keeps_the_speed_it_set_out_with() {
+    let profile = r#"[setting.slow]
+default = false
+[setting.size]
+default = 0.7
+[fact.patience]
+default = 150
+unit = "ms"
+[fact.calm]
+[map.quay.a0]
+value = "switch"
+bind.pad = ["(join(pad#1.left-stick.x, pad.dpad.up) | pick x) | smooth patience | deadzone 0.1 full=0.9", "(pad.left-stick.left + pad.south) | ease rise=7/s unless slow | flip", "(pad.dpad.up + pad.south) | cap 0.7 when calm"]
+shape = "ease rise=size fall=0.9/s | smooth 23ms when calm"
+
+"#;
+    let take = r#"{"t":0.173333334,"control":"pad.left-stick","value":[-0.6,1]}
+{"t":0.513333334,"control":"pad.left-stick","value":[-1.1,-0.7]}
+{"t":0.763333334,"setting":"size","value":1}"#;
+    agree(profile, take, 60);
+}

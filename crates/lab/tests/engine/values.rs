@@ -218,7 +218,7 @@ impl<'a> Inputs<'a> {
 
     fn step(&mut self, form: &StepKind, v: V, path: String) -> V {
         let m = len(v);
-        let to = |new: f64| if m == 0.0 { [0.0; 3] } else { v.map(|c| c * (new / m)) };
+        let to = |new: f64| if m == 0.0 { [0.0; 3] } else { v.map(|c| c / m * new) };
         let zone = |m: f64, low: f64, full: f64| ((m - low) / (full - low)).clamp(0.0, 1.0);
         let bit = |on: bool| [f64::from(u8::from(on)), 0.0, 0.0];
         let n = |number: &Number| self.number(*number);
