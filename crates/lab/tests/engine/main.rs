@@ -3,6 +3,7 @@
 #[path = "../gate/mod.rs"]
 mod gate;
 
+mod boundaries;
 mod cases;
 mod cues;
 mod cues_by_hand;
