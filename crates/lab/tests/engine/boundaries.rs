@@ -27,6 +27,12 @@ fn line(nanos: u64, control: &str, value: f64) -> String {
     format!("{{\"t\":{},\"control\":\"{control}\",\"value\":{value}}}\n", at(nanos))
 }
 
+/// A take with its last moment at so many nanoseconds.
+type Hands<'a> = &'a dyn Fn(u64) -> String;
+
+/// Values that come first.
+type Before<'a> = &'a [f64];
+
 const PRESSED_AT: u64 = 100_000_000;
 const TIME: u64 = 500_000_000;
 
@@ -39,7 +45,7 @@ fn every_cue_with_a_time_one_nanosecond_before_at_and_after_it() {
         first + &line(later, "key.KeyA", 1.0) + &line(later + 1000, "key.KeyA", 0.0)
     };
     let fired = "wake, fire, rest released";
-    let cues: [(&str, &dyn Fn(u64) -> String, [&str; 3]); 5] = [
+    let cues: [(&str, Hands<'_>, [&str; 3]); 5] = [
         ("hold 0.5s", &once, ["wake, lapse too-short", fired, fired]),
         ("tap 0.5s", &once, [fired, fired, "wake, lapse too-long"]),
         ("charge 0.5s", &once, ["wake, lapse too-short", fired, fired]),
@@ -92,7 +98,7 @@ fn a_press_is_taken_by_what_fires_at_its_very_instant_only() {
 fn every_level_and_switch_one_bit_under_at_and_over_it() {
     let levels = "levels = { wake = 0.2, down = 0.6, up = 0.1 }";
     // What comes first, a step, and the outcome one bit under, at and over the number.
-    let cases: [(&[f64], f64, &str, &str, [&str; 3]); 7] = [
+    let cases: [(Before<'_>, f64, &str, &str, [&str; 3]); 7] = [
         (&[], 0.2, "", levels, ["", "wake, lapse stopped", "wake, lapse stopped"]),
         (
             &[],
