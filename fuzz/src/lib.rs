@@ -3,7 +3,7 @@
 use harmonym_runtime::base::{Rate, Time};
 use harmonym_runtime::engine::Notice;
 use harmonym_runtime::plan::Plan;
-use harmonym_lang::report::Findings;
+use harmonym_lang::report::Faults;
 use harmonym_lab::score;
 use harmonym_lang::source::Source;
 use harmonym_lab::take::{Input, Reader, Playing, Run, Watcher};
@@ -45,14 +45,15 @@ pub fn profile(text: &str) {
     let source = Source::new("harmonym.toml", text);
     match harmonym_lang::load(&source) {
         Ok((_, plan)) => take(HANDS, &Arc::new(plan)),
-        Err(findings) => {
-            assert!(!findings.is_empty());
-            for finding in findings {
-                assert!(finding.span.end <= text.len());
-                assert!(!finding.in_source(&source).to_string().is_empty());
-            }
-        }
+        Err(faults) => check_places(text, &faults),
     }
+}
+
+/// Every fault lies in the text, and is told.
+fn check_places(text: &str, faults: &Faults) {
+    assert!(!faults.list().is_empty());
+    assert!(faults.list().iter().all(|fault| fault.span.end <= text.len()));
+    assert!(!faults.to_string().is_empty());
 }
 
 fn play(plan: &Arc<Plan>, inputs: impl IntoIterator<Item = Input>) {
@@ -69,7 +70,7 @@ fn play(plan: &Arc<Plan>, inputs: impl IntoIterator<Item = Input>) {
 /// Reads a take line by line, and plays what came before its first fault.
 pub fn take(text: &str, plan: &Arc<Plan>) {
     let mut lines = text.lines();
-    let Ok((mut reader, _)) = Reader::new(lines.next().unwrap_or_default(), plan) else { return };
+    let Ok((mut reader, _)) = Reader::new("a.jsonl", lines.next().unwrap_or_default(), plan) else { return };
     let mut inputs = Vec::new();
     for line in lines {
         match reader.line(line) {
@@ -82,15 +83,8 @@ pub fn take(text: &str, plan: &Arc<Plan>) {
 
 /// Reads a score; if it is sound, it is performed.
 pub fn score(text: &str, plan: &Arc<Plan>) {
-    let source = Source::new("a.score", text);
-    let mut findings = Findings::new();
-    match score::read(&source, plan, &mut findings) {
-        Some(score) => play(plan, score.perform()),
-        None => {
-            for finding in findings.sorted() {
-                assert!(finding.span.end <= text.len());
-                assert!(!finding.in_source(&source).to_string().is_empty());
-            }
-        }
+    match score::read(&Source::new("a.score", text), plan) {
+        Ok(score) => play(plan, score.perform()),
+        Err(faults) => check_places(text, &faults),
     }
 }

@@ -1,19 +1,13 @@
 //! Why a command did not end with exit code 0.
 
-use harmonym_lab::take::Fault;
-use harmonym_lang::report::Finding;
-use harmonym_lang::source::Source;
+use harmonym_lang::report::Faults;
 use std::path::Path;
 
 /// Why a command did not end with exit code 0.
 #[derive(Debug)]
 pub enum Failure {
-    /// Faults in a text, shown at their places.
-    Findings(Box<Source>, Vec<Finding>),
-    /// A fault in a take: its name, the line, what is wrong.
-    Take(String, String, Fault),
-    /// Anything else: a message and what to do.
-    Message(String, String),
+    /// Faults in a text, shown at their places, or why something can't be done.
+    Faults(Faults),
     /// It was done, and what was asked about fell short: exit code 1, all is told already.
     CheckFailed,
     /// Nobody reads the output any more: no fault at all.
@@ -23,7 +17,7 @@ pub enum Failure {
 impl Failure {
     /// A message and what to do about it.
     pub fn new(message: impl Into<String>, help: impl Into<String>) -> Self {
-        Self::Message(message.into(), help.into())
+        Self::Faults(Faults::refused(message, help))
     }
 
     /// What the system said when `doing` something with a file.
@@ -40,5 +34,11 @@ impl Failure {
             _ => (error.to_string(), "see that the path is right"),
         };
         Self::new(format!("cannot {doing} {shown}: {why}"), help)
+    }
+}
+
+impl From<Faults> for Failure {
+    fn from(faults: Faults) -> Self {
+        Self::Faults(faults)
     }
 }

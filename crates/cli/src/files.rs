@@ -3,7 +3,7 @@
 use crate::failure::Failure;
 use harmonym_lang::compile::compile;
 use harmonym_lang::model::Profile;
-use harmonym_lang::report::{Finding, Rule};
+use harmonym_lang::report::{Diagnostic, FaultKind, Faults};
 use harmonym_lang::source::{Source, Span};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
@@ -36,10 +36,8 @@ impl Loaded {
 
 /// Resolves and compiles a profile that was read.
 pub fn load(source: Source) -> Result<Loaded, Failure> {
-    match harmonym_lang::load(&source) {
-        Ok((profile, plan)) => Ok(Loaded { source, profile, plan: Arc::new(plan) }),
-        Err(findings) => Err(Failure::Findings(Box::new(source), findings)),
-    }
+    let (profile, plan) = harmonym_lang::load(&source)?;
+    Ok(Loaded { source, profile, plan: Arc::new(plan) })
 }
 
 /// The profile that is meant: the one named, or the nearest one.
@@ -84,8 +82,8 @@ pub fn read_text(path: &Path) -> Result<Source, Failure> {
             let span = Span::new(valid, valid + char::REPLACEMENT_CHARACTER.len_utf8());
             let message = "this is not UTF-8";
             let help = "save the file in the encoding UTF-8";
-            let finding = Finding::new(Rule::Syntax, span, message, help);
-            Err(Failure::Findings(Box::new(Source::new(name, text)), vec![finding]))
+            let fault = Diagnostic::fault(FaultKind::Syntax, span, message, help);
+            Err(Faults::new(Source::new(name, text), vec![fault]).into())
         }
     }
 }
@@ -224,11 +222,11 @@ mod tests {
         let held = LockedFile::take(&path).unwrap();
         // An editor that knows nothing of locks.
         fs::write(&path, "as somebody wrote it").unwrap();
-        let Err(Failure::Message(told, help)) = held.write("as we would") else {
+        let Err(Failure::Faults(faults)) = held.write("as we would") else {
             panic!("it was overwritten")
         };
-        assert!(told.ends_with("changed since it was read"), "{told}");
-        assert_eq!(help, "nothing was written; run the command again");
+        let told = "changed since it was read; nothing was written; run the command again";
+        assert!(faults.first().ends_with(told), "{faults}");
         assert_eq!(fs::read_to_string(&path).unwrap(), "as somebody wrote it");
         // What is there again as it was may be written.
         fs::write(&path, "as it was").unwrap();

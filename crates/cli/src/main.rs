@@ -27,7 +27,7 @@ fn main() -> ExitCode {
         Err(failure) => {
             // What was told before the fault stays told.
             let _ = output.flush();
-            output.error(|out, look| view::findings::write_failure(out, &failure, look));
+            output.error(|out, look| view::diagnostics::write_failure(out, &failure, look));
             ExitCode::from(2)
         }
     }

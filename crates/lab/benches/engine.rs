@@ -7,7 +7,7 @@ mod profiles;
 
 use by_hand::ByHand;
 use harmonym_lang::profile;
-use harmonym_lang::report::Findings;
+use harmonym_lang::report::Diagnostics;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Contact, ControlId, Rate, Time, Vector};
 use harmonym_runtime::controls::{Catalogue, Layout};
@@ -166,7 +166,7 @@ fn compiling() {
     });
     let read = time(|| {
         let source = Source::new("bench", text.as_str());
-        black_box(profile::read(&source, &mut Findings::new()));
+        black_box(profile::read(&source, &mut Diagnostics::new()));
     });
     let (model, _) = harmonym_lang::load(&Source::new("bench", text.as_str())).expect("sound");
     let compiled = time(|| {

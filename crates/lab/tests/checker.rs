@@ -1,7 +1,8 @@
 //! The checker: ranges hold what the engine gives, and each rule finds its mistake and no other.
 
-use harmonym_lab::check::{Level, RULES, check};
+use harmonym_lab::check::{RULES, check};
 use harmonym_lang::profile::table;
+use harmonym_lang::report::Level;
 use harmonym_lang::source::Source;
 use harmonym_lang::{load, model::Profile};
 use std::collections::BTreeSet;
@@ -18,7 +19,7 @@ fn profile(text: &str) -> Profile {
 /// The rules that find something, with what they say.
 fn found(text: &str) -> Vec<(&'static str, String)> {
     let remarks = check(&profile(text), &BTreeSet::new());
-    remarks.into_iter().map(|remark| (remark.rule, remark.message)).collect()
+    remarks.into_iter().map(|remark| (remark.diagnostic.rule, remark.diagnostic.message)).collect()
 }
 
 #[test]

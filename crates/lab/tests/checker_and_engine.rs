@@ -18,7 +18,7 @@ fn profile(text: &str) -> (Profile, Arc<Plan>) {
 }
 
 fn tells(profile: &Profile, rule: &str) -> bool {
-    check(profile, &BTreeSet::new()).iter().any(|remark| remark.rule == rule)
+    check(profile, &BTreeSet::new()).iter().any(|remark| remark.diagnostic.rule == rule)
 }
 
 /// Hands on an engine, at 60 ticks a second.

@@ -2,8 +2,9 @@
 
 mod gate;
 
-use harmonym_lab::edit::{BindError, Draft, Refused, Thing, Value};
+use harmonym_lab::edit::{Draft, Thing, Value};
 use harmonym_lang::load;
+use harmonym_lang::report::Faults;
 use harmonym_lang::source::Source;
 use proptest::prelude::*;
 
@@ -45,7 +46,7 @@ fn texts() -> Vec<String> {
 fn sound(text: &str) -> bool {
     match load(&Source::new("t", text)) {
         Ok(_) => true,
-        Err(findings) => panic!("{findings:#?}\n{text}"),
+        Err(faults) => panic!("{faults}\n{text}"),
     }
 }
 
@@ -55,18 +56,15 @@ fn draft(text: &str) -> Draft {
 }
 
 /// Changes a text and sees that it is still sound.
-fn changed(text: &str, change: impl Fn(&mut Draft) -> Result<(), Refused>) -> String {
+fn changed(text: &str, change: impl Fn(&mut Draft) -> Result<(), Faults>) -> String {
     let mut draft = draft(text);
-    change(&mut draft).unwrap_or_else(|refused| panic!("{refused:?}\n{text}"));
+    change(&mut draft).unwrap_or_else(|faults| panic!("{faults}\n{text}"));
     sound(draft.text());
     draft.text().to_owned()
 }
 
-fn bind(draft: &mut Draft, action: &str, expression: &str) -> Result<(), Refused> {
-    draft.bind(action, &[expression.to_owned()], None).map(|_| ()).map_err(|error| match error {
-        BindError::Refused(refused) => refused,
-        BindError::Faults(_, findings) => panic!("{findings:?}"),
-    })
+fn bind(draft: &mut Draft, action: &str, expression: &str) -> Result<(), Faults> {
+    draft.bind(action, &[expression.to_owned()], None).map(|_| ())
 }
 
 /// The lines of `after` that are not in `before`, and the other way round.
@@ -175,8 +173,8 @@ fn what_still_names_a_thing_keeps_it_or_goes_with_it() {
             ("scheme.pad", 2),
         ] {
             let refused = draft(&text).remove(address, false).expect_err(address);
-            let told = refused.message.matches("t:").count();
-            assert_eq!(told, places, "{address}: {}", refused.message);
+            let told = refused.list()[0].message.matches("t:").count();
+            assert_eq!(told, places, "{address}: {refused}");
             if address != "scheme.pad" || !text.contains("[map.tug.whistle]\nvalue") {
                 changed(&text, |d| d.remove(address, true));
             }
@@ -283,13 +281,14 @@ fn what_cannot_be_done_is_said_with_what_can() {
         ),
     ] {
         for part in parts {
-            let all = format!("{} {}", refused.message, refused.help);
+            let all = refused.to_string();
             assert!(all.contains(part), "no `{part}` in: {all}");
         }
     }
     let two = text.replace("[\"pad\"]", "[\"pad\", \"key\"]");
     let refused = bind(&mut draft(&two), "quay.hail", "key.KeyB").unwrap_err();
-    assert!(refused.message.contains("desk and pad") && refused.help.contains("--scheme desk"));
+    let told = refused.to_string();
+    assert!(told.contains("desk and pad") && told.contains("--scheme desk"));
 }
 
 proptest! {

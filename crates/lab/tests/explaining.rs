@@ -6,7 +6,6 @@ use harmonym_lab::explain::{Awaits, Blocked, EndReason, Status, Story, why};
 use harmonym_lab::score;
 use harmonym_lab::take::Playing;
 use harmonym_lab::trace::Lanes;
-use harmonym_lang::report::Findings;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Id, Rate, Time};
 use harmonym_runtime::plan::Plan;
@@ -32,9 +31,8 @@ fn millis(ms: u64) -> Time {
 }
 
 fn read(plan: &Plan, text: &str) -> score::Score {
-    let mut findings = Findings::new();
-    let score = score::read(&Source::new("s", text), plan, &mut findings);
-    score.unwrap_or_else(|| panic!("{findings:?}\n{text}"))
+    let score = score::read(&Source::new("s", text), plan);
+    score.unwrap_or_else(|faults| panic!("{faults}\n{text}"))
 }
 
 /// What becomes of `quay.ACTION`, with a look at a moment.

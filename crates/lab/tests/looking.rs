@@ -5,7 +5,6 @@ use harmonym_lab::score;
 use harmonym_lab::trace::{Lanes, Mark, State};
 use harmonym_lang::compile::uses::{Touch, reached};
 use harmonym_lang::model::Profile;
-use harmonym_lang::report::Findings;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::Time;
 use harmonym_runtime::engine::Cause;
@@ -124,8 +123,7 @@ fn lanes_hold_presses_episodes_events_and_values() {
         "rate 50\nat 0.1s press key.KeyE for 0.2s\nat 1s press key.KeyE for 0.6s\n\
          at 2s push pad.left-stick to (0.6, 0.8)\nat 2.1s release pad.left-stick\n",
     );
-    let mut findings = Findings::new();
-    let score = score::read(&source, &plan, &mut findings).expect("a sound score");
+    let score = score::read(&source, &plan).expect("a sound score");
     let run = Lanes::of(&plan, &score);
     let of = |name: &str| {
         let id = plan.find_action(name).unwrap();
@@ -168,8 +166,7 @@ fn differences(before: &str, after: &str, hands: &str) -> Vec<(u64, String, Chan
         let (_, plan) = load(&format!(
             "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n[map.quay]\nstart = true\n{rest}"
         ));
-        let mut findings = Findings::new();
-        let score = score::read(&Source::new("s", hands), &plan, &mut findings).expect("a score");
+        let score = score::read(&Source::new("s", hands), &plan).expect("a score");
         let lanes = Lanes::of(&plan, &score);
         (lanes, plan)
     };

@@ -5,7 +5,7 @@ mod gate;
 
 use harmonym_lab::score;
 use harmonym_lab::take::{Input, Reader, What, write_input};
-use harmonym_lang::report::{Finding, Findings};
+use harmonym_lang::report::Faults;
 use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_runtime::base::Time;
 use harmonym_runtime::engine::{Engine, Start};
@@ -102,14 +102,15 @@ fn damaged(text: &'static str) -> impl Strategy<Value = String> {
     })
 }
 
-fn check_places(source: &Source, findings: &[Finding]) -> Result<(), TestCaseError> {
-    for finding in findings {
-        let spans = finding.also.iter().map(|(span, _)| span).chain([&finding.span]);
+fn check_places(text: &str, faults: &Faults) -> Result<(), TestCaseError> {
+    prop_assert!(!faults.list().is_empty());
+    for fault in faults.list() {
+        let spans = fault.also.iter().map(|(span, _)| span).chain([&fault.span]);
         for &Span { start, end } in spans {
-            prop_assert!(start <= end && end <= source.text().len(), "{finding:?}");
-            prop_assert!(source.text().is_char_boundary(start), "{finding:?}");
+            prop_assert!(start <= end && end <= text.len(), "{fault:?}");
+            prop_assert!(text.is_char_boundary(start), "{fault:?}");
         }
-        prop_assert!(!finding.message.is_empty() && !finding.help.is_empty(), "{finding:?}");
+        prop_assert!(!fault.message.is_empty() && !fault.help.is_empty(), "{fault:?}");
     }
     Ok(())
 }
@@ -125,10 +126,7 @@ proptest! {
                 let mut engine = Engine::start(Arc::new(plan), Start::default(), &mut |_| {});
                 engine.tick(Time::from_millis(1), &mut |_| {});
             }
-            Err(findings) => {
-                prop_assert!(!findings.is_empty());
-                check_places(&source, &findings)?;
-            }
+            Err(faults) => check_places(source.text(), &faults)?,
         }
     }
 
@@ -141,35 +139,35 @@ proptest! {
                 "harmonym = 1\nscheme.desk.devices = [\"key\"]\n[map.a.b]\nvalue = \"axis\"\n{key} = '{text}'\n"
             );
             let source = Source::new("p", file);
-            if let Err(findings) = harmonym_lang::load(&source) {
-                check_places(&source, &findings)?;
+            if let Err(faults) = harmonym_lang::load(&source) {
+                check_places(source.text(), &faults)?;
             }
         }
     }
 
     #[test]
     fn scores(text in damaged(SCORE)) {
-        let (plan, source, mut findings) = (demo(), Source::new("s", text), Findings::new());
-        match score::read(&source, &plan, &mut findings) {
+        let (plan, source) = (demo(), Source::new("s", text));
+        match score::read(&source, &plan) {
             // A movement of years has more reports than anybody waits for.
-            Some(score) => {
+            Ok(score) => {
                 let mut last = Time::ZERO;
                 for input in score.perform().take(5000) {
                     prop_assert!(input.t >= last);
                     last = input.t;
                 }
             }
-            None => check_places(&source, &findings.sorted())?,
+            Err(faults) => check_places(source.text(), &faults)?,
         }
     }
 
     #[test]
     fn takes(line in damaged(r#"{"t":0.25,"control":"pad.left-stick","value":[0.5,-0.25]}"#)) {
         let plan = demo();
-        let (mut reader, _) = Reader::new("{\"take\":1}", &plan).expect("a header");
-        if let Err(fault) = reader.line(&line) {
-            prop_assert!(fault.line == 2 && fault.column >= 1 && fault.width >= 1, "{fault:?}");
-            prop_assert!(!fault.message.is_empty() && !fault.help.is_empty(), "{fault:?}");
+        let (mut reader, _) = Reader::new("t", "{\"take\":1}", &plan).expect("a header");
+        if let Err(faults) = reader.line(&line) {
+            check_places(&line, &faults)?;
+            prop_assert!(faults.to_string().starts_with("t:2:"), "{faults}");
         }
     }
 
@@ -182,7 +180,7 @@ proptest! {
         let input = Input { t: Time::from_nanos(nanos), what: What::Report(harmonym_runtime::base::Contact::first(control), value) };
         let mut line = String::new();
         write_input(&mut line, &plan, &input).unwrap();
-        let (mut reader, _) = Reader::new("{\"take\":1}", &plan).expect("a header");
+        let (mut reader, _) = Reader::new("t", "{\"take\":1}", &plan).expect("a header");
         prop_assert_eq!(reader.line(&line), Ok(Some(input)), "{}", line);
     }
 

@@ -4,7 +4,6 @@ mod gate;
 
 use harmonym_lab::score::{self, Score, try_score};
 use harmonym_lab::take::{Input, Playing, Reader, Run, Watcher, What, write_input};
-use harmonym_lang::report::Findings;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Rate, Time};
 use harmonym_runtime::controls::Catalogue;
@@ -20,13 +19,8 @@ fn demo() -> Arc<Plan> {
 }
 
 fn read(text: &str, plan: &Plan) -> Score {
-    let (source, mut findings) = (Source::new("s", text), Findings::new());
-    let score = score::read(&source, plan, &mut findings);
-    score.unwrap_or_else(|| {
-        let all: Vec<_> =
-            findings.sorted().iter().map(|f| f.in_source(&source).to_string()).collect();
-        panic!("{}\n{text}", all.join("\n"))
-    })
+    let score = score::read(&Source::new("s", text), plan);
+    score.unwrap_or_else(|faults| panic!("{faults}\n{text}"))
 }
 
 /// Instructions at random moments, many of them on the same two controls.
@@ -83,7 +77,7 @@ proptest! {
     fn a_score_and_its_take_are_the_same_hands(text in random_score()) {
         let plan = demo();
         let inputs: Vec<Input> = read(&text, &plan).perform().collect();
-        let (mut reader, _) = Reader::new("{\"take\":1}", &plan).expect("a header");
+        let (mut reader, _) = Reader::new("t", "{\"take\":1}", &plan).expect("a header");
         let mut again = Vec::new();
         for input in &inputs {
             let mut line = String::new();

@@ -16,22 +16,23 @@ pub mod syntax;
 pub use harmonym_runtime as runtime;
 
 use harmonym_runtime::{controls, plan};
-use report::{Finding, Findings};
+use report::{Diagnostics, Faults};
 
 /// Reads, resolves and compiles a profile.
 ///
 /// # Errors
-/// Everything that is wrong with it, in order of place.
-pub fn load(source: &source::Source) -> Result<(model::Profile, plan::Plan), Vec<Finding>> {
-    let mut findings = Findings::new();
-    let raw = profile::read(source, &mut findings);
-    let model = resolve::resolve(&raw, &mut findings);
-    findings.drop_follow_ups(raw.broken);
-    match model.filter(|_| findings.is_empty()) {
+/// Everything that is wrong with it, in order of place: with `?` it becomes a line for each, and
+/// [`Faults::list`] gives each with its span.
+pub fn load(source: &source::Source) -> Result<(model::Profile, plan::Plan), Faults> {
+    let mut diagnostics = Diagnostics::new();
+    let raw = profile::read(source, &mut diagnostics);
+    let model = resolve::resolve(&raw, &mut diagnostics);
+    diagnostics.drop_follow_ups(raw.broken);
+    match model.filter(|_| diagnostics.is_empty()) {
         Some(model) => {
             let plan = compile::compile(&model, controls::Layout::default());
             Ok((model, plan))
         }
-        None => Err(findings.sorted_in(source)),
+        None => Err(diagnostics.of(source)),
     }
 }

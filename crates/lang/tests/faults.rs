@@ -1,7 +1,7 @@
 //! Faulty profiles: `«…»` marks the place of each fault, and comes off before it is read.
 
 use harmonym_lang::load;
-use harmonym_lang::report::Finding;
+use harmonym_lang::report::{Diagnostic, Faults};
 use harmonym_lang::source::{Source, Span};
 
 const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\n\
@@ -21,20 +21,20 @@ fn unmarked(text: &str) -> (String, Vec<Span>) {
     (plain, spans)
 }
 
-fn faults(text: &str) -> (Source, Vec<Finding>) {
+fn faults(text: &str) -> (Source, Vec<Diagnostic>) {
     let source = Source::new("harmonym.toml", text);
-    let findings = load(&source).err().unwrap_or_default();
-    (source, findings)
+    let diagnostics = load(&source).err().map(Faults::into_list).unwrap_or_default();
+    (source, diagnostics)
 }
 
 /// Checks that the faults of a text are exactly those marked, each saying its words.
 fn check(text: &str, says: &[&str]) {
     let (plain, spans) = unmarked(&format!("{HEAD}{text}"));
-    let (source, findings) = faults(&plain);
-    let told: Vec<_> = findings.iter().map(|f| f.in_source(&source).to_string()).collect();
-    assert_eq!(findings.len(), spans.len(), "{text}\n{}", told.join("\n"));
+    let (source, diagnostics) = faults(&plain);
+    let told: Vec<_> = diagnostics.iter().map(|f| f.in_source(&source).to_string()).collect();
+    assert_eq!(diagnostics.len(), spans.len(), "{text}\n{}", told.join("\n"));
     for (span, says) in spans.iter().zip(says) {
-        let found = findings.iter().position(|f| f.span == *span);
+        let found = diagnostics.iter().position(|f| f.span == *span);
         let found =
             found.unwrap_or_else(|| panic!("no fault at the mark of {text}\n{}", told.join("\n")));
         assert!(told[found].contains(says), "{text}\nno `{says}` in {}", told[found]);
@@ -82,9 +82,12 @@ fn keys_and_names() {
 
 #[test]
 fn what_is_not_toml_is_told_with_what_else_is_wrong() {
-    let (_, findings) = faults("harmonym = 1\ntitle = \"open\nabout = 3\n");
-    assert!(findings.iter().any(|f| f.message.contains("not TOML")), "{findings:?}");
-    assert!(findings.iter().any(|f| f.message.contains("a text, not a number")), "{findings:?}");
+    let (_, diagnostics) = faults("harmonym = 1\ntitle = \"open\nabout = 3\n");
+    assert!(diagnostics.iter().any(|f| f.message.contains("not TOML")), "{diagnostics:?}");
+    assert!(
+        diagnostics.iter().any(|f| f.message.contains("a text, not a number")),
+        "{diagnostics:?}"
+    );
     for (first, says) in [
         ("", "version of the format is missing"),
         ("harmonym = 2", "format 2"),
@@ -255,12 +258,12 @@ fn fire_rules_and_levels() {
 fn maps_devices_and_lists() {
     let top = |text: &str, says: &[&str]| {
         let (plain, spans) = unmarked(text);
-        let (source, findings) = faults(&format!("harmonym = 1\n{plain}\n"));
-        let told: Vec<_> = findings.iter().map(|f| f.in_source(&source).to_string()).collect();
-        assert_eq!(findings.len(), spans.len(), "{}", told.join("\n"));
+        let (source, diagnostics) = faults(&format!("harmonym = 1\n{plain}\n"));
+        let told: Vec<_> = diagnostics.iter().map(|f| f.in_source(&source).to_string()).collect();
+        assert_eq!(diagnostics.len(), spans.len(), "{}", told.join("\n"));
         for ((found, span), says) in told.iter().zip(spans).zip(says) {
             assert!(found.contains(says), "no `{says}` in {found}");
-            assert_eq!(findings[0].span.start, span.start + 13);
+            assert_eq!(diagnostics[0].span.start, span.start + 13);
         }
     };
     top("seats = «2»", &["more than one seat is not yet supported"]);

@@ -1,6 +1,6 @@
 //! The small language: what text gives which tree, and the plan that comes of it.
 
-use harmonym_lang::report::Findings;
+use harmonym_lang::report::Diagnostics;
 use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_lang::syntax::{
     ArgValue, GuardWord, Head, Unit, parse_binding, parse_fire, parse_steps,
@@ -90,11 +90,11 @@ fn bindings_give_trees() {
         ("a | @soft unless calm | ease rise=6/s", "a | @soft unless calm | ease rise=6"),
         ("a | scale gaze-speed", "a | scale gaze-speed"),
     ] {
-        let mut findings = Findings::new();
-        let parsed = parse_binding(&quoted(text), &mut findings);
-        let parsed = parsed.unwrap_or_else(|| panic!("{text}: {:?}", findings.clone().sorted()));
+        let mut diagnostics = Diagnostics::new();
+        let parsed = parse_binding(&quoted(text), &mut diagnostics);
+        let parsed = parsed.unwrap_or_else(|| panic!("{text}: {diagnostics:?}"));
         assert_eq!(binding(&parsed), tree, "{text}");
-        assert!(findings.is_empty(), "{text}");
+        assert!(diagnostics.is_empty(), "{text}");
     }
 }
 
@@ -113,7 +113,7 @@ fn numbers_have_units_and_times_are_exact() {
         ("-1s", -1.0, Unit::Time, None),
     ] {
         let steps =
-            parse_steps(&quoted(&format!("step {text}")), &mut Findings::new()).expect(text);
+            parse_steps(&quoted(&format!("step {text}")), &mut Diagnostics::new()).expect(text);
         let ArgValue::Number(number) = &steps[0].args[0].value else { panic!("{text}") };
         assert_eq!((number.value, number.unit), (value, unit), "{text}");
         assert_eq!(number.time.map(harmonym_runtime::base::Time::nanos), nanos, "{text}");
@@ -124,7 +124,7 @@ fn numbers_have_units_and_times_are_exact() {
 fn fire_rules_give_trees() {
     let text =
         " hold  0.8s with quay.hurry unless calm or sequence(a, b) within=1s  or taps 2 gap=0.3s";
-    let fire = parse_fire(&quoted(text), &mut Findings::new()).expect("a rule");
+    let fire = parse_fire(&quoted(text), &mut Diagnostics::new()).expect("a rule");
     let texts: Vec<_> = fire.alternatives.iter().map(|a| a.text.as_str()).collect();
     // As written, without guards.
     assert_eq!(texts, ["hold  0.8s", "sequence(a, b) within=1s", "taps 2 gap=0.3s"]);

@@ -6,7 +6,7 @@ pub use write::{Add, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy};
 
 use clap::{Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;
-use harmonym_lab::check::Level;
+use harmonym_lang::report::Level;
 use std::path::PathBuf;
 
 /// The heading of what every command takes.
@@ -220,7 +220,7 @@ pub enum Command {
     },
 }
 
-/// How findings are printed.
+/// How diagnostics are printed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
 pub enum CheckFormat {
     /// For people.
@@ -231,7 +231,7 @@ pub enum CheckFormat {
     Sarif,
 }
 
-/// From which level on findings make the exit code 1.
+/// From which level on diagnostics make the exit code 1.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
 pub enum FailOn {
     /// Anything at all.

@@ -8,7 +8,7 @@ use crate::output::Output;
 use crate::view::lines::{self, Start};
 use crate::view::table::table;
 use harmonym_lang::compile::uses::{Touch, reached};
-use harmonym_lang::report::nearest;
+use harmonym_lang::report::{did_you_mean, nearest};
 use harmonym_runtime::base::Class;
 use harmonym_runtime::controls::{Catalogue, Entry};
 use serde::Serialize;
@@ -104,10 +104,9 @@ fn bound_to(loaded: &Loaded, entry: &Entry) -> Vec<String> {
 fn class_of(catalogue: &Catalogue, word: &str) -> Result<Class, Failure> {
     catalogue.class(word).ok_or_else(|| {
         let words = || catalogue.classes().map(|class| catalogue.word(class));
-        let help = match nearest(word, words()) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => format!("the classes are {}", words().collect::<Vec<_>>().join(", ")),
-        };
+        let help = did_you_mean(nearest(word, words()), || {
+            format!("the classes are {}", words().collect::<Vec<_>>().join(", "))
+        });
         Failure::new(format!("there is no device class `{word}`"), help)
     })
 }

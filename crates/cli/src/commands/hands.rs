@@ -119,18 +119,14 @@ impl<'a> Take<'a> {
         let file = BufReader::new(file);
         let mut lines = Lines { file, name, line: Vec::new(), number: 0, read: 0 };
         let first = lines.next(path)?.unwrap_or_default().to_owned();
-        let (reader, header) = Reader::new(&first, &loaded.plan)
-            .map_err(|fault| Failure::Take(name.to_owned(), first.clone(), fault))?;
+        let (reader, header) = Reader::new(name, &first, &loaded.plan)?;
         Ok(Self { about: About::from(header), size, lines, path, reader })
     }
 
     /// The next input, if there is one.
     pub fn next(&mut self) -> Result<Option<Input>, Failure> {
-        let name = self.lines.name;
         while let Some(line) = self.lines.next(self.path)? {
-            let input = self.reader.line(line);
-            let input =
-                input.map_err(|fault| Failure::Take(name.to_owned(), line.to_owned(), fault))?;
+            let input = self.reader.line(line)?;
             if input.is_some() {
                 return Ok(input);
             }
@@ -149,7 +145,7 @@ struct Lines<'a> {
     file: BufReader<File>,
     name: &'a str,
     line: Vec<u8>,
-    number: u64,
+    number: usize,
     read: u64,
 }
 

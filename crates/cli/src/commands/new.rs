@@ -7,7 +7,7 @@ use crate::files::{PROFILE, load, write_new};
 use crate::output::Output;
 use clap::ValueEnum;
 use harmonym_lab::edit::{Draft, Thing};
-use harmonym_lang::report::nearest;
+use harmonym_lang::report::{did_you_mean, nearest};
 use harmonym_lang::source::Source;
 use std::fs;
 use std::path::Path;
@@ -73,10 +73,9 @@ pub fn map_of(starter: &str, name: &str, draft: &Draft) -> Result<String, Failur
     let Ok(known) = Starter::from_str(starter, false) else {
         let all = Starter::value_variants().iter().filter_map(ValueEnum::to_possible_value);
         let names: Vec<String> = all.map(|value| value.get_name().to_owned()).collect();
-        let help = match nearest(starter, names.iter().map(String::as_str)) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => format!("the starters are {}", names.join(", ")),
-        };
+        let help = did_you_mean(nearest(starter, names.iter().map(String::as_str)), || {
+            format!("the starters are {}", names.join(", "))
+        });
         return Err(Failure::new(format!("there is no starter `{starter}`"), help));
     };
     let loaded = load(Source::new("the starter", files(known).profile))?;

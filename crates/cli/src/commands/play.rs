@@ -18,7 +18,7 @@ use crate::view::summary::Summary;
 use harmonym_lab::score::Score;
 use harmonym_lab::take::{End, Input, Playing, Run, Watcher};
 use harmonym_lab::trace::Lanes;
-use harmonym_lang::report::nearest;
+use harmonym_lang::report::{did_you_mean, nearest};
 use harmonym_runtime::base::{ActionId, Id, Rate, SchemeId, Time};
 use harmonym_runtime::engine::{Frame, Notice};
 use harmonym_runtime::plan::Plan;
@@ -104,10 +104,9 @@ pub fn scheme(loaded: &Loaded, name: &str) -> Result<SchemeId, Failure> {
     let names = &loaded.plan.names().schemes;
     let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
     found.ok_or_else(|| {
-        let help = match nearest(name, names.iter().map(String::as_str)) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => "`harmonym show` lists the schemes".to_owned(),
-        };
+        let help = did_you_mean(nearest(name, names.iter().map(String::as_str)), || {
+            "`harmonym show` lists the schemes".to_owned()
+        });
         Failure::new(format!("there is no scheme `{name}`"), help)
     })
 }

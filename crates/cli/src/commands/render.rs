@@ -6,7 +6,6 @@ use crate::files::{read_text, write_atomically};
 use crate::output::Output;
 use harmonym_lab::score::{self, Score};
 use harmonym_lab::take::{write_header, write_input};
-use harmonym_lang::report::Findings;
 use harmonym_lang::source::Source;
 use harmonym_runtime::plan::Plan;
 use std::path::Path;
@@ -41,9 +40,6 @@ pub fn run(
 
 /// Reads a score for a plan; gives its text back with it.
 pub fn read_score(source: Source, plan: &Plan) -> Result<(Source, Score), Failure> {
-    let mut findings = Findings::new();
-    match score::read(&source, plan, &mut findings) {
-        Some(score) => Ok((source, score)),
-        None => Err(Failure::Findings(Box::new(source), findings.sorted())),
-    }
+    let score = score::read(&source, plan)?;
+    Ok((source, score))
 }

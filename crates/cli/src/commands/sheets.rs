@@ -27,10 +27,7 @@ pub fn read(
     dry: Dry,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let rows = read_sheet(read_text(from)?.text()).map_err(|fault| {
-        let message = format!("{}:{}: {}", from.display(), fault.line, fault.message);
-        Failure::new(message, fault.help)
-    })?;
+    let rows = read_sheet(&read_text(from)?)?;
     let mut desk = EditSession::open(file, output)?;
     let taken = desk.draft.take_rows(&rows);
     taken.iter().try_for_each(|one| tell(one, from, output))?;

@@ -7,7 +7,7 @@ use crate::output::Output;
 use crate::view::lines::{self, Start};
 use crate::view::{action, profile, shown};
 use harmonym_lang::model::{ActionId, Profile};
-use harmonym_lang::report::nearest;
+use harmonym_lang::report::{did_you_mean, nearest};
 use harmonym_runtime::base::MapId;
 use std::path::Path;
 
@@ -76,9 +76,8 @@ pub fn find(profile: &Profile, address: &str) -> Result<Found, Failure> {
     let maps = profile.maps.iter().map(|map| map.name.as_str());
     let names = profile.actions.iter().map(|action| action.name.as_str());
     let known = addresses.iter().map(String::as_str).chain(maps).chain(names);
-    let help = match nearest(address, known) {
-        Some(near) => format!("did you mean `{near}`?"),
-        None => "`harmonym show` lists all maps and actions".to_owned(),
-    };
+    let help = did_you_mean(nearest(address, known), || {
+        "`harmonym show` lists all maps and actions".to_owned()
+    });
     Err(Failure::new(format!("there is no map or action `{address}`"), help))
 }

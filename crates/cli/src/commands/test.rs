@@ -7,7 +7,7 @@ use crate::failure::Failure;
 use crate::files::{Loaded, read_text};
 use crate::output::Output;
 use crate::output::style::Ink;
-use crate::view::findings::{self, write_expectation};
+use crate::view::diagnostics::{self, write_expectation};
 use crate::view::lanes::{self, Style};
 use crate::view::tests::{self, Tried};
 use harmonym_lab::score::try_score;
@@ -29,7 +29,7 @@ pub fn run(
             Ok(one) => tried.push(one),
             Err(failure) => {
                 output.flush()?;
-                output.error(|out, look| findings::write_failure(out, &failure, look));
+                output.error(|out, look| diagnostics::write_failure(out, &failure, look));
                 faulty += 1;
             }
         }

@@ -9,7 +9,7 @@ use crate::output::style::Ink;
 use crate::view::lines::{self, Start};
 use crate::view::table::table;
 use harmonym_lang::compile::uses::{Claim, Reach, Touch, reached};
-use harmonym_lang::report::nearest;
+use harmonym_lang::report::{did_you_mean, nearest};
 use serde::Serialize;
 use std::path::Path;
 
@@ -54,10 +54,9 @@ fn touch(loaded: &Loaded, control: &str) -> Result<Touch, Failure> {
     let catalogue = &loaded.profile.catalogue;
     Touch::named(catalogue, &loaded.plan, control).ok_or_else(|| {
         let names = catalogue.entries().iter().map(|entry| entry.name.as_str());
-        let help = match nearest(control, names) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => "search for it: harmonym controls WORDS".to_owned(),
-        };
+        let help = did_you_mean(nearest(control, names), || {
+            "search for it: harmonym controls WORDS".to_owned()
+        });
         Failure::new(format!("there is no control `{control}`"), help)
     })
 }

@@ -226,7 +226,7 @@ mod tests {
     fn page(title: &str, lines: impl Iterator<Item = String>) -> (String, serde_json::Value) {
         let (_, plan) = harmonym_lang::load(&Source::new("t", PROFILE)).expect("sound");
         let plan = Arc::new(plan);
-        let (mut reader, _) = Reader::new("{\"take\":1}", &plan).expect("a header");
+        let (mut reader, _) = Reader::new("t", "{\"take\":1}", &plan).expect("a header");
         let inputs: Vec<_> = lines.filter_map(|line| reader.line(&line).expect("a line")).collect();
         let rate = harmonym_runtime::base::Rate::DEFAULT;
         let lanes = Lanes::of_inputs(&plan, Playing { start: None, rate, scheme: None }, inputs);

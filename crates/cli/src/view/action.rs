@@ -6,7 +6,7 @@ use harmonym_lang::model::{
     Action, ActionId, Alternative, Blend, By, Chain, Corner, Cue, Head, Number, Opposed, Pick,
     Profile, Step, StepKind,
 };
-use harmonym_runtime::base::{Component, Kind, shortest};
+use harmonym_runtime::base::{Component, ControlName, Kind, shortest};
 use harmonym_runtime::controls::Reads;
 
 /// One line of a way: a station, and what happens there.
@@ -165,9 +165,7 @@ fn write_chain(text: &mut Vec<Station>, profile: &Profile, chain: &Chain) {
 
 /// Where a control lies, and on which device.
 fn place(profile: &Profile, name: &str, reads: Reads, device: Option<u8>) -> String {
-    let (class, rest) = name.split_once('.').unwrap_or((name, ""));
-    let class = class.split('#').next().unwrap_or_default();
-    let entry = profile.catalogue.find(&format!("{class}.{rest}"));
+    let entry = profile.catalogue.find(&ControlName::new(name).plain());
     let place = match (reads, entry) {
         (Reads::Char(c), _) => format!("the key that types {c} on the player's layout"),
         (_, Some(entry)) => entry.place.clone(),

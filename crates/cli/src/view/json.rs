@@ -1,10 +1,9 @@
 //! What a run and the checker tell, as JSON Lines.
 
 use super::lines::{Seconds, Value, line};
-use harmonym_lab::check::Diagnostic;
 use harmonym_lab::take::End;
-use harmonym_lang::report::Finding;
-use harmonym_lang::source::{Source, Span};
+use harmonym_lang::report::Diagnostic;
+use harmonym_lang::source::Source;
 use harmonym_runtime::base::{ActionId, Rate, Time};
 use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
@@ -196,34 +195,20 @@ struct DiagnosticLine<'a> {
     end_column: usize,
 }
 
-impl<'a> DiagnosticLine<'a> {
-    fn new(source: &'a Source, span: Span, rule: &'a str, level: &'static str) -> Self {
-        let (start, end) = (source.place(span.start), source.place(span.end));
-        Self {
-            rule,
-            level,
-            address: None,
-            message: "",
-            help: "",
-            file: source.name(),
-            line: start.line,
-            column: start.column,
-            end_line: end.line,
-            end_column: end.column,
-        }
-    }
-}
-
-/// One fault, as a line.
-pub fn write_finding(out: &mut String, source: &Source, finding: &Finding) {
-    let (message, help) = (finding.message.as_str(), finding.help.as_str());
-    let row = DiagnosticLine::new(source, finding.span, finding.rule.name(), "error");
-    line(out, &DiagnosticLine { message, help, ..row });
-}
-
-/// One thing that the checker tells, as a line.
+/// One thing that there is to say, as a line.
 pub fn write_diagnostic(out: &mut String, source: &Source, told: &Diagnostic) {
-    let (message, help) = (told.message.as_str(), told.help.as_str());
-    let row = DiagnosticLine::new(source, told.span, &told.rule, told.level.word());
-    line(out, &DiagnosticLine { address: told.address.as_deref(), message, help, ..row });
+    let (start, end) = (source.place(told.span.start), source.place(told.span.end));
+    let row = DiagnosticLine {
+        rule: told.rule,
+        level: told.level.word(),
+        address: told.address.as_deref(),
+        message: &told.message,
+        help: &told.help,
+        file: source.name(),
+        line: start.line,
+        column: start.column,
+        end_line: end.line,
+        end_column: end.column,
+    };
+    line(out, &row);
 }

@@ -2,9 +2,9 @@
 
 pub mod action;
 pub mod curve;
+pub mod diagnostics;
 pub mod diff;
 pub mod events;
-pub mod findings;
 pub mod json;
 pub mod lanes;
 pub mod lines;

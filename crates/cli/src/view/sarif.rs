@@ -1,46 +1,36 @@
-//! SARIF 2.1.0 (OASIS): findings for code hosts and editors.
+//! SARIF 2.1.0 (OASIS): diagnostics for code hosts and editors.
 
-use harmonym_lab::check::{Diagnostic, Level, RULES, Review};
-use harmonym_lang::report::Finding;
-use harmonym_lang::source::{Source, Span};
+use harmonym_lab::check::RULES;
+use harmonym_lang::report::Diagnostic;
+use harmonym_lang::source::Source;
 use serde_json::{Value, json};
 
 /// Where the schema of the format is, as SARIF files say.
 const SCHEMA: &str = "https://json.schemastore.org/sarif-2.1.0.json";
 
-/// What was found in a profile and its scores.
-pub fn of_review(review: &Review) -> String {
-    let results = review.diagnostics.iter().map(|one| of_one(review.source(one), one));
-    log(&results.collect::<Vec<_>>())
-}
-
-/// The faults of a profile.
-pub fn of_faults(source: &Source, faults: &[Finding]) -> String {
-    let results = faults.iter().map(|fault| {
-        let (rule, help) = (fault.rule.name(), fault.help.as_str());
-        result(source, rule, Level::Error, (&fault.message, help), fault.span, rule)
+/// What was found, each with the text that it stands in.
+pub fn log<'a>(all: impl Iterator<Item = (&'a Source, &'a Diagnostic)>) -> String {
+    let results: Vec<Value> = all.map(|(source, one)| result(source, one)).collect();
+    let log = json!({
+        "$schema": SCHEMA,
+        "version": "2.1.0",
+        "runs": [{
+            "tool": { "driver": driver() },
+            "columnKind": "unicodeCodePoints",
+            "results": results,
+        }],
     });
-    log(&results.collect::<Vec<_>>())
+    serde_json::to_string_pretty(&log).unwrap_or_default()
 }
 
-fn of_one(source: &Source, told: &Diagnostic) -> Value {
-    let what = told.address.as_deref().unwrap_or(&told.message);
-    let texts = (told.message.as_str(), told.help.as_str());
-    result(source, &told.rule, told.level, texts, told.span, what)
-}
-
-/// One result; `what` is what it is about, whichever line that stands in.
-fn result(
-    source: &Source,
-    rule: &str,
-    level: Level,
-    (message, help): (&str, &str),
-    span: Span,
-    what: &str,
-) -> Value {
+/// One result.
+fn result(source: &Source, told: &Diagnostic) -> Value {
+    let Diagnostic { rule, level, address, span, message, help, .. } = told;
+    // What it is about, whichever line that stands in.
+    let what = address.as_deref().unwrap_or(message);
     let (start, end) = (source.place(span.start), source.place(span.end));
     let name = source.name();
-    let text = if help.is_empty() { message.to_owned() } else { format!("{message}. {help}") };
+    let text = if help.is_empty() { message.clone() } else { format!("{message}. {help}") };
     let mut result = json!({
         "ruleId": rule,
         "level": level.word(),
@@ -56,7 +46,7 @@ fn result(
         }}],
         "partialFingerprints": { "harmonym/v1": fingerprint(&format!("{rule}\n{what}\n{name}")) },
     });
-    if let Some(index) = RULES.iter().position(|one| one.name == rule) {
+    if let Some(index) = RULES.iter().position(|one| one.name == *rule) {
         result["ruleIndex"] = index.into();
     }
     result
@@ -80,7 +70,8 @@ fn fingerprint(text: &str) -> String {
     format!("{hash:016x}")
 }
 
-fn log(results: &[Value]) -> String {
+/// The tool, with all of its rules.
+fn driver() -> Value {
     let rules = RULES.iter().map(|rule| {
         let help = format!("{} See `harmonym check --explain {}`.", rule.why, rule.name);
         json!({
@@ -91,19 +82,9 @@ fn log(results: &[Value]) -> String {
             "defaultConfiguration": { "level": rule.level.word() },
         })
     });
-    let driver = json!({
+    json!({
         "name": "harmonym",
         "semanticVersion": env!("CARGO_PKG_VERSION"),
         "rules": rules.collect::<Vec<_>>(),
-    });
-    let log = json!({
-        "$schema": SCHEMA,
-        "version": "2.1.0",
-        "runs": [{
-            "tool": { "driver": driver },
-            "columnKind": "unicodeCodePoints",
-            "results": results,
-        }],
-    });
-    serde_json::to_string_pretty(&log).unwrap_or_default()
+    })
 }

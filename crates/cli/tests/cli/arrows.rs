@@ -3,8 +3,8 @@
 use std::path::Path;
 
 const ARROWS: &harmonym_arrows::Table = &[
-    ("args", &["lab"]),
-    ("failure", &["lab", "lang"]),
+    ("args", &["lang"]),
+    ("failure", &["lang"]),
     ("files", &["failure", "lang", "runtime"]),
     ("output", &["args", "failure"]),
     ("view", &["failure", "output", "lab", "lang", "runtime"]),

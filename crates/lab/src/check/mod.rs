@@ -17,34 +17,13 @@ pub use context::Context;
 pub use flow::{Flow, Hands};
 pub use interval::{Interval, Range};
 pub use place::Place;
-pub use review::{Diagnostic, Review, mend};
+pub use review::{Review, mend};
 pub use rules::RULES;
 
 use harmonym_lang::model::Profile;
+use harmonym_lang::report::{Diagnostic, Level};
 use harmonym_runtime::base::MapId;
 use std::collections::BTreeSet;
-
-/// How much a remark weighs.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Level {
-    /// Worth knowing.
-    Note,
-    /// Most likely not meant.
-    Warning,
-    /// It cannot work.
-    Error,
-}
-
-impl Level {
-    /// The level's word.
-    pub const fn word(self) -> &'static str {
-        match self {
-            Self::Note => "note",
-            Self::Warning => "warning",
-            Self::Error => "error",
-        }
-    }
-}
 
 /// One thing that the checker looks for.
 #[derive(Clone, Copy)]
@@ -68,30 +47,13 @@ impl Rule {
     }
 }
 
-/// What a rule found.
+/// What a rule found, and where it belongs in the profile.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Remark {
-    /// The rule's name.
-    pub rule: &'static str,
-    /// How much it weighs.
-    pub level: Level,
-    /// Where.
+    /// Where, as a path into the file.
     pub place: Place,
-    /// What happens in the player's hands.
-    pub message: String,
-    /// What to write.
-    pub help: String,
-    /// The changes that mend it, where that is safe.
-    pub mend: Vec<Mend>,
-}
-
-/// A change to the profile, as the commands make it.
-#[derive(Clone, Debug, PartialEq)]
-pub enum Mend {
-    /// Sets an address to a value.
-    Set(String, String),
-    /// Removes what goes by an address.
-    Remove(String),
+    /// What there is to say; its span is not yet looked up.
+    pub diagnostic: Diagnostic,
 }
 
 /// Tells all that the rules find in a sound profile. `opened` are the maps that scores open.
@@ -106,7 +68,7 @@ pub fn check_in(context: &Context<'_>) -> Vec<Remark> {
         let mut found = Vec::new();
         (rule.find)(context, &mut found);
         for remark in &mut found {
-            (remark.rule, remark.level) = (rule.name, rule.level);
+            (remark.diagnostic.rule, remark.diagnostic.level) = (rule.name, rule.level);
         }
         all.append(&mut found);
     }

@@ -2,6 +2,7 @@
 
 use super::Remark;
 use harmonym_lang::model::{ActionId, Profile};
+use harmonym_lang::report::Diagnostic;
 use harmonym_runtime::base::MapId;
 
 /// A key of the profile's file, an item of its list, a word in that.
@@ -78,13 +79,8 @@ impl Place {
 
     /// A remark about it; the rule is filled in by who runs it.
     pub fn tell(self, message: impl Into<String>, help: impl Into<String>) -> Remark {
-        Remark {
-            rule: "",
-            level: super::Level::Note,
-            place: self,
-            message: message.into(),
-            help: help.into(),
-            mend: Vec::new(),
-        }
+        let told = Diagnostic::refused(message, help);
+        let diagnostic = Diagnostic { address: Some(self.address.clone()), ..told };
+        Remark { place: self, diagnostic }
     }
 }

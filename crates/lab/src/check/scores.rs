@@ -3,7 +3,7 @@
 use super::{Context, Remark};
 use crate::score::{Act, Expected, Score};
 use harmonym_lang::model::{ActionId, Profile};
-use harmonym_lang::source::Span;
+use harmonym_lang::report::Diagnostic;
 use harmonym_runtime::base::{Kind, MapId};
 use harmonym_runtime::plan::Plan;
 use std::collections::BTreeSet;
@@ -17,17 +17,6 @@ pub fn opened(score: &Score) -> BTreeSet<MapId> {
     opens.chain(score.start).collect()
 }
 
-/// An expectation that no run can meet.
-#[derive(Clone, Debug, PartialEq)]
-pub struct NeverHolds {
-    /// Where it stands in the score.
-    pub span: Span,
-    /// Why it is never met.
-    pub message: String,
-    /// What to write.
-    pub help: String,
-}
-
 /// The expectations of a score that cannot be met, after what the checker knows of the profile.
 pub fn never_hold(
     profile: &Profile,
@@ -35,10 +24,10 @@ pub fn never_hold(
     score: &Score,
     context: &Context<'_>,
     remarks: &[Remark],
-) -> Vec<NeverHolds> {
+) -> Vec<Diagnostic> {
     let never: BTreeSet<ActionId> = remarks
         .iter()
-        .filter(|remark| remark.rule == "never-fires")
+        .filter(|remark| remark.diagnostic.rule == "never-fires")
         .filter_map(|remark| remark.place.action)
         .collect();
     let mut all = Vec::new();
@@ -78,7 +67,11 @@ pub fn never_hold(
             }
             _ => None,
         };
-        all.extend(why.map(|(message, help)| NeverHolds { span: expectation.span, message, help }));
+        all.extend(why.map(|(message, help)| Diagnostic {
+            rule: "never-holds",
+            span: expectation.span,
+            ..Diagnostic::refused(message, help)
+        }));
     }
     all
 }

@@ -1,11 +1,12 @@
 //! Adding what is new, where a person would put it.
 
+use super::Draft;
 use super::address::{exists, new_name, things};
 use super::names::Thing;
 use super::outline::Section;
 use super::text::{Beside, Value};
-use super::{Draft, Refused};
 use harmonym_lang::profile::table;
+use harmonym_lang::report::Faults;
 use harmonym_lang::source::Span;
 use std::collections::HashSet;
 
@@ -17,7 +18,7 @@ impl Draft {
     ///
     /// # Errors
     /// When its name is none or is taken.
-    pub fn add(&mut self, thing: &Thing, fields: &Fields) -> Result<(), Refused> {
+    pub fn add(&mut self, thing: &Thing, fields: &Fields) -> Result<(), Faults> {
         new_name(&self.raw, thing)?;
         self.add_table(thing, fields);
         self.read();
@@ -28,7 +29,7 @@ impl Draft {
     ///
     /// # Errors
     /// When its name is none or is taken.
-    pub fn add_map_of(&mut self, thing: &Thing, block: &str) -> Result<(), Refused> {
+    pub fn add_map_of(&mut self, thing: &Thing, block: &str) -> Result<(), Faults> {
         new_name(&self.raw, thing)?;
         let at = self.place_for(&thing.path());
         self.text.add_section(at, block);
@@ -53,7 +54,7 @@ impl Draft {
     ///
     /// # Errors
     /// When there is no such map, or its name is none or is taken.
-    pub fn add_action(&mut self, address: &str, fields: &Fields) -> Result<Thing, Refused> {
+    pub fn add_action(&mut self, address: &str, fields: &Fields) -> Result<Thing, Faults> {
         let thing = self.new_action(address)?;
         self.add_table(&thing, fields);
         self.read();
@@ -64,7 +65,7 @@ impl Draft {
     ///
     /// # Errors
     /// When its name is none or is taken.
-    pub fn add_preset(&mut self, name: &str, steps: &str) -> Result<(), Refused> {
+    pub fn add_preset(&mut self, name: &str, steps: &str) -> Result<(), Faults> {
         let thing = Thing::Preset(name.to_owned());
         new_name(&self.raw, &thing)?;
         let value = Value::Text(steps.to_owned());

@@ -1,9 +1,9 @@
 //! Addresses: what commands call the things of a profile.
 
+use super::Draft;
 use super::names::Thing;
-use super::{Draft, Refused};
 use harmonym_lang::profile::{Profile, table};
-use harmonym_lang::report::nearest;
+use harmonym_lang::report::{Faults, did_you_mean, nearest};
 use harmonym_runtime::base::{corrected_name, is_name};
 
 /// What an address names: a thing, one or all of its bindings in a scheme, and a key of it.
@@ -23,7 +23,7 @@ impl Address {
     ///
     /// # Errors
     /// When nothing goes by that name: with the nearest one that does.
-    pub fn parse(raw: &Profile, text: &str) -> Result<Self, Refused> {
+    pub fn parse(raw: &Profile, text: &str) -> Result<Self, Faults> {
         let (main, scheme) = match text.split_once('@') {
             Some((main, rest)) => (main, Some(rest)),
             None => (text, None),
@@ -36,7 +36,7 @@ impl Address {
             let mut rest = rest.split('.');
             let first = rest.next().unwrap_or_default();
             let Some(Thing::Action(map, action)) = &thing else {
-                return Err(Refused::new(
+                return Err(Faults::refused(
                     format!("`{main}` has no bindings"),
                     "name an action before the `@`: quay.walk@pad",
                 ));
@@ -48,7 +48,7 @@ impl Address {
     }
 
     /// Takes the words of the thing off `words`.
-    fn thing(raw: &Profile, text: &str, words: &mut Vec<&str>) -> Result<Option<Thing>, Refused> {
+    fn thing(raw: &Profile, text: &str, words: &mut Vec<&str>) -> Result<Option<Thing>, Faults> {
         let owned = |name: &str| name.to_owned();
         let first = words[0];
         if let ("scheme" | "setting" | "fact" | "preset" | "device", Some(&name)) =
@@ -97,7 +97,7 @@ impl Address {
             (several, _) => {
                 let all: Vec<String> = several.iter().map(|map| format!("{map}.{first}")).collect();
                 let message = format!("`{first}` is an action of several maps");
-                Err(Refused::new(message, format!("write one of {}", all.join(", "))))
+                Err(Faults::refused(message, format!("write one of {}", all.join(", "))))
             }
         }
     }
@@ -109,7 +109,7 @@ fn binding_of(
     map: &str,
     action: &str,
     text: &str,
-) -> Result<(String, Option<usize>), Refused> {
+) -> Result<(String, Option<usize>), Faults> {
     let (scheme, number) = match text.split_once('#') {
         Some((scheme, number)) => (scheme, Some(number)),
         None => (text, None),
@@ -128,12 +128,12 @@ fn binding_of(
             has => format!("there is {}", has.join(", ")),
         };
         let message = format!("`{map}.{action}` has no bindings in `{scheme}`");
-        return Err(Refused::new(message, help));
+        return Err(Faults::refused(message, help));
     }
     let Some(number) = number else { return Ok((scheme.to_owned(), None)) };
     match number.parse::<usize>() {
         Ok(n) if (1..=bindings).contains(&n) => Ok((scheme.to_owned(), Some(n))),
-        _ => Err(Refused::new(
+        _ => Err(Faults::refused(
             format!("there is no binding `{map}.{action}@{scheme}#{number}`"),
             format!("they are numbered from #1 to #{bindings}"),
         )),
@@ -188,7 +188,7 @@ pub(super) fn things(raw: &Profile) -> Vec<Thing> {
     all
 }
 
-fn unknown(raw: &Profile, text: &str) -> Refused {
+fn unknown(raw: &Profile, text: &str) -> Faults {
     let all = things(raw);
     let addresses: Vec<String> = all.iter().map(Thing::address).collect();
     let bare = all.iter().filter(|t| matches!(t, Thing::Map(_) | Thing::Action(..)));
@@ -204,22 +204,19 @@ fn unknown(raw: &Profile, text: &str) -> Refused {
     let thing: Vec<&str> = text.split(['.', '@']).collect();
     let thing = thing[..thing.len().min(2)].join(".");
     let near = nearest(&thing, known.clone()).or_else(|| nearest(text, known));
-    let help = match near {
-        Some(near) => format!("did you mean `{near}`?"),
-        None => "`harmonym show` lists all maps and actions".to_owned(),
-    };
-    Refused::new(format!("nothing in the profile goes by `{text}`"), help)
+    let help = did_you_mean(near, || "`harmonym show` lists all maps and actions".to_owned());
+    Faults::refused(format!("nothing in the profile goes by `{text}`"), help)
 }
 
 /// A name for something new: one that is a name, and not taken.
-pub(super) fn new_name(raw: &Profile, thing: &Thing) -> Result<(), Refused> {
+pub(super) fn new_name(raw: &Profile, thing: &Thing) -> Result<(), Faults> {
     let name = thing.name();
     if !is_name(name) {
         let help = match corrected_name(name) {
             Some(corrected) => format!("write `{corrected}`"),
             None => "names are lower-case letters, digits and single hyphens".to_owned(),
         };
-        return Err(Refused::new(format!("`{name}` is not a name"), help));
+        return Err(Faults::refused(format!("`{name}` is not a name"), help));
     }
     let twin = match thing {
         Thing::Setting(name) => Some(Thing::Fact(name.clone())),
@@ -230,7 +227,7 @@ pub(super) fn new_name(raw: &Profile, thing: &Thing) -> Result<(), Refused> {
     {
         let (kind, address) = (taken.kind(), taken.address());
         let message = format!("there is a {kind} `{address}` already");
-        return Err(Refused::new(message, "take another name, or change that one with `set`"));
+        return Err(Faults::refused(message, "take another name, or change that one with `set`"));
     }
     Ok(())
 }
@@ -243,7 +240,7 @@ impl Draft {
     }
 
     /// `quay.hail` for a new action: the map and the name.
-    pub(super) fn new_action(&self, text: &str) -> Result<Thing, Refused> {
+    pub(super) fn new_action(&self, text: &str) -> Result<Thing, Faults> {
         let text = text.strip_prefix("map.").unwrap_or(text);
         let Some((map, name)) = text.split_once('.') else {
             let maps: Vec<&str> = self.raw.maps.iter().map(|m| m.name.text.as_str()).collect();
@@ -251,20 +248,20 @@ impl Draft {
                 [] => format!("add a map first: harmonym add map quay; then name it quay.{text}"),
                 maps => format!("name the map too: {}.{text}", maps.join(&format!(".{text}, "))),
             };
-            return Err(Refused::new(format!("`{text}` doesn't say which map it is for"), help));
+            return Err(Faults::refused(format!("`{text}` doesn't say which map it is for"), help));
         };
         if !exists(&self.raw, &Thing::Map(map.to_owned())) {
             let maps = || self.raw.maps.iter().map(|m| m.name.text.as_str());
-            let help = match nearest(map, maps()) {
-                Some(near) => format!("did you mean `{near}.{name}`?"),
-                None => format!("add the map first: harmonym add map {map}"),
-            };
-            return Err(Refused::new(format!("there is no map `{map}`"), help));
+            let help =
+                did_you_mean(nearest(map, maps()).map(|near| format!("{near}.{name}")), || {
+                    format!("add the map first: harmonym add map {map}")
+                });
+            return Err(Faults::refused(format!("there is no map `{map}`"), help));
         }
         let thing = Thing::Action(map.to_owned(), name.to_owned());
         if table::MAP.iter().any(|key| key.name == name) {
             let message = format!("`{name}` is a key of maps and can't be the name of an action");
-            return Err(Refused::new(
+            return Err(Faults::refused(
                 message,
                 format!("name what the player does: {name}-it, say"),
             ));

@@ -2,10 +2,11 @@
 
 use super::address::{bindings, find_action};
 use super::names::Thing;
-use super::{Address, Draft, Refused};
-use harmonym_lang::report::{Finding, Findings, nearest};
+use super::{Address, Draft};
+use harmonym_lang::report::{Diagnostics, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_lang::syntax::{self, Head};
+use harmonym_runtime::base::ControlName;
 
 impl Draft {
     /// Binds expressions to an action, each in `scheme`, or in the one that has its devices. Comes
@@ -19,14 +20,14 @@ impl Draft {
         address: &str,
         expressions: &[String],
         scheme: Option<&str>,
-    ) -> Result<Vec<String>, BindError> {
+    ) -> Result<Vec<String>, Faults> {
         let Address { thing: Some(Thing::Action(map, action)), binding: None, keys } =
             Address::parse(&self.raw, address)?
         else {
-            return Err(no_action(address).into());
+            return Err(no_action(address));
         };
         if !keys.is_empty() {
-            return Err(no_action(address).into());
+            return Err(no_action(address));
         }
         let mut bound = Vec::new();
         for expression in expressions {
@@ -39,7 +40,7 @@ impl Draft {
             if self.is_bound(&map, &action, &scheme, expression) {
                 let message = format!("`{expression}` is bound there already");
                 let help = format!("see `harmonym show {map}.{action}`");
-                return Err(Refused::new(message, help).into());
+                return Err(Faults::refused(message, help));
             }
             self.text.append(&path, expression);
             self.read();
@@ -59,11 +60,11 @@ impl Draft {
         part: &str,
         expression: &str,
         scheme: Option<&str>,
-    ) -> Result<String, BindError> {
+    ) -> Result<String, Faults> {
         let Address { thing: Some(Thing::Action(map, action)), .. } =
             Address::parse(&self.raw, address)?
         else {
-            return Err(no_action(address).into());
+            return Err(no_action(address));
         };
         let scheme = match scheme {
             Some(scheme) => self.known_scheme(scheme)?,
@@ -72,14 +73,14 @@ impl Draft {
         let found = find_action(&self.raw, &map, &action);
         let binds = found.iter().flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
         let place = binds.flat_map(|(_, list)| list).enumerate().find_map(|(index, binding)| {
-            let tree = syntax::parse_binding(&binding.from, &mut Findings::new())?;
+            let tree = syntax::parse_binding(&binding.from, &mut Diagnostics::new())?;
             part_span(&tree.head, part).map(|span| (index, span))
         });
         let Some((index, span)) = place else {
             let message = format!("no binding of `{address}` in {scheme} has a part `{part}`");
             let help = "the parts are neg and pos of `pair`, up, left, down, right of `four`, \
                         x, y, z of `join`; without --part all of them are asked for";
-            return Err(Refused::new(message, help).into());
+            return Err(Faults::refused(message, help));
         };
         self.text.splice(vec![(span, expression.to_owned())]);
         self.read();
@@ -93,20 +94,19 @@ impl Draft {
         all.any(|binding| binding.from.value() == expression)
     }
 
-    pub(super) fn known_scheme(&self, name: &str) -> Result<String, Refused> {
+    pub(super) fn known_scheme(&self, name: &str) -> Result<String, Faults> {
         let names = || self.raw.schemes.iter().map(|s| s.name.text.as_str()).chain(["all"]);
         if names().any(|known| known == name) {
             return Ok(name.to_owned());
         }
-        let help = match nearest(name, names()) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => format!("add it first: harmonym add scheme {name} --device …"),
-        };
-        Err(Refused::new(format!("there is no scheme `{name}`"), help))
+        let help = did_you_mean(nearest(name, names()), || {
+            format!("add it first: harmonym add scheme {name} --device …")
+        });
+        Err(Faults::refused(format!("there is no scheme `{name}`"), help))
     }
 
     /// The only scheme that has all devices of an expression.
-    pub(super) fn scheme_of(&self, expression: &str) -> Result<String, BindError> {
+    pub(super) fn scheme_of(&self, expression: &str) -> Result<String, Faults> {
         let classes = classes(expression)?;
         let has = |scheme: &&harmonym_lang::profile::Scheme| {
             let devices = || scheme.devices.iter().flatten().map(Quoted::value);
@@ -115,11 +115,10 @@ impl Draft {
         let fit: Vec<&str> =
             self.raw.schemes.iter().filter(has).map(|s| s.name.text.as_str()).collect();
         match (fit.as_slice(), classes.as_slice()) {
-            (_, []) => Err(Refused::new(
+            (_, []) => Err(Faults::refused(
                 "no device tells which scheme this is for",
                 "say `--scheme NAME`, or `--scheme all` for every scheme",
-            )
-            .into()),
+            )),
             ([one], _) => Ok((*one).to_owned()),
             ([], _) => {
                 let devices = classes.join(" and ");
@@ -127,12 +126,12 @@ impl Draft {
                     [one] => format!("add one: harmonym add scheme {one} --device {one}"),
                     _ => "bind the devices' controls apart, each in its scheme".to_owned(),
                 };
-                Err(Refused::new(format!("no scheme has {devices}"), help).into())
+                Err(Faults::refused(format!("no scheme has {devices}"), help))
             }
             (several, _) => {
                 let message = format!("{} could all hold this", several.join(" and "));
                 let help = format!("say which: --scheme {}", several.join(" or --scheme "));
-                Err(Refused::new(message.replace(" all hold", " both hold"), help).into())
+                Err(Faults::refused(message.replace(" all hold", " both hold"), help))
             }
         }
     }
@@ -141,7 +140,7 @@ impl Draft {
     ///
     /// # Errors
     /// When the address is not that of bindings.
-    pub fn unbind(&mut self, address: &str) -> Result<(), Refused> {
+    pub fn unbind(&mut self, address: &str) -> Result<(), Faults> {
         let parsed = Address::parse(&self.raw, address)?;
         let Address { thing: Some(Thing::Action(map, action)), binding, keys } = parsed else {
             return Err(no_action(address));
@@ -150,7 +149,7 @@ impl Draft {
             let message = format!("`{address}` doesn't say which bindings");
             let help =
                 format!("name the scheme: {map}.{action}@pad, or one of it: {map}.{action}@pad#1");
-            return Err(Refused::new(message, help));
+            return Err(Faults::refused(message, help));
         };
         let path = ["map", &map, &action, "bind", &scheme];
         match number {
@@ -185,32 +184,17 @@ fn part_span(head: &Head, part: &str) -> Option<Span> {
     }
 }
 
-/// Why something can't be bound.
-#[derive(Clone, Debug)]
-pub enum BindError {
-    /// What was asked for can't be done.
-    Refused(Refused),
-    /// The expression has faults.
-    Faults(Source, Vec<Finding>),
-}
-
-impl From<Refused> for BindError {
-    fn from(refused: Refused) -> Self {
-        Self::Refused(refused)
-    }
-}
-
-fn no_action(address: &str) -> Refused {
-    Refused::new(format!("`{address}` is not an action"), "name an action: quay.walk")
+fn no_action(address: &str) -> Faults {
+    Faults::refused(format!("`{address}` is not an action"), "name an action: quay.walk")
 }
 
 /// The device classes of an expression, as schemes name them.
-pub(super) fn classes(expression: &str) -> Result<Vec<String>, BindError> {
+pub(super) fn classes(expression: &str) -> Result<Vec<String>, Faults> {
     let source = Source::new("the expression", expression);
-    let mut findings = Findings::new();
+    let mut diagnostics = Diagnostics::new();
     let quoted = Quoted::bare(expression);
-    let Some(tree) = syntax::parse_binding(&quoted, &mut findings) else {
-        return Err(BindError::Faults(source.clone(), findings.sorted_in(&source)));
+    let Some(tree) = syntax::parse_binding(&quoted, &mut diagnostics) else {
+        return Err(diagnostics.of(&source));
     };
     let mut classes = Vec::new();
     gather(&tree, &mut classes);
@@ -225,10 +209,10 @@ fn gather(binding: &syntax::Binding, classes: &mut Vec<String>) {
 
 fn gather_head(head: &Head, classes: &mut Vec<String>) {
     match head {
-        Head::Control(word) => match word.text.split(['.', '#']).next() {
-            None | Some("act") => {}
-            Some("char") => classes.push("key".to_owned()),
-            Some(class) => classes.push(class.to_owned()),
+        Head::Control(word) => match ControlName::new(&word.text).class {
+            "act" => {}
+            "char" => classes.push("key".to_owned()),
+            class => classes.push(class.to_owned()),
         },
         Head::Combination(all) => all.parts.iter().for_each(|part| gather(&part.binding, classes)),
         Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, classes)),

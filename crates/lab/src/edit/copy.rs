@@ -4,7 +4,8 @@ use super::add::Fields;
 use super::address::new_name;
 use super::names::{Role, Thing, mentions};
 use super::text::{Beside, Splice, Value};
-use super::{Address, Draft, Refused};
+use super::{Address, Draft};
+use harmonym_lang::report::Faults;
 use harmonym_lang::source::Span;
 
 impl Draft {
@@ -12,7 +13,7 @@ impl Draft {
     ///
     /// # Errors
     /// When nothing goes by the address, or the new name is none or is taken.
-    pub fn rename(&mut self, address: &str, new: &str) -> Result<(Thing, Thing), Refused> {
+    pub fn rename(&mut self, address: &str, new: &str) -> Result<(Thing, Thing), Faults> {
         let thing = self.whole(address, "renamed")?;
         let new = new_word(&thing, new)?;
         let renamed = thing.named(new);
@@ -32,11 +33,11 @@ impl Draft {
     }
 
     /// The thing of an address that is no key and no binding.
-    pub(super) fn whole(&self, address: &str, done: &str) -> Result<Thing, Refused> {
+    pub(super) fn whole(&self, address: &str, done: &str) -> Result<Thing, Faults> {
         let parsed = Address::parse(&self.raw, address)?;
         match (parsed.thing, parsed.binding, parsed.keys.is_empty()) {
             (Some(thing), None, true) => Ok(thing),
-            _ => Err(Refused::new(
+            _ => Err(Faults::refused(
                 format!("`{address}` can't be {done}"),
                 "name a map, action, scheme, setting, fact, preset or device",
             )),
@@ -47,7 +48,7 @@ impl Draft {
     ///
     /// # Errors
     /// When nothing goes by the address, or the new name is none or is taken.
-    pub fn copy(&mut self, address: &str, new: &str) -> Result<Thing, Refused> {
+    pub fn copy(&mut self, address: &str, new: &str) -> Result<Thing, Faults> {
         let thing = self.whole(address, "copied")?;
         let copy = match (&thing, new.contains('.')) {
             (Thing::Action(..), true) => self.new_action(new)?,
@@ -179,7 +180,7 @@ impl Draft {
 }
 
 /// The new name of a thing; an action's may come with its own map.
-fn new_word<'n>(thing: &Thing, new: &'n str) -> Result<&'n str, Refused> {
+fn new_word<'n>(thing: &Thing, new: &'n str) -> Result<&'n str, Faults> {
     let own = match thing {
         Thing::Action(map, _) => format!("{map}."),
         other => format!("{}.", other.kind()),
@@ -187,7 +188,7 @@ fn new_word<'n>(thing: &Thing, new: &'n str) -> Result<&'n str, Refused> {
     let name = new.strip_prefix(&own).unwrap_or(new);
     match name.split_once('.') {
         None => Ok(name),
-        Some((_, last)) => Err(Refused::new(
+        Some((_, last)) => Err(Faults::refused(
             format!("`{new}` would be in another place"),
             format!("write the new name alone: {last}; or `copy` it there, then `remove` it here"),
         )),

@@ -23,34 +23,17 @@ mod tidy;
 
 pub use add::Fields;
 pub use address::Address;
-pub use bind::BindError;
 pub use locate::Locator;
 pub use names::Thing;
 pub use rows::{Done, Row, export};
 pub use scores::renamed_in_score;
-pub use sheet::{COLUMNS, RowTaken, SheetFault, read_sheet, write_sheet};
+pub use sheet::{COLUMNS, RowTaken, read_sheet, write_sheet};
 pub use text::Value;
 
 use harmonym_lang::profile::{Profile, read};
-use harmonym_lang::report::Findings;
+use harmonym_lang::report::{Diagnostics, Faults};
 use harmonym_lang::source::Source;
 use text::Text;
-
-/// Why a change can't be made: what is wrong, and what to write instead.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Refused {
-    /// What is wrong.
-    pub message: String,
-    /// What to do about it.
-    pub help: String,
-}
-
-impl Refused {
-    /// A message and what to do about it.
-    pub fn new(message: impl Into<String>, help: impl Into<String>) -> Self {
-        Self { message: message.into(), help: help.into() }
-    }
-}
 
 /// A profile under change.
 #[derive(Clone, Debug)]
@@ -89,7 +72,7 @@ impl Draft {
 
     /// Reads the text anew; faults show when the text is loaded.
     fn read(&mut self) {
-        self.raw = read(&self.source(), &mut Findings::new());
+        self.raw = read(&self.source(), &mut Diagnostics::new());
     }
 }
 
@@ -97,12 +80,12 @@ impl Draft {
 ///
 /// # Errors
 /// When a change has no `=`, or names nothing that can be set.
-pub fn with_changes(source: &Source, changes: &[String]) -> Result<Source, Refused> {
+pub fn with_changes(source: &Source, changes: &[String]) -> Result<Source, Faults> {
     let mut draft = Draft::new(source);
     for change in changes {
         let Some((address, value)) = change.split_once('=') else {
             let help = "write --set quay.tie-knot.fire.hold=0.6s";
-            return Err(Refused::new(format!("`{change}` sets nothing"), help));
+            return Err(Faults::refused(format!("`{change}` sets nothing"), help));
         };
         draft.set(address.trim(), &[value.trim().to_owned()])?;
     }

@@ -1,9 +1,10 @@
 //! Every place where a profile or a score names something of the profile.
 
 use harmonym_lang::profile::Profile;
-use harmonym_lang::report::Findings;
+use harmonym_lang::report::Diagnostics;
 use harmonym_lang::source::{Quoted, Span};
 use harmonym_lang::syntax::{self, Arg, ArgValue, Head, Step, Word};
+use harmonym_runtime::base::ControlName;
 
 /// Something that has a name.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -214,7 +215,7 @@ impl<'a> Gatherer<'a> {
             self.add(scheme, things, Role::Key(at.clone()));
             for (index, binding) in bindings.iter().enumerate() {
                 let role = Role::Binding(at.clone(), index);
-                let tree = syntax::parse_binding(&binding.from, &mut Findings::new());
+                let tree = syntax::parse_binding(&binding.from, &mut Diagnostics::new());
                 if let Some(tree) = tree {
                     self.binding(&tree, &role);
                 }
@@ -229,7 +230,7 @@ impl<'a> Gatherer<'a> {
     }
 
     pub fn fire(&mut self, text: &Quoted) {
-        let Some(fire) = syntax::parse_fire(text, &mut Findings::new()) else { return };
+        let Some(fire) = syntax::parse_fire(text, &mut Diagnostics::new()) else { return };
         for alternative in &fire.alternatives {
             let list = alternative.list.iter().flatten();
             let count = alternative.list.as_ref().map_or(0, Vec::len);
@@ -271,10 +272,7 @@ impl<'a> Gatherer<'a> {
     fn control(&mut self, word: &Word, role: &Role) {
         let things = match word.text.strip_prefix("act.") {
             Some(name) => self.actions(name, "act.".len()),
-            None => {
-                let class = word.text.split(['.', '#']).next().unwrap_or_default();
-                self.device(class).into_iter().collect()
-            }
+            None => self.device(ControlName::new(&word.text).class).into_iter().collect(),
         };
         self.add(word, things, role.clone());
     }
@@ -303,7 +301,7 @@ impl<'a> Gatherer<'a> {
     }
 
     fn steps_of(&mut self, text: &Quoted) {
-        let steps = syntax::parse_steps(text, &mut Findings::new());
+        let steps = syntax::parse_steps(text, &mut Diagnostics::new());
         self.steps(&steps.unwrap_or_default());
     }
 

@@ -2,8 +2,8 @@
 
 use super::address::find_action;
 use super::text::Splice;
-use super::{Address, Draft, Refused, Thing};
-use harmonym_lang::report::{Findings, nearest};
+use super::{Address, Draft, Thing};
+use harmonym_lang::report::{Diagnostics, Faults, nearest};
 use harmonym_lang::source::{Quoted, Span};
 use harmonym_lang::syntax::{self, Arg, ArgValue, Head, Step};
 
@@ -22,7 +22,7 @@ impl Draft {
         text: &str,
         address: &Address,
         value: &str,
-    ) -> Result<bool, Refused> {
+    ) -> Result<bool, Faults> {
         let Some(splice) = self.number_splice(text, address, value)? else { return Ok(false) };
         self.text.splice(vec![splice]);
         Ok(true)
@@ -32,7 +32,7 @@ impl Draft {
     ///
     /// # Errors
     /// When nothing goes by the address.
-    pub fn present(&self, address: &str) -> Result<Option<String>, Refused> {
+    pub fn present(&self, address: &str) -> Result<Option<String>, Faults> {
         let parsed = Address::parse(&self.raw, address)?;
         let span = match self.number_splice(address, &parsed, "0")? {
             Some((span, _)) => Some(span),
@@ -52,7 +52,7 @@ impl Draft {
         text: &str,
         address: &Address,
         value: &str,
-    ) -> Result<Option<Splice>, Refused> {
+    ) -> Result<Option<Splice>, Faults> {
         let keys: Vec<&str> = address.keys.iter().map(String::as_str).collect();
         let action = match &address.thing {
             Some(Thing::Action(map, name)) => find_action(&self.raw, map, name),
@@ -86,14 +86,14 @@ impl Draft {
     }
 }
 
-fn nothing(text: &str, key: &str) -> Refused {
+fn nothing(text: &str, key: &str) -> Faults {
     let message = format!("`{text}`: no `{key}` is written there");
     let whole = text.split_once(&format!(".{key}")).map_or(text, |(before, _)| before);
-    Refused::new(message, format!("set all of it: harmonym set {whole}.{key} \"…\""))
+    Faults::refused(message, format!("set all of it: harmonym set {whole}.{key} \"…\""))
 }
 
-fn in_binding(text: &str, from: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Refused> {
-    let tree = syntax::parse_binding(from, &mut Findings::new());
+fn in_binding(text: &str, from: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Faults> {
+    let tree = syntax::parse_binding(from, &mut Diagnostics::new());
     let mut steps = Vec::new();
     if let Some(tree) = &tree {
         gather(tree, &mut steps);
@@ -101,13 +101,13 @@ fn in_binding(text: &str, from: &Quoted, keys: &[&str], value: &str) -> Result<S
     place(text, &words(steps), keys, value, "step")
 }
 
-fn in_steps(text: &str, chain: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Refused> {
-    let steps = syntax::parse_steps(chain, &mut Findings::new()).unwrap_or_default();
+fn in_steps(text: &str, chain: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Faults> {
+    let steps = syntax::parse_steps(chain, &mut Diagnostics::new()).unwrap_or_default();
     place(text, &words(steps.iter().collect()), keys, value, "step")
 }
 
-fn in_fire(text: &str, rule: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Refused> {
-    let fire = syntax::parse_fire(rule, &mut Findings::new());
+fn in_fire(text: &str, rule: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Faults> {
+    let fire = syntax::parse_fire(rule, &mut Diagnostics::new());
     let alternatives = fire.iter().flat_map(|fire| &fire.alternatives);
     let words: Vec<Word<'_>> = alternatives
         .map(|one| Word { name: &one.cue.text, args: &one.args, end: one.span.end })
@@ -146,7 +146,7 @@ fn place(
     keys: &[&str],
     value: &str,
     what: &str,
-) -> Result<Splice, Refused> {
+) -> Result<Splice, Faults> {
     let (name, nth) = match keys[0].split_once('#') {
         Some((name, nth)) => (name, nth.parse::<usize>().unwrap_or(0)),
         None => (keys[0], 1),
@@ -160,7 +160,7 @@ fn place(
             (None, []) => format!("no {what} is written there"),
             (None, all) => format!("what is written there: {}", all.join(", ")),
         };
-        return Err(Refused::new(format!("`{text}`: there is no such {what}"), help));
+        return Err(Faults::refused(format!("`{text}`: there is no such {what}"), help));
     };
     let plain: Vec<&Arg> = word.args.iter().filter(|arg| arg.name.is_none()).collect();
     let arg = match keys.get(1) {
@@ -186,7 +186,7 @@ fn place(
     });
     match span {
         Some(span) => Ok((span, value.to_owned())),
-        None => Err(Refused::new(
+        None => Err(Faults::refused(
             format!("`{text}`: `{name}` has no such number"),
             format!("set the whole {what}: the binding, `shape` or `fire` it stands in"),
         )),

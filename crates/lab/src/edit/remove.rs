@@ -2,8 +2,9 @@
 
 use super::names::{Mention, Role, Thing, mentions};
 use super::text::Splice;
-use super::{Address, Draft, Refused};
+use super::{Address, Draft};
 use harmonym_lang::profile;
+use harmonym_lang::report::Faults;
 use harmonym_lang::source::Span;
 
 impl Draft {
@@ -12,7 +13,7 @@ impl Draft {
     ///
     /// # Errors
     /// When nothing goes by the address, or something still names the thing.
-    pub fn remove(&mut self, address: &str, force: bool) -> Result<(), Refused> {
+    pub fn remove(&mut self, address: &str, force: bool) -> Result<(), Faults> {
         let parsed = Address::parse(&self.raw, address)?;
         if parsed.binding.is_some() {
             return self.unbind(address);
@@ -23,7 +24,7 @@ impl Draft {
             path.extend(keys);
             if !self.text.outline.has(&path) {
                 let message = format!("`{address}` is not written in the profile");
-                return Err(Refused::new(message, "there is nothing to remove"));
+                return Err(Faults::refused(message, "there is nothing to remove"));
             }
             self.text.remove(&path);
             self.read();
@@ -67,7 +68,7 @@ impl Draft {
         self.mentions_of(thing).into_iter().next()
     }
 
-    fn still_named(&self, thing: &Thing) -> Refused {
+    fn still_named(&self, thing: &Thing) -> Faults {
         let source = self.source();
         let mut places: Vec<String> = Vec::new();
         for mention in self.mentions_of(thing) {
@@ -84,11 +85,11 @@ impl Draft {
             places.join(", ")
         );
         let help = "change those first, or take them out with it: --force";
-        Refused::new(message, help)
+        Faults::refused(message, help)
     }
 
     /// Takes out what stands at a mention.
-    fn drop_mention(&mut self, thing: &Thing, mention: &Mention) -> Result<(), Refused> {
+    fn drop_mention(&mut self, thing: &Thing, mention: &Mention) -> Result<(), Faults> {
         fn strs(path: &[String]) -> Vec<&str> {
             path.iter().map(String::as_str).collect()
         }
@@ -128,7 +129,7 @@ impl Draft {
                     format!("`{}` is a sequence that would have one step left", mention.inside);
                 let help =
                     format!("give it another rule first: harmonym set {}.fire …", mention.inside);
-                return Err(Refused::new(message, help));
+                return Err(Faults::refused(message, help));
             }
         }
         Ok(())

@@ -2,8 +2,9 @@
 
 use super::address::exists;
 use super::bind::classes;
-use super::{BindError, Draft, Fields, Refused, Thing, Value};
+use super::{Draft, Fields, Thing, Value};
 use harmonym_lang::profile::Profile;
+use harmonym_lang::report::Faults;
 use harmonym_runtime::base::corrected_name;
 
 /// One binding of an action, or an action without any.
@@ -74,13 +75,13 @@ impl Draft {
     ///
     /// # Errors
     /// When something in the row is no name, no expression, or misses what it needs.
-    pub fn take_row(&mut self, row: &Row) -> Result<Done, BindError> {
+    pub fn take_row(&mut self, row: &Row) -> Result<Done, Faults> {
         let mut added = Vec::new();
         let mut changed = Vec::new();
         for (what, name) in [("map", &row.map), ("action", &row.action)] {
             if name.is_empty() {
                 let help = "every row names its map and its action";
-                return Err(Refused::new(format!("the row has no {what}"), help).into());
+                return Err(Faults::refused(format!("the row has no {what}"), help));
             }
         }
         let map = Thing::Map(row.map.clone());
@@ -97,9 +98,10 @@ impl Draft {
         } else {
             if row.value.is_empty() {
                 let help = "write switch, axis, plane, space or turn as its value";
-                return Err(
-                    Refused::new(format!("the new action `{address}` has no value"), help).into()
-                );
+                return Err(Faults::refused(
+                    format!("the new action `{address}` has no value"),
+                    help,
+                ));
             }
             let fields: Fields =
                 [("value", &row.value), ("about", &row.about), ("fire", &row.fire)]
@@ -128,7 +130,7 @@ impl Draft {
         row: &Row,
         address: &str,
         changed: &mut Vec<String>,
-    ) -> Result<(), Refused> {
+    ) -> Result<(), Faults> {
         let known = export(&self.raw);
         let Some(now) = known.iter().find(|one| one.map == row.map && one.action == row.action)
         else {
@@ -154,7 +156,7 @@ impl Draft {
         row: &Row,
         address: &str,
         added: &mut Vec<String>,
-    ) -> Result<(), BindError> {
+    ) -> Result<(), Faults> {
         let scheme = match row.scheme.as_str() {
             "" => self.scheme_of(&row.binding)?,
             scheme => scheme.to_owned(),

@@ -3,6 +3,7 @@
 use super::names::{Gatherer, Thing};
 use harmonym_lang::profile::{Map, Profile};
 use harmonym_lang::source::{Quoted, Source, Span};
+use harmonym_runtime::base::ControlName;
 
 /// What a score renames when a thing of the profile has another name: stretches of its text, each
 /// with the new one.
@@ -44,7 +45,7 @@ pub fn renamed_in_score(
                 splices.extend(in_cue(raw, &map, &quoted, thing, new));
             }
         } else if let Thing::Device(device) = thing
-            && text(first + 1).split(['.', '#']).next() == Some(device)
+            && ControlName::new(text(first + 1)).class == device
         {
             let span = at(first + 1);
             splices.push((Span::new(span.start, span.start + device.len()), new.to_owned()));

@@ -2,16 +2,16 @@
 
 use super::names::Thing;
 use super::text::Value;
-use super::{Address, Draft, Refused};
+use super::{Address, Draft};
 use harmonym_lang::profile::table::{self, Holds, Key};
-use harmonym_lang::report::nearest;
+use harmonym_lang::report::{Faults, nearest};
 
 impl Draft {
     /// Sets one key or number.
     ///
     /// # Errors
     /// When nothing goes by the address, or the value is not what it holds.
-    pub fn set(&mut self, address: &str, values: &[String]) -> Result<(), Refused> {
+    pub fn set(&mut self, address: &str, values: &[String]) -> Result<(), Faults> {
         let parsed = Address::parse(&self.raw, address)?;
         let text = values.join(" ");
         if self.set_number(address, &parsed, &text)? {
@@ -41,7 +41,7 @@ impl Draft {
                 self.text.put(&path, &value);
             }
             _ => {
-                return Err(Refused::new(
+                return Err(Faults::refused(
                     format!("`{address}` can't be set"),
                     "name a binding, or a number in one",
                 ));
@@ -67,12 +67,12 @@ fn keys_of(thing: Option<&Thing>) -> (&'static [Key], &'static str) {
 }
 
 /// The value that a key holds, read from words.
-fn value_for(thing: Option<&Thing>, keys: &[&str], values: &[String]) -> Result<Value, Refused> {
+fn value_for(thing: Option<&Thing>, keys: &[&str], values: &[String]) -> Result<Value, Faults> {
     let (known, of) = keys_of(thing);
     let names = || known.iter().map(|key| key.name);
     let all = names().collect::<Vec<_>>().join(", ");
     let Some(&key) = keys.first() else {
-        return Err(Refused::new("this says no key", format!("the keys of {of} are {all}")));
+        return Err(Faults::refused("this says no key", format!("the keys of {of} are {all}")));
     };
     let text = values.join(" ");
     match (key, keys.get(1)) {
@@ -81,7 +81,7 @@ fn value_for(thing: Option<&Thing>, keys: &[&str], values: &[String]) -> Result<
         }
         ("levels", _) => {
             let help = "set one: levels.wake, levels.down or levels.up";
-            return Err(Refused::new("`levels` is three numbers", help));
+            return Err(Faults::refused("`levels` is three numbers", help));
         }
         ("controls" | "as", Some(_)) => return Ok(Value::Text(text)),
         _ => {}
@@ -93,7 +93,7 @@ fn value_for(thing: Option<&Thing>, keys: &[&str], values: &[String]) -> Result<
             }
             _ => format!("the keys of {of} are {all}"),
         };
-        return Err(Refused::new(format!("`{}` is not a key of {of}", keys.join(".")), help));
+        return Err(Faults::refused(format!("`{}` is not a key of {of}", keys.join(".")), help));
     };
     let switch = |text: &str| match text {
         "true" | "on" => Some(Value::Plain("true".to_owned())),
@@ -104,7 +104,10 @@ fn value_for(thing: Option<&Thing>, keys: &[&str], values: &[String]) -> Result<
         Holds::Text => Ok(Value::Text(text)),
         Holds::Number => Value::number(&text, key),
         Holds::Switch => switch(&text).ok_or_else(|| {
-            Refused::new(format!("`{key}` is true or false, not `{text}`"), "write true or false")
+            Faults::refused(
+                format!("`{key}` is true or false, not `{text}`"),
+                "write true or false",
+            )
         }),
         Holds::Either => match switch(&text) {
             Some(value) => Ok(value),
@@ -116,16 +119,19 @@ fn value_for(thing: Option<&Thing>, keys: &[&str], values: &[String]) -> Result<
                 let (Value::Plain(least), Value::Plain(most)) =
                     (Value::number(least, key)?, Value::number(most, key)?)
                 else {
-                    return Err(Refused::new(
+                    return Err(Faults::refused(
                         "`range` is two numbers",
                         "write the least and the most: 0.2 4",
                     ));
                 };
                 Ok(Value::Plain(format!("[{least}, {most}]")))
             }
-            _ => Err(Refused::new("`range` is two numbers", "write the least and the most: 0.2 4")),
+            _ => Err(Faults::refused(
+                "`range` is two numbers",
+                "write the least and the most: 0.2 4",
+            )),
         },
-        Holds::Table => Err(Refused::new(
+        Holds::Table => Err(Faults::refused(
             format!("`{key}` holds keys of its own"),
             match key {
                 "bind" => "name the scheme: bind.pad; or use `harmonym bind`".to_owned(),

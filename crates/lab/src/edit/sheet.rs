@@ -1,35 +1,12 @@
 //! A profile's actions as a spreadsheet: rows of CSV (RFC 4180), written and taken over.
 
-use super::{BindError, Done, Draft, Row, export};
+use super::{Done, Draft, Row, export};
 use harmonym_lang::profile::Profile;
-use harmonym_lang::report::nearest;
-use harmonym_lang::source::Source;
+use harmonym_lang::report::{Diagnostic, FaultKind, Faults, did_you_mean, nearest};
+use harmonym_lang::source::{Source, Span};
 
 /// The columns of a table, in the order in which they are written.
 pub const COLUMNS: [&str; 7] = ["map", "action", "value", "scheme", "binding", "fire", "about"];
-
-/// What is wrong with a table, and in which line.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct SheetFault {
-    /// The line, from 1.
-    pub line: u64,
-    /// What is wrong.
-    pub message: String,
-    /// What to write instead.
-    pub help: String,
-}
-
-impl SheetFault {
-    fn new(line: u64, message: String, help: impl Into<String>) -> Self {
-        Self { line, message, help: help.into() }
-    }
-
-    fn broken(error: &csv::Error) -> Self {
-        let line = error.position().map_or(1, csv::Position::line);
-        let message = format!("this is not a row of CSV: {error}");
-        Self::new(line, message, "see that quotes are closed")
-    }
-}
 
 /// All actions of a profile as a table, a row for each binding; gives how many rows there are.
 pub fn write_sheet(profile: &Profile) -> (String, usize) {
@@ -49,8 +26,8 @@ pub fn write_sheet(profile: &Profile) -> (String, usize) {
 ///
 /// # Errors
 /// When it is not CSV, a column is unknown, or `map` or `action` is missing.
-pub fn read_sheet(text: &str) -> Result<Vec<(u64, Row)>, SheetFault> {
-    let text = text.trim_start_matches('\u{feff}');
+pub fn read_sheet(source: &Source) -> Result<Vec<(u64, Row)>, Faults> {
+    let text = source.text().trim_start_matches('\u{feff}');
     let head = text.lines().next().unwrap_or_default();
     // Spreadsheets of some countries part columns by semicolons.
     let delimiter = if head.contains(';') && !head.contains(',') { b';' } else { b',' };
@@ -59,11 +36,11 @@ pub fn read_sheet(text: &str) -> Result<Vec<(u64, Row)>, SheetFault> {
         .flexible(true)
         .trim(csv::Trim::All)
         .from_reader(text.as_bytes());
-    let heads = reader.headers().map_err(|error| SheetFault::broken(&error))?.clone();
-    let columns = columns(&heads)?;
+    let heads = reader.headers().map_err(|error| broken(source, &error))?.clone();
+    let columns = columns(source, &heads)?;
     let mut rows = Vec::new();
     for record in reader.records() {
-        let record = record.map_err(|error| SheetFault::broken(&error))?;
+        let record = record.map_err(|error| broken(source, &error))?;
         let mut row = Row::default();
         for (&column, field) in columns.iter().zip(&record) {
             let [map, action, value, scheme, binding, fire, about] = [
@@ -92,24 +69,39 @@ pub fn read_sheet(text: &str) -> Result<Vec<(u64, Row)>, SheetFault> {
     Ok(rows)
 }
 
+/// What is wrong with a table, as far as it was read.
+fn fault(source: &Source, span: Span, kind: FaultKind, message: String, help: String) -> Faults {
+    Faults::new(source.clone(), vec![Diagnostic::fault(kind, span, message, help)])
+}
+
+fn broken(source: &Source, error: &csv::Error) -> Faults {
+    let line = error.position().map_or(1, |place| place.line() as usize);
+    let message = format!("this is not a row of CSV: {error}");
+    let help = "see that quotes are closed".to_owned();
+    fault(source, source.line(line), FaultKind::Syntax, message, help)
+}
+
 /// Which of the known columns each column of a table is.
-fn columns(heads: &csv::StringRecord) -> Result<Vec<usize>, SheetFault> {
+fn columns(source: &Source, heads: &csv::StringRecord) -> Result<Vec<usize>, Faults> {
     let mut columns = Vec::new();
     for head in heads {
         let known = COLUMNS.iter().position(|column| column.eq_ignore_ascii_case(head));
         let Some(known) = known else {
-            let help = match nearest(head, COLUMNS) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => format!("the columns are {}", COLUMNS.join(", ")),
-            };
-            return Err(SheetFault::new(1, format!("`{head}` is not a column"), help));
+            let help = did_you_mean(nearest(head, COLUMNS), || {
+                format!("the columns are {}", COLUMNS.join(", "))
+            });
+            let at = source.slice(source.line(1)).find(head).unwrap_or_default();
+            let span = Span::new(at, at + head.len());
+            let message = format!("`{head}` is not a column");
+            return Err(fault(source, span, FaultKind::UnknownKey, message, help));
         };
         columns.push(known);
     }
     for needed in ["map", "action"] {
         if !columns.iter().any(|&column| COLUMNS[column] == needed) {
             let help = format!("the columns are {}", COLUMNS.join(", "));
-            return Err(SheetFault::new(1, format!("the column `{needed}` is missing"), help));
+            let message = format!("the column `{needed}` is missing");
+            return Err(fault(source, source.line(1), FaultKind::Missing, message, help));
         }
     }
     Ok(columns)
@@ -134,7 +126,7 @@ impl Draft {
         let all = |draft: &mut Self, (line, row): &(u64, Row)| RowTaken {
             line: *line,
             name: format!("{}.{}", row.map, row.action),
-            done: draft.take_row(row).map_err(why),
+            done: draft.take_row(row).map_err(|faults| faults.first()),
         };
         let taken: Vec<RowTaken> = rows.iter().map(|row| all(&mut whole, row)).collect();
         if taken.iter().all(|one| one.done.is_ok()) && whole.is_sound().is_ok() {
@@ -146,7 +138,7 @@ impl Draft {
 
     fn take_alone(&mut self, line: u64, row: &Row) -> RowTaken {
         let mut tried = self.clone();
-        let done = tried.take_row(row).map_err(why).and_then(|done| {
+        let done = tried.take_row(row).map_err(|faults| faults.first()).and_then(|done| {
             tried.is_sound()?;
             *self = tried;
             Ok(done)
@@ -157,18 +149,6 @@ impl Draft {
     /// Whether the text is a sound profile; if not, the first fault.
     fn is_sound(&self) -> Result<(), String> {
         let loaded = harmonym_lang::load(&Source::new(self.name.as_str(), self.text()));
-        let first = |faults: Vec<harmonym_lang::report::Finding>| {
-            faults.first().map_or_else(String::new, |f| format!("{}; {}", f.message, f.help))
-        };
-        loaded.map(drop).map_err(first)
-    }
-}
-
-fn why(error: BindError) -> String {
-    match error {
-        BindError::Refused(refused) => format!("{}; {}", refused.message, refused.help),
-        BindError::Faults(_, findings) => {
-            findings.first().map_or_else(String::new, |f| format!("{}; {}", f.message, f.help))
-        }
+        loaded.map(drop).map_err(|faults| faults.first())
     }
 }

@@ -1,8 +1,8 @@
 //! A text that is changed piece by piece; what no change names stays byte for byte.
 
-use super::Refused;
 use super::outline::{Entry, Form, Found, Node, Outline, Section, quote};
 use harmonym_lang::profile::table;
+use harmonym_lang::report::Faults;
 use harmonym_lang::source::Span;
 use harmonym_runtime::base::shortest;
 
@@ -24,11 +24,11 @@ impl Value {
     ///
     /// # Errors
     /// When it is none.
-    pub fn number(text: &str, key: &str) -> Result<Self, Refused> {
+    pub fn number(text: &str, key: &str) -> Result<Self, Faults> {
         let number = text.parse::<f64>().ok().filter(|number| number.is_finite());
         let Some(number) = number else {
             let message = format!("`{key}` is a number, not `{text}`");
-            return Err(Refused::new(message, "write a plain number such as 0.5"));
+            return Err(Faults::refused(message, "write a plain number such as 0.5"));
         };
         let digits = text.trim_start_matches('-');
         let is_toml = digits.bytes().all(|b| b.is_ascii_digit() || b == b'.')

@@ -3,7 +3,7 @@
 use super::Draft;
 use super::outline::{Entry, Form, Node, Outline, quote};
 use super::text::Splice;
-use harmonym_lang::report::Findings;
+use harmonym_lang::report::Diagnostics;
 use harmonym_lang::source::{Quoted, Span};
 use harmonym_lang::syntax;
 
@@ -47,13 +47,14 @@ impl Draft {
             }
         };
         let binding = |text: &Quoted| {
-            syntax::parse_binding(text, &mut Findings::new()).map(|tree| tree.to_string())
+            syntax::parse_binding(text, &mut Diagnostics::new()).map(|tree| tree.to_string())
         };
         let steps = |text: &Quoted| {
-            syntax::parse_steps(text, &mut Findings::new()).map(|steps| syntax::print_steps(&steps))
+            syntax::parse_steps(text, &mut Diagnostics::new())
+                .map(|steps| syntax::print_steps(&steps))
         };
         let fire = |text: &Quoted| {
-            syntax::parse_fire(text, &mut Findings::new()).map(|tree| tree.to_string())
+            syntax::parse_fire(text, &mut Diagnostics::new()).map(|tree| tree.to_string())
         };
         for preset in &self.raw.presets {
             print(&preset.steps, steps(&preset.steps));

@@ -3,7 +3,7 @@
 use super::instruction::{Act, Hand, Instruction, Target};
 use super::read::{LATER_VERBS, Line, Reader, VERBS};
 use super::words::Word;
-use harmonym_lang::report::{Finding, Rule, nearest};
+use harmonym_lang::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use harmonym_runtime::base::{ControlKind, Time, VariableId, Vector, shortest, turn};
 
 impl Reader<'_> {
@@ -11,21 +11,20 @@ impl Reader<'_> {
         let here = line.here();
         let verb = line.next().map_or("", |word| word.text);
         if LATER_VERBS.contains(&verb) {
-            let finding = Finding::not_yet(here, &format!("`{verb}`"), "take the line out");
-            self.findings.push(finding);
+            let finding = Diagnostic::not_yet(here, &format!("`{verb}`"), "take the line out");
+            self.diagnostics.push(finding);
             line.at = line.words.len();
             return None;
         }
         if !VERBS.contains(&verb) {
-            let help = match nearest(verb, VERBS.iter().copied()) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => format!("write one of {}", VERBS.join(", ")),
-            };
+            let help = did_you_mean(nearest(verb, VERBS.iter().copied()), || {
+                format!("write one of {}", VERBS.join(", "))
+            });
             let message = match verb {
                 "" => "the time has no instruction".to_owned(),
                 _ => format!("`{verb}` is not an instruction"),
             };
-            self.fault(Rule::UnknownWord, here, message, help);
+            self.diagnostics.fault(FaultKind::UnknownWord, here, message, help);
             return None;
         }
         let act = match verb {
@@ -53,16 +52,20 @@ impl Reader<'_> {
         let of_kind = |id: &VariableId| self.plan.variables()[*id].is_setting == is_setting;
         let Some(id) = self.plan.find_variable(name).ok().filter(of_kind) else {
             let known = self.plan.names().variables.entries().filter(|(id, _)| of_kind(id));
-            let help = match nearest(name, known.map(|(_, name)| name.as_str())) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => format!("name a {kind} of the profile"),
-            };
-            self.fault(Rule::UnknownName, here, format!("there is no {kind} `{name}`"), help);
+            let help = did_you_mean(nearest(name, known.map(|(_, name)| name.as_str())), || {
+                format!("name a {kind} of the profile")
+            });
+            self.diagnostics.fault(
+                FaultKind::UnknownName,
+                here,
+                format!("there is no {kind} `{name}`"),
+                help,
+            );
             return None;
         };
         if !line.take("=") {
             let help = format!("write `{kind} {name} = 1`");
-            self.fault(Rule::Missing, line.here(), "the number is missing", help);
+            self.diagnostics.fault(FaultKind::Missing, line.here(), "the number is missing", help);
             return None;
         }
         let here = line.here();
@@ -75,7 +78,12 @@ impl Reader<'_> {
             self.plan.variables()[id].range.filter(|(l, m)| !(*l..=*m).contains(&value))
         {
             let message = format!("`{name}` cannot be {}", shortest(value));
-            self.fault(Rule::OutOfRange, here, message, format!("it is {least} to {most}"));
+            self.diagnostics.fault(
+                FaultKind::OutOfRange,
+                here,
+                message,
+                format!("it is {least} to {most}"),
+            );
             return None;
         }
         Some(Act::Number(id, value))
@@ -98,7 +106,7 @@ impl Reader<'_> {
                     format!("write `drag {} by …`", name.text),
                 ),
             };
-            self.fault(Rule::WrongKind, name.span, message, help);
+            self.diagnostics.fault(FaultKind::WrongKind, name.span, message, help);
             return None;
         }
         let hand = match verb {
@@ -126,7 +134,7 @@ impl Reader<'_> {
         if !line.take("for") {
             let message = "a press says how long it lasts";
             let help = format!("write `press {} for 0.1s`, or `down {}`", name.text, name.text);
-            self.fault(Rule::Missing, line.here(), message, help);
+            self.diagnostics.fault(FaultKind::Missing, line.here(), message, help);
             return None;
         }
         self.time(line, "`for`").map(|time| Hand::Down(Some(time)))
@@ -139,7 +147,7 @@ impl Reader<'_> {
         }
         let message = format!("`{verb}` is for buttons and levers; `{}` is neither", name.text);
         let help = format!("write `push {} to …`", name.text);
-        self.fault(Rule::WrongKind, name.span, message, help);
+        self.diagnostics.fault(FaultKind::WrongKind, name.span, message, help);
         None
     }
 
@@ -153,13 +161,18 @@ impl Reader<'_> {
         if kind == ControlKind::Button {
             let message = format!("`{}` is a button: it has no way in between", name.text);
             let help = format!("write `down {}`, or `press {} for 0.1s`", name.text, name.text);
-            self.fault(Rule::WrongKind, name.span, message, help);
+            self.diagnostics.fault(FaultKind::WrongKind, name.span, message, help);
             return None;
         }
         let form = form(target);
         if !line.take("to") {
             let help = format!("write `push {} to {form}`", name.text);
-            self.fault(Rule::Missing, line.here(), "a push says where it goes", help);
+            self.diagnostics.fault(
+                FaultKind::Missing,
+                line.here(),
+                "a push says where it goes",
+                help,
+            );
             return None;
         }
         let here = line.here();
@@ -169,7 +182,7 @@ impl Reader<'_> {
         if !to.components().iter().take(target.components()).all(fits) {
             let message = format!("`{}` does not reach that", name.text);
             let help = format!("it goes from {least} to {most}");
-            self.fault(Rule::OutOfRange, here, message, help);
+            self.diagnostics.fault(FaultKind::OutOfRange, here, message, help);
             return None;
         }
         let to = if kind == ControlKind::Turn { turn::unit(to) } else { to };
@@ -194,8 +207,8 @@ impl Reader<'_> {
                 _ => "four components",
             };
             let message = format!("`{}` has {count}", name.text);
-            self.fault(
-                Rule::WrongKind,
+            self.diagnostics.fault(
+                FaultKind::WrongKind,
                 here,
                 message,
                 format!("write `{before} {}`", form(target)),
@@ -209,14 +222,19 @@ impl Reader<'_> {
     fn drag(&mut self, line: &mut Line<'_>, target: Target, name: Word<'_>) -> Option<Hand> {
         if !line.take("by") {
             let help = format!("write `drag {} by {}`", name.text, form(target));
-            self.fault(Rule::Missing, line.here(), "a drag says by how much", help);
+            self.diagnostics.fault(
+                FaultKind::Missing,
+                line.here(),
+                "a drag says by how much",
+                help,
+            );
             return None;
         }
         let here = line.here();
         let by = self.components(line, target, name, "by")?;
         if by.magnitude() > 1e6 {
             let message = format!("`{}` does not move that far", name.text);
-            self.fault(Rule::OutOfRange, here, message, "write at most 1000000");
+            self.diagnostics.fault(FaultKind::OutOfRange, here, message, "write at most 1000000");
             return None;
         }
         Some(Hand::Drag { by, over: self.over(line)?.unwrap_or_default() })
@@ -226,7 +244,12 @@ impl Reader<'_> {
         self.check_unsteady("drift", target, name)?;
         if !line.take("at") {
             let help = format!("write `drift {} at {}`", name.text, form(target));
-            self.fault(Rule::Missing, line.here(), "a drift says what it adds", help);
+            self.diagnostics.fault(
+                FaultKind::Missing,
+                line.here(),
+                "a drift says what it adds",
+                help,
+            );
             return None;
         }
         self.components(line, target, name, "at").map(Hand::Drift)
@@ -241,14 +264,19 @@ impl Reader<'_> {
                 return Some(());
             }
             let message = format!("`{wanted}` is missing");
-            this.fault(Rule::Missing, line.here(), message, help.clone());
+            this.diagnostics.fault(FaultKind::Missing, line.here(), message, help.clone());
             None
         };
         word(self, line, "of")?;
         let here = line.here();
         let of = self.number(line)?;
         if of < 0.0 {
-            self.fault(Rule::OutOfRange, here, "noise is not negative", help.clone());
+            self.diagnostics.fault(
+                FaultKind::OutOfRange,
+                here,
+                "noise is not negative",
+                help.clone(),
+            );
             return None;
         }
         word(self, line, "for")?;
@@ -257,7 +285,12 @@ impl Reader<'_> {
         let here = line.here();
         let seed = line.next().and_then(|word| word.text.parse().ok());
         if seed.is_none() {
-            self.fault(Rule::Syntax, here, "a seed is a whole number", help.clone());
+            self.diagnostics.fault(
+                FaultKind::Syntax,
+                here,
+                "a seed is a whole number",
+                help.clone(),
+            );
         }
         Some(Hand::Noise { of, time, seed: seed? })
     }
@@ -269,7 +302,7 @@ impl Reader<'_> {
         }
         let message = format!("`{verb}` is for levers, axes, sticks, spots and places");
         let help = format!("`{}` is a {}", name.text, target.kind.word());
-        self.fault(Rule::WrongKind, name.span, message, help);
+        self.diagnostics.fault(FaultKind::WrongKind, name.span, message, help);
         None
     }
 
@@ -278,7 +311,7 @@ impl Reader<'_> {
         let over = self.over(line)?.unwrap_or_default();
         if kind == ControlKind::Button && over > Time::ZERO {
             let message = format!("`{}` is a button: it has no way in between", name.text);
-            self.fault(Rule::WrongKind, here, message, "take `over` out");
+            self.diagnostics.fault(FaultKind::WrongKind, here, message, "take `over` out");
             return None;
         }
         Some(Hand::Move { to: Vector::ZERO, over })

@@ -2,7 +2,7 @@
 
 use super::expectation::{Events, Expectation, Expected};
 use super::read::{Line, Reader};
-use harmonym_lang::report::{Rule, nearest};
+use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
 use harmonym_lang::source::Span;
 use harmonym_runtime::base::{ActionId, Kind, Time, Vector};
 use harmonym_runtime::engine::Cause;
@@ -45,8 +45,8 @@ impl Reader<'_> {
         }
         if line.take("progress") {
             if !line.take("=") {
-                self.fault(
-                    Rule::Missing,
+                self.diagnostics.fault(
+                    FaultKind::Missing,
                     line.here(),
                     "the number is missing",
                     "write `progress = 0.5`",
@@ -62,12 +62,11 @@ impl Reader<'_> {
         let verb = line.next().map_or("", |word| word.text);
         let Some((_, event)) = EVENTS.iter().find(|(known, _)| *known == verb) else {
             let known = EVENTS.iter().map(|(known, _)| *known);
-            let help = match nearest(verb, known.chain(["never", "progress"])) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "write wakes, fires, lapses or rests, or `= VALUE at T`".to_owned(),
-            };
-            self.fault(
-                Rule::UnknownWord,
+            let help = did_you_mean(nearest(verb, known.chain(["never", "progress"])), || {
+                "write wakes, fires, lapses or rests, or `= VALUE at T`".to_owned()
+            });
+            self.diagnostics.fault(
+                FaultKind::UnknownWord,
                 here,
                 format!("`{verb}` is not something to expect"),
                 help,
@@ -109,11 +108,16 @@ impl Reader<'_> {
                 let here = line.here();
                 let cause = line.next().map_or("", |word| word.text);
                 if !Cause::ALL.iter().any(|known| known.word() == cause) {
-                    let help = match nearest(cause, Cause::ALL.iter().map(|known| known.word())) {
-                        Some(near) => format!("did you mean `{near}`?"),
-                        None => "causes are released, too-short, too-long, gap, …".to_owned(),
-                    };
-                    self.fault(Rule::UnknownWord, here, format!("`{cause}` is not a cause"), help);
+                    let help = did_you_mean(
+                        nearest(cause, Cause::ALL.iter().map(|known| known.word())),
+                        || "causes are released, too-short, too-long, gap, …".to_owned(),
+                    );
+                    self.diagnostics.fault(
+                        FaultKind::UnknownWord,
+                        here,
+                        format!("`{cause}` is not a cause"),
+                        help,
+                    );
                     return None;
                 }
                 events.because = Some(cause.to_owned());
@@ -122,7 +126,7 @@ impl Reader<'_> {
                 let here = line.here();
                 let Some(text) = line.next().filter(|word| word.is_quoted) else {
                     let help = "write it as in the profile: `by \"hold 0.8s\"`";
-                    self.fault(Rule::Syntax, here, "the cue is a text", help);
+                    self.diagnostics.fault(FaultKind::Syntax, here, "the cue is a text", help);
                     return None;
                 };
                 events.by = Some(text.text.to_owned());
@@ -131,7 +135,7 @@ impl Reader<'_> {
                 let Some(count) = count.parse().ok().filter(|_| line.take("times")) else {
                     let message = format!("`{word}` is no condition of an event");
                     let help = "write once, twice, 3 times, at T, before T, after T, because CAUSE or by \"CUE\"";
-                    self.fault(Rule::UnknownWord, span, message, help);
+                    self.diagnostics.fault(FaultKind::UnknownWord, span, message, help);
                     return None;
                 };
                 events.count = Some(count);
@@ -160,13 +164,12 @@ impl Reader<'_> {
             ),
             None => (
                 format!("there is no action `{name}`"),
-                match nearest(name, names.flatten()) {
-                    Some(near) => format!("did you mean `{near}`?"),
-                    None => "name an action of the profile".to_owned(),
-                },
+                did_you_mean(nearest(name, names.flatten()), || {
+                    "name an action of the profile".to_owned()
+                }),
             ),
         };
-        self.fault(Rule::UnknownName, here, message, help);
+        self.diagnostics.fault(FaultKind::UnknownName, here, message, help);
         None
     }
 
@@ -196,7 +199,7 @@ impl Reader<'_> {
                     Kind::Space => "write three numbers: `= (0, 0, 1)`",
                 };
                 let message = format!("the action is {}", kind.a_word());
-                self.fault(Rule::WrongKind, here, message, help);
+                self.diagnostics.fault(FaultKind::WrongKind, here, message, help);
                 None
             }
         }
@@ -212,7 +215,12 @@ impl Reader<'_> {
     /// `at T`, which must be there.
     fn moment(&mut self, line: &mut Line<'_>) -> Option<Time> {
         if !line.take("at") {
-            self.fault(Rule::Missing, line.here(), "the moment is missing", "write `at 0.5s`");
+            self.diagnostics.fault(
+                FaultKind::Missing,
+                line.here(),
+                "the moment is missing",
+                "write `at 0.5s`",
+            );
             return None;
         }
         self.time(line, "`at`")

@@ -2,7 +2,7 @@
 
 use super::instruction::Act;
 use super::read::{Line, Reader};
-use harmonym_lang::report::{Rule, nearest};
+use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
 use harmonym_runtime::base::{MapKind, SchemeId};
 
 impl Reader<'_> {
@@ -12,7 +12,7 @@ impl Reader<'_> {
         let map = self.map(line)?;
         if self.plan.maps()[map].kind == MapKind::Always {
             let message = format!("`{}` is always open", self.plan.names().maps[map]);
-            self.fault(Rule::WrongKind, here, message, "take the line out");
+            self.diagnostics.fault(FaultKind::WrongKind, here, message, "take the line out");
             return None;
         }
         self.for_seat(line)?;
@@ -34,11 +34,15 @@ impl Reader<'_> {
         let names = &self.plan.names().schemes;
         let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
         if found.is_none() {
-            let help = match nearest(name, names.iter().map(String::as_str)) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "name a scheme of the profile".to_owned(),
-            };
-            self.fault(Rule::UnknownName, here, format!("there is no scheme `{name}`"), help);
+            let help = did_you_mean(nearest(name, names.iter().map(String::as_str)), || {
+                "name a scheme of the profile".to_owned()
+            });
+            self.diagnostics.fault(
+                FaultKind::UnknownName,
+                here,
+                format!("there is no scheme `{name}`"),
+                help,
+            );
         }
         found
     }
@@ -57,7 +61,12 @@ impl Reader<'_> {
         let seat = line.take("seat").then(|| line.next().map_or("", |word| word.text));
         if seat != Some("1") {
             let message = "there is one seat";
-            self.fault(Rule::OutOfRange, here, message, "write `seat 1`, or take it out");
+            self.diagnostics.fault(
+                FaultKind::OutOfRange,
+                here,
+                message,
+                "write `seat 1`, or take it out",
+            );
             return None;
         }
         Some(())

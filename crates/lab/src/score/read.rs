@@ -2,7 +2,7 @@
 
 use super::Score;
 use super::words::{Word, words};
-use harmonym_lang::report::{Finding, Findings, Rule, nearest};
+use harmonym_lang::report::{Diagnostic, Diagnostics, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Source, Span};
 use harmonym_runtime::base::{MapId, MapKind, Rate, Time};
 use harmonym_runtime::controls::Layout;
@@ -17,13 +17,14 @@ pub(super) const VERBS: &[&str] = &[
 ];
 pub(super) const LATER_VERBS: &[&str] = &["plug", "unplug", "seat"];
 
-/// Reads a score for the maps of `plan`. `None` when something is wrong with it; all of that is
-/// added to `findings`.
-pub fn read(source: &Source, plan: &Plan, findings: &mut Findings) -> Option<Score> {
-    let before = findings.len();
+/// Reads a score for the maps of `plan`.
+///
+/// # Errors
+/// Everything that is wrong with it, in order of place.
+pub fn read(source: &Source, plan: &Plan) -> Result<Score, Faults> {
     let mut reader = Reader {
         plan,
-        findings,
+        diagnostics: Diagnostics::new(),
         score: Score {
             title: None,
             start: None,
@@ -38,15 +39,17 @@ pub fn read(source: &Source, plan: &Plan, findings: &mut Findings) -> Option<Sco
         last_end: Time::ZERO,
     };
     for (start, text) in source.lines() {
-        let Some(words) = words(text, start, reader.findings) else { continue };
+        let Some(words) = words(text, start, &mut reader.diagnostics) else { continue };
         if !words.is_empty() {
             let end = words.last().map_or(start, |word| word.span.end);
             let end = Span::new(end, end);
             reader.line(&mut Line { words: &words, at: 0, end });
         }
     }
-    let score = reader.score;
-    (findings.len() == before).then_some(score)
+    match reader.diagnostics.is_empty() {
+        true => Ok(reader.score),
+        false => Err(reader.diagnostics.of(source)),
+    }
 }
 
 /// The layout that a header line names, wherever that stands.
@@ -59,7 +62,7 @@ fn layout(source: &Source) -> Option<Layout> {
 
 pub(super) struct Reader<'a> {
     pub plan: &'a Plan,
-    pub findings: &'a mut Findings,
+    pub diagnostics: Diagnostics,
     pub score: Score,
     /// The header lines that were.
     seen: Vec<(&'static str, Span)>,
@@ -96,16 +99,6 @@ impl<'t> Line<'t> {
 }
 
 impl Reader<'_> {
-    pub fn fault(
-        &mut self,
-        rule: Rule,
-        span: Span,
-        message: impl Into<String>,
-        help: impl Into<String>,
-    ) {
-        self.findings.push(Finding::new(rule, span, message, help));
-    }
-
     fn line(&mut self, line: &mut Line<'_>) -> Option<()> {
         let first = line.next()?;
         match first.text {
@@ -128,7 +121,12 @@ impl Reader<'_> {
         }
         if let Some(extra) = line.peek() {
             let message = format!("`{}` is too much here", extra.text);
-            self.fault(Rule::Syntax, extra.span, message, "write one instruction a line");
+            self.diagnostics.fault(
+                FaultKind::Syntax,
+                extra.span,
+                message,
+                "write one instruction a line",
+            );
         }
         Some(())
     }
@@ -138,30 +136,32 @@ impl Reader<'_> {
         let verbs = VERBS.iter().chain(LATER_VERBS);
         let help = match verbs.clone().find(|&&verb| verb == text) {
             Some(verb) => format!("an instruction has its time before it: `at 0.5s {verb} …`"),
-            None => {
-                match nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()) {
-                    Some(near) => format!("did you mean `{near}`?"),
-                    None => {
-                        format!("lines begin with at, after, expect, {}", HEADERS.join(", "))
-                    }
-                }
-            }
+            None => did_you_mean(
+                nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()),
+                || format!("lines begin with at, after, expect, {}", HEADERS.join(", ")),
+            ),
         };
         let message = format!("`{text}` does not begin a line of a score");
-        self.fault(Rule::UnknownWord, word.span, message, help);
+        self.diagnostics.fault(FaultKind::UnknownWord, word.span, message, help);
     }
 
     fn header(&mut self, name: &'static str, span: Span, line: &mut Line<'_>) -> Option<()> {
         if let Some(&(_, first)) = self.seen.iter().find(|(seen, _)| *seen == name) {
             let message = format!("`{name}` is said twice");
-            let finding = Finding::new(Rule::UsedTwice, span, message, "keep one of them");
-            self.findings.push(finding.with_place(first, "the first one"));
+            let finding =
+                Diagnostic::fault(FaultKind::UsedTwice, span, message, "keep one of them");
+            self.diagnostics.push(finding.with_place(first, "the first one"));
         }
         self.seen.push((name, span));
         match name {
             "title" => {
                 let Some(word) = line.next().filter(|word| word.is_quoted) else {
-                    self.fault(Rule::Syntax, span, "the title is a text", "write `title \"…\"`");
+                    self.diagnostics.fault(
+                        FaultKind::Syntax,
+                        span,
+                        "the title is a text",
+                        "write `title \"…\"`",
+                    );
                     return None;
                 };
                 self.score.title = Some(word.text.to_owned());
@@ -174,7 +174,7 @@ impl Reader<'_> {
                 let rate = line.next().and_then(|word| Rate::parse(word.text));
                 if rate.is_none() {
                     let help = format!("write {}, such as `rate 60`", Rate::RANGE);
-                    self.fault(Rule::OutOfRange, here, "this is not a rate", help);
+                    self.diagnostics.fault(FaultKind::OutOfRange, here, "this is not a rate", help);
                 }
                 self.score.rate = Some(rate?);
             }
@@ -183,7 +183,12 @@ impl Reader<'_> {
                 let sample = self.time(line, "`sample`")?;
                 if sample < Time::from_nanos(1000) {
                     let message = "movements cannot report that often";
-                    self.fault(Rule::OutOfRange, here, message, "write `sample 1us` or more");
+                    self.diagnostics.fault(
+                        FaultKind::OutOfRange,
+                        here,
+                        message,
+                        "write `sample 1us` or more",
+                    );
                 }
                 self.score.sample = sample;
             }
@@ -198,7 +203,7 @@ impl Reader<'_> {
             let name = &self.plan.names().maps[map];
             let message = format!("`{name}` is no solo map: it does not replace the first one");
             let help = format!("name a solo map, and write `at 0s open {name}`");
-            self.fault(Rule::WrongKind, here, message, help);
+            self.diagnostics.fault(FaultKind::WrongKind, here, message, help);
             return None;
         }
         Some(map)
@@ -210,7 +215,12 @@ impl Reader<'_> {
         let word = line.next().map_or("", |word| word.text);
         if Layout::from_word(word).is_none() {
             let message = format!("there is no layout `{word}`");
-            self.fault(Rule::UnknownName, here, message, "the layouts are us, fr, de, dvorak");
+            self.diagnostics.fault(
+                FaultKind::UnknownName,
+                here,
+                message,
+                "the layouts are us, fr, de, dvorak",
+            );
             return None;
         }
         Some(())
@@ -221,9 +231,18 @@ impl Reader<'_> {
         match line.next().and_then(|word| word.text.parse::<u8>().ok()) {
             Some(1) => return Some(()),
             Some(2..=8) => {
-                self.findings.push(Finding::not_yet(here, "more than one seat", "write `seats 1`"));
+                self.diagnostics.push(Diagnostic::not_yet(
+                    here,
+                    "more than one seat",
+                    "write `seats 1`",
+                ));
             }
-            _ => self.fault(Rule::OutOfRange, here, "there are 1 to 8 seats", "write `seats 1`"),
+            _ => self.diagnostics.fault(
+                FaultKind::OutOfRange,
+                here,
+                "there are 1 to 8 seats",
+                "write `seats 1`",
+            ),
         }
         None
     }
@@ -233,11 +252,16 @@ impl Reader<'_> {
         let name = line.next().map_or("", |word| word.text);
         let map = self.plan.find_map(name).ok();
         if map.is_none() {
-            let help = match nearest(name, self.plan.names().maps.iter().map(String::as_str)) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "name a map of the profile".to_owned(),
-            };
-            self.fault(Rule::UnknownName, here, format!("there is no map `{name}`"), help);
+            let help = did_you_mean(
+                nearest(name, self.plan.names().maps.iter().map(String::as_str)),
+                || "name a map of the profile".to_owned(),
+            );
+            self.diagnostics.fault(
+                FaultKind::UnknownName,
+                here,
+                format!("there is no map `{name}`"),
+                help,
+            );
         }
         map
     }

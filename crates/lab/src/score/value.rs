@@ -3,8 +3,8 @@
 use super::instruction::{Part, Target};
 use super::read::{Line, Reader};
 use super::words::Word;
-use harmonym_lang::report::{Finding, Rule, nearest_in_class};
-use harmonym_runtime::base::{Contact, ControlKind, Decimal, Id, MOST_DEVICES, Time};
+use harmonym_lang::report::{Diagnostic, FaultKind, did_you_mean, nearest_in_class};
+use harmonym_runtime::base::{Contact, ControlKind, ControlName, Decimal, Id, MOST_DEVICES, Time};
 use harmonym_runtime::controls::{Catalogue, Reads};
 
 impl Reader<'_> {
@@ -18,7 +18,12 @@ impl Reader<'_> {
             numbers.push(self.number(line)?);
         }
         if !line.take(")") {
-            self.fault(Rule::Syntax, line.here(), "the parenthesis is not closed", "write `)`");
+            self.diagnostics.fault(
+                FaultKind::Syntax,
+                line.here(),
+                "the parenthesis is not closed",
+                "write `)`",
+            );
             return None;
         }
         Some(numbers)
@@ -35,7 +40,12 @@ impl Reader<'_> {
             .and_then(|_| format!("{digits}{scale}").parse().ok());
         if number.is_none() {
             let message = format!("`{word}` is not a number");
-            self.fault(Rule::Syntax, here, message, "write a plain number such as 0.6");
+            self.diagnostics.fault(
+                FaultKind::Syntax,
+                here,
+                message,
+                "write a plain number such as 0.6",
+            );
         }
         number
     }
@@ -48,7 +58,7 @@ impl Reader<'_> {
         let power = Time::power_of_unit(unit);
         let Some(number) = Decimal::parse(digits) else {
             let message = format!("{of} needs a time, not `{word}`");
-            self.fault(Rule::Syntax, here, message, "write a time such as 0.5s");
+            self.diagnostics.fault(FaultKind::Syntax, here, message, "write a time such as 0.5s");
             return None;
         };
         let Some(power) = power else {
@@ -59,13 +69,18 @@ impl Reader<'_> {
                 ),
                 _ => (format!("`{unit}` is not a unit of time"), "write s, ms or us".to_owned()),
             };
-            self.fault(Rule::WrongUnit, here, message, help);
+            self.diagnostics.fault(FaultKind::WrongUnit, here, message, help);
             return None;
         };
         let time = Time::from_decimal(number, power);
         if time.is_none() {
             let help = "a time is 0 s to 1000000000 s";
-            self.fault(Rule::OutOfRange, here, format!("the time `{word}` is out of range"), help);
+            self.diagnostics.fault(
+                FaultKind::OutOfRange,
+                here,
+                format!("the time `{word}` is out of range"),
+                help,
+            );
         }
         time
     }
@@ -74,7 +89,12 @@ impl Reader<'_> {
     pub fn control<'t>(&mut self, line: &mut Line<'t>) -> Option<(Target, ControlKind, Word<'t>)> {
         let end = line.end;
         let Some(word) = line.next() else {
-            self.fault(Rule::Missing, end, "the control is missing", "write `key.Space`, say");
+            self.diagnostics.fault(
+                FaultKind::Missing,
+                end,
+                "the control is missing",
+                "write `key.Space`, say",
+            );
             return None;
         };
         let (plain, device) = self.device(word)?;
@@ -99,17 +119,15 @@ impl Reader<'_> {
 
     /// A control's name without its device's number, and the device.
     fn device(&mut self, word: Word<'_>) -> Option<(String, u8)> {
-        let (class, rest) = word.text.split_once('.').unwrap_or((word.text, ""));
-        let Some((class, number)) = class.split_once('#') else {
-            return Some((word.text.to_owned(), 0));
-        };
-        let device = number.parse().ok().filter(|number| (1..=MOST_DEVICES).contains(number));
-        if device.is_none() {
-            let message = format!("`{class}#{number}` does not number a device");
+        let name = ControlName::new(word.text);
+        let Ok(device) = name.device() else {
+            let device = word.text.split('.').next().unwrap_or_default();
+            let message = format!("`{device}` does not number a device");
             let help = format!("devices are numbered from 1 to {MOST_DEVICES}");
-            self.fault(Rule::OutOfRange, word.span, message, help);
-        }
-        device.map(|device| (format!("{class}.{rest}"), device as u8 - 1))
+            self.diagnostics.fault(FaultKind::OutOfRange, word.span, message, help);
+            return None;
+        };
+        Some((name.plain().into_owned(), device.unwrap_or(0)))
     }
 
     /// The key that types a character on the score's layout.
@@ -120,7 +138,7 @@ impl Reader<'_> {
         let Some(control) = one.and_then(|c| self.plan.catalogue().key_of(c, layout)) else {
             let message = format!("no key types `{typed}` on the layout `{}`", layout.word());
             let help = "name a key by its place, or write another `layout`";
-            self.fault(Rule::UnknownControl, word.span, message, help);
+            self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
             return None;
         };
         let contact = Contact { control, device };
@@ -132,7 +150,11 @@ impl Reader<'_> {
         let (message, help) = match reads {
             None => {
                 let what = format!("`{plain}`");
-                return self.findings.push(Finding::not_yet(word.span, &what, "take the line out"));
+                return self.diagnostics.push(Diagnostic::not_yet(
+                    word.span,
+                    &what,
+                    "take the line out",
+                ));
             }
             Some(Reads::Four(_)) => (
                 format!("`{plain}` is four buttons, not one thing that moves"),
@@ -144,18 +166,17 @@ impl Reader<'_> {
                     .to_owned(),
             ),
         };
-        self.fault(Rule::WrongKind, word.span, message, help);
+        self.diagnostics.fault(FaultKind::WrongKind, word.span, message, help);
     }
 
     fn unknown_control(&mut self, word: Word<'_>) {
         let text = word.text;
         let names = self.plan.catalogue().entries().iter().map(|entry| entry.name.as_str());
-        let help = match nearest_in_class(text, names) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => "`harmonym controls` lists them all".to_owned(),
-        };
+        let help = did_you_mean(nearest_in_class(text, names), || {
+            "`harmonym controls` lists them all".to_owned()
+        });
         let message = format!("there is no control `{text}`");
-        self.fault(Rule::UnknownControl, word.span, message, help);
+        self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
     }
 }
 

@@ -1,6 +1,6 @@
 //! A line of a score as words.
 
-use harmonym_lang::report::{Finding, Findings, Rule};
+use harmonym_lang::report::{Diagnostic, Diagnostics, FaultKind};
 use harmonym_lang::source::Span;
 
 /// One word of a line.
@@ -17,7 +17,7 @@ pub(super) struct Word<'t> {
 pub(super) fn words<'t>(
     line: &'t str,
     start: usize,
-    findings: &mut Findings,
+    diagnostics: &mut Diagnostics,
 ) -> Option<Vec<Word<'t>>> {
     let mut words = Vec::new();
     let mut at = 0;
@@ -31,13 +31,13 @@ pub(super) fn words<'t>(
         } else if c == '"' {
             let Some(len) = line[at + 1..].find('"') else {
                 let message = "the text has no closing quote";
-                let finding = Finding::new(
-                    Rule::Syntax,
+                let finding = Diagnostic::fault(
+                    FaultKind::Syntax,
                     span(at, line.len()),
                     message,
                     "write `\"` at its end",
                 );
-                findings.push(finding);
+                diagnostics.push(finding);
                 return None;
             };
             let end = at + len + 2;

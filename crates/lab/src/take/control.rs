@@ -1,7 +1,7 @@
 //! Controls as takes name them.
 
-use harmonym_lang::report::nearest_in_class;
-use harmonym_runtime::base::{Contact, ControlId, ControlKind, Id, MOST_DEVICES};
+use harmonym_lang::report::{did_you_mean, nearest_in_class};
+use harmonym_runtime::base::{Contact, ControlId, ControlKind, ControlName, Id, MOST_DEVICES};
 use harmonym_runtime::controls::{Catalogue, Reads};
 use std::collections::HashMap;
 
@@ -34,19 +34,14 @@ impl<'p> Controls<'p> {
     }
 
     fn find_numbered(&self, name: &str) -> Found {
-        let Some((device, rest)) = name.split_once('.') else {
-            return Err(self.unknown(name));
-        };
-        let Some((class, number)) = device.split_once('#') else {
-            return Err(self.unknown(name));
-        };
-        let plain = format!("{class}.{rest}");
-        match (self.by_name.get(plain.as_str()), device_number(number)) {
-            (Some((control, kind)), Some(device)) => {
-                Ok((Contact { control: *control, device }, *kind))
+        let parts = ControlName::new(name);
+        let plain = parts.plain();
+        match (self.by_name.get(&*plain), parts.device()) {
+            (Some((control, kind)), Ok(device)) => {
+                Ok((Contact { control: *control, device: device.unwrap_or(0) }, *kind))
             }
-            (Some(_), None) => Err((
-                format!("`{device}` does not number a device"),
+            (Some(_), Err(_)) => Err((
+                format!("`{}` does not number a device", name.split('.').next().unwrap_or(name)),
                 format!("devices are numbered from 1 to {MOST_DEVICES}"),
             )),
             (None, _) => Err(self.unknown(&plain)),
@@ -60,10 +55,7 @@ impl<'p> Controls<'p> {
                 return (format!("no device reports `{name}` by itself"), help.to_owned());
             }
             let near = nearest_in_class(name, self.by_name.keys().copied());
-            let help = match near {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "`harmonym controls` lists them all".to_owned(),
-            };
+            let help = did_you_mean(near, || "`harmonym controls` lists them all".to_owned());
             return (format!("there is no control `{name}`"), help);
         };
         let reported = |id: ControlId| &self.catalogue.reported()[id.index()];
@@ -84,10 +76,4 @@ impl<'p> Controls<'p> {
             Some(Reads::Char(_)) => (none, "write the key's place".to_owned()),
         }
     }
-}
-
-/// A device's number as it is written, from 1, as it is counted, from 0.
-pub(super) fn device_number(text: &str) -> Option<u8> {
-    let number: usize = text.parse().ok()?;
-    (1..=MOST_DEVICES).contains(&number).then(|| number as u8 - 1)
 }

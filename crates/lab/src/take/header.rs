@@ -1,10 +1,9 @@
 //! The first line of a take.
 
-use super::control::device_number;
 use super::line::HeaderLine;
 use super::read::LineFault;
-use harmonym_lang::report::nearest;
-use harmonym_runtime::base::{Class, MapId, MapKind, Rate};
+use harmonym_lang::report::{did_you_mean, nearest};
+use harmonym_runtime::base::{Class, ControlName, MapId, MapKind, Rate};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 
@@ -71,18 +70,18 @@ pub(super) fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineF
 /// The map called `name`.
 pub(super) fn map(name: &str, plan: &Plan) -> Result<MapId, LineFault> {
     plan.find_map(name).map_err(|_| {
-        let help = match nearest(name, plan.names().maps.iter().map(String::as_str)) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => "name a map of the profile".to_owned(),
-        };
+        let help =
+            did_you_mean(nearest(name, plan.names().maps.iter().map(String::as_str)), || {
+                "name a map of the profile".to_owned()
+            });
         LineFault::new(format!("there is no map `{name}`"), help).about(name)
     })
 }
 
 fn known_device(device: &str, plan: &Plan) -> Result<(), LineFault> {
-    let (class, number) = device.split_once('#').unwrap_or((device, "1"));
-    let known = plan.catalogue().class(class).is_some_and(Class::is_supported);
-    if known && device_number(number).is_some() {
+    let name = ControlName::new(device);
+    let known = plan.catalogue().class(name.class).is_some_and(Class::is_supported);
+    if known && name.rest.is_none() && name.device().is_ok() {
         return Ok(());
     }
     let help = "devices are named by their class and number: `key#1`, `mouse#1`, `pad#2`";

@@ -62,19 +62,3 @@ impl Input {
         }
     }
 }
-
-/// A fault in a take. Nothing after it is believed.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("{message}")]
-pub struct Fault {
-    /// The line, from 1.
-    pub line: usize,
-    /// The character in the line, from 1, and how many are meant.
-    pub column: usize,
-    /// How many characters are meant, at least 1.
-    pub width: usize,
-    /// What is wrong, one sentence without a full stop.
-    pub message: String,
-    /// What to write instead.
-    pub help: String,
-}

@@ -3,8 +3,9 @@
 use super::control::Controls;
 use super::header::{Header, header, map};
 use super::line::{Components, HeaderLine, Line};
-use super::{Fault, Input, What, quick};
-use harmonym_lang::report::nearest;
+use super::{Input, What, quick};
+use harmonym_lang::report::{Diagnostic, FaultKind, Faults, did_you_mean, nearest};
+use harmonym_lang::source::{Source, Span};
 use harmonym_runtime::base::{
     ControlKind, Kind, MapKind, SchemeId, Time, VariableId, Vector, turn,
 };
@@ -14,6 +15,7 @@ use harmonym_runtime::plan::Plan;
 pub struct Reader<'p> {
     plan: &'p Plan,
     controls: Controls<'p>,
+    name: String,
     line: usize,
     last: Time,
 }
@@ -38,33 +40,41 @@ impl LineFault {
 }
 
 impl<'p> Reader<'p> {
-    /// Reads a take from its first line, the header.
+    /// Reads a take from its first line, the header; `name` is what messages call it.
     ///
     /// # Errors
     /// When the line isn't a header, or names a map that `plan` doesn't have.
-    pub fn new(first: &str, plan: &'p Plan) -> Result<(Self, Header), Fault> {
-        let reader =
-            Self { plan, controls: Controls::new(plan.catalogue()), line: 1, last: Time::ZERO };
+    pub fn new(name: &str, first: &str, plan: &'p Plan) -> Result<(Self, Header), Faults> {
+        let reader = Self {
+            plan,
+            controls: Controls::new(plan.catalogue()),
+            name: name.to_owned(),
+            line: 1,
+            last: Time::ZERO,
+        };
         let header = match serde_json::from_str::<HeaderLine<'_>>(first) {
-            Ok(line) => header(&line, plan).map_err(|fault| reader.fault(first, fault))?,
+            Ok(line) => header(&line, plan).map_err(|fault| in_line(first, fault)),
             Err(error) => {
                 let header_is_missing = serde_json::from_str::<Line<'_>>(first).is_ok();
-                let mut fault = reader.json_fault(first, &error);
+                let mut fault = not_json(first, &error);
                 if header_is_missing || first.trim().is_empty() {
                     fault.message = "the first line of a take is its header".to_owned();
                     fault.help = "write `{\"take\":1}` before it".to_owned();
                 }
-                return Err(fault);
+                Err(fault)
             }
         };
-        Ok((reader, header))
+        match header {
+            Ok(header) => Ok((reader, header)),
+            Err(fault) => Err(reader.faults(first, fault)),
+        }
     }
 
     /// Reads the next line; `None` for an empty one.
     ///
     /// # Errors
     /// When it isn't an input, or its time goes back.
-    pub fn line(&mut self, text: &str) -> Result<Option<Input>, Fault> {
+    pub fn line(&mut self, text: &str) -> Result<Option<Input>, Faults> {
         self.line += 1;
         if text.trim_ascii().is_empty() {
             return Ok(None);
@@ -73,12 +83,18 @@ impl<'p> Reader<'p> {
             Some(plain) => self.read_report(plain.t, plain.control, plain.value, plain.is_by),
             None => {
                 let line = serde_json::from_str(text);
-                self.input(&line.map_err(|error| self.json_fault(text, &error))?)
+                let fault = |error| self.faults(text, not_json(text, &error));
+                self.input(&line.map_err(fault)?)
             }
         };
-        let input = input.map_err(|fault| self.fault(text, fault))?;
+        let input = input.map_err(|fault| self.faults(text, in_line(text, fault)))?;
         self.last = input.t;
         Ok(Some(input))
+    }
+
+    /// The fault in the line at hand. Nothing after it is believed.
+    fn faults(&self, line: &str, fault: Diagnostic) -> Faults {
+        Faults::new(Source::of_line(self.name.as_str(), self.line, line), vec![fault])
     }
 
     fn input(&self, line: &Line<'_>) -> Result<Input, LineFault> {
@@ -161,10 +177,9 @@ impl<'p> Reader<'p> {
         let names = &self.plan.names().schemes;
         let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
         found.ok_or_else(|| {
-            let help = match nearest(name, names.iter().map(String::as_str)) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "name a scheme of the profile, or write null for all".to_owned(),
-            };
+            let help = did_you_mean(nearest(name, names.iter().map(String::as_str)), || {
+                "name a scheme of the profile, or write null for all".to_owned()
+            });
             LineFault::new(format!("there is no scheme `{name}`"), help).about(name)
         })
     }
@@ -174,10 +189,9 @@ impl<'p> Reader<'p> {
         let kind = if is_setting { "setting" } else { "fact" };
         let Some(id) = self.plan.find_variable(name).ok().filter(of_kind) else {
             let known = self.plan.names().variables.entries().filter(|(id, _)| of_kind(id));
-            let help = match nearest(name, known.map(|(_, name)| name.as_str())) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => format!("name a {kind} of the profile"),
-            };
+            let help = did_you_mean(nearest(name, known.map(|(_, name)| name.as_str())), || {
+                format!("name a {kind} of the profile")
+            });
             return Err(LineFault::new(format!("there is no {kind} `{name}`"), help).about(name));
         };
         if value.is_list {
@@ -232,27 +246,23 @@ impl<'p> Reader<'p> {
         let value = components(value, kind, control)?;
         Ok(Input { t, what: What::Report(contact, value) })
     }
+}
 
-    fn fault(&self, line: &str, fault: LineFault) -> Fault {
-        let about = fault.about.as_deref().and_then(|text| Some((line.find(text)?, text)));
-        let (start, text) = about.unwrap_or((0, line));
-        Fault {
-            line: self.line,
-            column: line[..start].chars().count() + 1,
-            width: text.chars().count().max(1),
-            message: fault.message,
-            help: fault.help,
-        }
-    }
+/// What is wrong in a line, at its place in it.
+fn in_line(line: &str, fault: LineFault) -> Diagnostic {
+    let about = fault.about.as_deref().and_then(|text| Some((line.find(text)?, text)));
+    let (start, text) = about.unwrap_or((0, line));
+    let span = Span::new(start, start + text.len());
+    Diagnostic::fault(FaultKind::Syntax, span, fault.message, fault.help)
+}
 
-    fn json_fault(&self, line: &str, error: &serde_json::Error) -> Fault {
-        let text = error.to_string();
-        let message = text.split(" at line ").next().unwrap_or(&text).to_owned();
-        let byte = line.floor_char_boundary(error.column().saturating_sub(1));
-        let (message, help) = in_words(&message);
-        let column = line[..byte].chars().count() + 1;
-        Fault { line: self.line, column, width: 1, message, help }
-    }
+fn not_json(line: &str, error: &serde_json::Error) -> Diagnostic {
+    let text = error.to_string();
+    let message = text.split(" at line ").next().unwrap_or(&text).to_owned();
+    let start = line.floor_char_boundary(error.column().saturating_sub(1));
+    let width = line[start..].chars().next().map_or(0, char::len_utf8);
+    let (message, help) = in_words(&message);
+    Diagnostic::fault(FaultKind::Syntax, Span::new(start, start + width), message, help)
 }
 
 /// The JSON reader's message in our words, and what to do.

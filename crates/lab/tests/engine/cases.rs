@@ -323,8 +323,7 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
         format!("{HEAD}{SWITCH}[map.tug.whistle]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"");
     let (_, plan) = load(&text);
     let source = harmonym_lang::source::Source::new("s", "start tug\nat 0.1s down key.KeyA");
-    let mut findings = harmonym_lang::report::Findings::new();
-    let score = harmonym_lab::score::read(&source, &plan, &mut findings).unwrap();
+    let score = harmonym_lab::score::read(&source, &plan).unwrap();
     let mut log = crate::harness::Log::default();
     let rate = harmonym_runtime::base::Rate::DEFAULT;
     let mut run = harmonym_lab::take::Run::new(

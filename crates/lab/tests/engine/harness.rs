@@ -20,16 +20,13 @@ pub fn load(text: &str) -> (Profile, Arc<Plan>) {
     let source = Source::new("harmonym.toml", text);
     match harmonym_lang::load(&source) {
         Ok((profile, plan)) => (profile, Arc::new(plan)),
-        Err(findings) => {
-            let all: Vec<_> = findings.iter().map(|f| f.in_source(&source).to_string()).collect();
-            panic!("{}\n{text}", all.join("\n"))
-        }
+        Err(faults) => panic!("{faults}\n{text}"),
     }
 }
 
 /// Reads the lines of a take, the header left out.
 pub fn inputs(lines: &str, plan: &Plan) -> Vec<Input> {
-    let (mut reader, _) = Reader::new("{\"take\":1}", plan).unwrap();
+    let (mut reader, _) = Reader::new("t", "{\"take\":1}", plan).unwrap();
     lines.lines().filter_map(|line| reader.line(line.trim()).expect(line)).collect()
 }
 

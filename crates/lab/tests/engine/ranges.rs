@@ -39,7 +39,7 @@ proptest! {
         let remarks = check(&model, &none);
         let never: BTreeSet<String> = remarks
             .iter()
-            .filter(|remark| remark.rule == "never-fires")
+            .filter(|remark| remark.diagnostic.rule == "never-fires")
             .filter_map(|remark| Some(model.address(remark.place.action?)))
             .collect();
         let (log, _) = run(&plan, &inputs(&take, &plan), rate);

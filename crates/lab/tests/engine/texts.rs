@@ -56,7 +56,7 @@ proptest! {
                 prop_assert!(!draft.has(thing), "{}", draft.text());
             }
             // A sequence that would have one step left is its owner's to change.
-            Err(refused) => prop_assert!(refused.message.contains("one step left"), "{:?}", refused),
+            Err(refused) => prop_assert!(refused.first().contains("one step left"), "{:?}", refused),
         }
     }
 }

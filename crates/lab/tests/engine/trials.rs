@@ -43,7 +43,7 @@ const PANIC: &str = "a panic: ";
 /// Whether these are a profile and lines of a take for it.
 fn is_sound(profile: &str, take: &str) -> bool {
     let Ok((_, plan)) = harmonym_lang::load(&Source::new("p", profile)) else { return false };
-    let Ok((mut reader, _)) = Reader::new("{\"take\":1}", &plan) else { return false };
+    let Ok((mut reader, _)) = Reader::new("t", "{\"take\":1}", &plan) else { return false };
     take.lines().all(|line| reader.line(line).is_ok())
 }
 

@@ -1,6 +1,6 @@
 //! What a control reaches, and what keeps it.
 
-use harmonym_runtime::base::{ActionId, BindingId, ControlId, MOST_DEVICES, MapId, MapKind};
+use harmonym_runtime::base::{ActionId, BindingId, ControlId, ControlName, MapId, MapKind};
 use harmonym_runtime::controls::{Catalogue, Entry, Reads};
 use harmonym_runtime::plan::{PhysicalInput, Plan};
 
@@ -43,19 +43,13 @@ impl Touch {
     /// What `name` touches, as profiles name controls: `pad.left-stick.x`, `key.Shift`,
     /// `pad#2.south`, `char.z`. `None` when there is no such control.
     pub fn named(catalogue: &Catalogue, plan: &Plan, name: &str) -> Option<Self> {
-        let (class, rest) = name.split_once('.')?;
-        let (class, device) = match class.split_once('#') {
-            Some((class, number)) => {
-                let number = number.parse::<u8>().ok()?;
-                (class, Some(number.checked_sub(1).filter(|&n| usize::from(n) < MOST_DEVICES)?))
-            }
-            None => (class, None),
-        };
+        let name = ControlName::new(name);
+        let (rest, device) = (name.rest?, name.device().ok()?);
         let of_char = |c: char| catalogue.key_of(c, plan.layout()).map(Reads::Whole);
         let mut chars = rest.chars();
-        let reads = match (class, chars.next(), chars.next()) {
+        let reads = match (name.class, chars.next(), chars.next()) {
             ("char", Some(c), None) => of_char(c)?,
-            _ => catalogue.find(&format!("{class}.{rest}"))?.reads?,
+            _ => catalogue.find(&name.plain())?.reads?,
         };
         Some(Self { parts: catalogue.touched(reads, plan.layout()), device })
     }

@@ -1,6 +1,6 @@
 //! A profile as written: typed TOML values with their places, nothing looked up.
 
-use crate::report::Finding;
+use crate::report::Diagnostic;
 use crate::source::{Quoted, Span};
 use crate::syntax::Word;
 
@@ -28,7 +28,7 @@ pub struct Profile {
     /// `[map.NAME]` in file order.
     pub maps: Vec<Map>,
     /// Where the file is not TOML: the line, and what is wrong.
-    pub broken: Vec<(Span, Finding)>,
+    pub broken: Vec<(Span, Diagnostic)>,
 }
 
 /// A `[scheme.NAME]`.

@@ -5,7 +5,7 @@ use super::raw::{
 };
 use super::table;
 use super::toml_value::{Reader, Value, entries};
-use crate::report::{Finding, Findings, Rule};
+use crate::report::{Diagnostic, Diagnostics, FaultKind};
 use crate::source::{Quoted, Source, Span};
 use crate::syntax::Word;
 use harmonym_runtime::base::{corrected_name, is_name};
@@ -15,10 +15,10 @@ use toml::de::{DeTable, DeValue};
 const FORMAT: i64 = 1;
 
 /// Reads a profile. What could be read comes back, with the lines that are not TOML; all else
-/// that is wrong is added to `findings`.
-pub fn read(source: &Source, findings: &mut Findings) -> Profile {
+/// that is wrong is added to `diagnostics`.
+pub fn read(source: &Source, diagnostics: &mut Diagnostics) -> Profile {
     let (table, errors) = DeTable::parse_recoverable(source.text());
-    let mut profile = Reader { source, findings }.profile(table.get_ref());
+    let mut profile = Reader { source, diagnostics }.profile(table.get_ref());
     for error in &errors {
         let span = error.span().map_or(Span::new(0, 0), Span::from);
         let line = source.line(source.place(span.start).line);
@@ -27,13 +27,13 @@ pub fn read(source: &Source, findings: &mut Findings) -> Profile {
     profile
 }
 
-fn syntax_fault(message: &str, span: Span) -> Finding {
+fn syntax_fault(message: &str, span: Span) -> Diagnostic {
     if message.contains("duplicate key") {
         let help = "keep one of them, or rename one";
-        return Finding::new(Rule::UsedTwice, span, "this is defined already", help);
+        return Diagnostic::fault(FaultKind::UsedTwice, span, "this is defined already", help);
     }
     let help = "see that quotes and brackets are closed, and that every line is `key = value`";
-    Finding::new(Rule::Syntax, span, format!("this is not TOML: {message}"), help)
+    Diagnostic::fault(FaultKind::Syntax, span, format!("this is not TOML: {message}"), help)
 }
 
 impl Reader<'_> {
@@ -80,7 +80,7 @@ impl Reader<'_> {
         let first = "write `harmonym = 1` as the first line";
         let Some(value) = top.get("harmonym") else {
             let message = "the version of the format is missing";
-            self.findings.push(Finding::new(Rule::Missing, Span::new(0, 0), message, first));
+            self.diagnostics.fault(FaultKind::Missing, Span::new(0, 0), message, first);
             return;
         };
         let span = value.span().into();
@@ -91,18 +91,22 @@ impl Reader<'_> {
         let (rule, message, help) = match version {
             Some(FORMAT) => return,
             Some(newer) if newer > FORMAT => (
-                Rule::OutOfRange,
+                FaultKind::OutOfRange,
                 format!("this profile is in format {newer}; this version reads format {FORMAT}"),
                 "use a newer version of harmonym",
             ),
-            Some(_) => {
-                (Rule::OutOfRange, "there is no such format".to_owned(), "write `harmonym = 1`")
-            }
-            None => {
-                (Rule::WrongKind, "`harmonym` is a whole number".to_owned(), "write `harmonym = 1`")
-            }
+            Some(_) => (
+                FaultKind::OutOfRange,
+                "there is no such format".to_owned(),
+                "write `harmonym = 1`",
+            ),
+            None => (
+                FaultKind::WrongKind,
+                "`harmonym` is a whole number".to_owned(),
+                "write `harmonym = 1`",
+            ),
         };
-        self.findings.push(Finding::new(rule, span, message, help));
+        self.diagnostics.fault(rule, span, message, help);
     }
 
     /// The tables under `[key.NAME]`, each with a sound name.
@@ -134,14 +138,14 @@ impl Reader<'_> {
         if reserved.contains(&text.as_str()) {
             let message = format!("`{text}` cannot be the name of {of}");
             let help = format!("the language uses the word itself; write `{text}-1`, say");
-            self.findings.push(Finding::new(Rule::BadName, name.span, message, help));
+            self.diagnostics.fault(FaultKind::BadName, name.span, message, help);
         } else if !is_name(text) {
             let message = format!("`{}` is not a name", text.escape_debug());
             let help = match corrected_name(text) {
                 Some(corrected) => format!("write `{corrected}`"),
                 None => "names are lower-case letters, digits and single hyphens".to_owned(),
             };
-            self.findings.push(Finding::new(Rule::BadName, name.span, message, help));
+            self.diagnostics.fault(FaultKind::BadName, name.span, message, help);
         }
     }
 
@@ -228,7 +232,7 @@ impl Reader<'_> {
         }
         let message = "`range` is a list of two numbers";
         let help = "write `range = [0.2, 4]`, the least and the most";
-        self.findings.push(Finding::new(Rule::WrongKind, value.span().into(), message, help));
+        self.diagnostics.fault(FaultKind::WrongKind, value.span().into(), message, help);
         None
     }
 
@@ -285,7 +289,7 @@ impl Reader<'_> {
     }
 
     fn action(&mut self, name: Word, table: &DeTable<'_>) -> Action {
-        let before = self.findings.len();
+        let before = self.diagnostics.len();
         let mut action = Action {
             name,
             value: None,
@@ -326,7 +330,7 @@ impl Reader<'_> {
                 _ => {}
             }
         }
-        action.has_faults = self.findings.len() > before;
+        action.has_faults = self.diagnostics.len() > before;
         action
     }
 
@@ -365,7 +369,7 @@ impl Reader<'_> {
         if from.is_none() {
             let message = "the binding does not say what it reads";
             let help = "write `{ from = \"key.KeyT\" }`";
-            self.findings.push(Finding::new(Rule::Missing, value.span().into(), message, help));
+            self.diagnostics.fault(FaultKind::Missing, value.span().into(), message, help);
         }
         Some(Binding { from: from?, rebind, label })
     }
@@ -376,12 +380,7 @@ impl Reader<'_> {
             _ => {
                 let message = "`levels` is a table of numbers";
                 let help = "write `levels = { down = 0.55, up = 0.44 }`";
-                self.findings.push(Finding::new(
-                    Rule::WrongKind,
-                    value.span().into(),
-                    message,
-                    help,
-                ));
+                self.diagnostics.fault(FaultKind::WrongKind, value.span().into(), message, help);
                 return None;
             }
         };

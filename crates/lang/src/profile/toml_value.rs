@@ -1,6 +1,6 @@
 //! TOML values of the type asked for, or a fault at their place.
 
-use crate::report::{Finding, Findings, Rule, nearest};
+use crate::report::{Diagnostics, FaultKind, did_you_mean, nearest};
 use crate::source::{Quoted, Source, Span};
 use crate::syntax::Word;
 use toml::Spanned;
@@ -13,7 +13,7 @@ pub(super) type Value<'a> = Spanned<DeValue<'a>>;
 /// Reads values out of one file and tells what is wrong with them.
 pub(super) struct Reader<'a> {
     pub source: &'a Source,
-    pub findings: &'a mut Findings,
+    pub diagnostics: &'a mut Diagnostics,
 }
 
 /// The type of a value, for people.
@@ -33,7 +33,7 @@ impl Reader<'_> {
         let found = type_of(value.get_ref());
         let message = format!("`{key}` is {wanted}, not {found}");
         let help = format!("write `{example}`");
-        self.findings.push(Finding::new(Rule::WrongKind, value.span().into(), message, help));
+        self.diagnostics.fault(FaultKind::WrongKind, value.span().into(), message, help);
     }
 
     pub fn text(&mut self, key: &str, value: &Value<'_>) -> Option<Quoted> {
@@ -75,12 +75,12 @@ impl Reader<'_> {
             None => {
                 let (span, message) =
                     (value.span().into(), format!("`{key}` is not a finite number"));
-                self.findings.push(Finding::new(
-                    Rule::OutOfRange,
+                self.diagnostics.fault(
+                    FaultKind::OutOfRange,
                     span,
                     message,
                     "write a plain number",
-                ));
+                );
                 None
             }
         }
@@ -128,12 +128,11 @@ impl Reader<'_> {
             return true;
         }
         let names = known.iter().map(|k| k.name);
-        let help = match nearest(name, names.clone()) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => format!("the keys of {of} are {}", names.collect::<Vec<_>>().join(", ")),
-        };
+        let help = did_you_mean(nearest(name, names.clone()), || {
+            format!("the keys of {of} are {}", names.collect::<Vec<_>>().join(", "))
+        });
         let message = format!("`{name}` is not a key of {of}");
-        self.findings.push(Finding::new(Rule::UnknownKey, key.span, message, help));
+        self.diagnostics.fault(FaultKind::UnknownKey, key.span, message, help);
         false
     }
 }

@@ -1,5 +1,7 @@
 //! "Did you mean": the known word nearest to an unknown one.
 
+use std::fmt::Display;
+
 /// The candidate nearest to `word`, if any is near enough to be what was meant: a third of the
 /// longer one's characters may differ (swapped neighbours count once), and case counts least.
 pub fn nearest<'a>(word: &str, candidates: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
@@ -24,7 +26,12 @@ pub fn nearest<'a>(word: &str, candidates: impl IntoIterator<Item = &'a str>) ->
         .map(|(_, candidate)| candidate)
 }
 
-/// The same for names with a class before the dot: with a known class, only what is behind the
+/// The help for an unknown word: the known one that is near to it, else what `otherwise` says.
+pub fn did_you_mean(near: Option<impl Display>, otherwise: impl FnOnce() -> String) -> String {
+    near.map_or_else(otherwise, |near| format!("did you mean `{near}`?"))
+}
+
+/// The nearest of names with a class before the dot: with a known class, only what is behind the
 /// dot is compared, so that the class doesn't make everything in it look near.
 pub fn nearest_in_class<'a>(
     word: &str,

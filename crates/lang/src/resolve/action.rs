@@ -5,7 +5,7 @@ use super::fire::{self, Owner};
 use super::{Resolver, said};
 use crate::model::{Action, Binding, Blend, Chain, Cue, Levels};
 use crate::profile::{self, table};
-use crate::report::{Rule, nearest};
+use crate::report::{FaultKind, did_you_mean, nearest};
 use crate::source::{Quoted, Span};
 use crate::syntax::{self, Word};
 use harmonym_runtime::base::{Id, Kind, MapId, MapKind, SchemeId};
@@ -13,7 +13,7 @@ use harmonym_runtime::base::{Id, Kind, MapId, MapKind, SchemeId};
 impl Resolver<'_> {
     /// An action of `map`. `None` after telling what is wrong; all of it is looked at.
     pub(super) fn action(&mut self, map: MapId, raw: &profile::Action) -> Option<Action> {
-        let before = self.findings.len();
+        let before = self.diagnostics.len();
         let kind = self.kind(raw);
         let bindings = self.bindings(raw, kind, map);
         let shape = raw.shape.as_ref().and_then(|shape| self.shape(shape, kind));
@@ -25,7 +25,7 @@ impl Resolver<'_> {
         let blend = self.blend(raw, kind);
         let waive = self.waived(&raw.waive);
         let kind = kind?;
-        if self.findings.len() > before {
+        if self.diagnostics.len() > before {
             return None;
         }
         let of_map = self.raw.maps.get(map.index());
@@ -62,7 +62,7 @@ impl Resolver<'_> {
             if !raw.has_faults {
                 let message = format!("the action `{}` does not say its `value`", raw.name.text);
                 let help = "write `value = \"switch\"`, \"axis\", \"plane\", \"space\" or \"turn\"";
-                self.fault(Rule::Missing, raw.name.span, message, help);
+                self.diagnostics.fault(FaultKind::Missing, raw.name.span, message, help);
             }
             return None;
         };
@@ -83,7 +83,12 @@ impl Resolver<'_> {
             "last-change" => Some(Blend::LastChange),
             "sum" if kind == Some(Kind::Turn) => {
                 let help = "write `blend = \"greatest\"`, say";
-                self.fault(Rule::WrongKind, blend.span(), "turns cannot be added", help);
+                self.diagnostics.fault(
+                    FaultKind::WrongKind,
+                    blend.span(),
+                    "turns cannot be added",
+                    help,
+                );
                 None
             }
             "sum" => Some(Blend::Sum),
@@ -102,7 +107,9 @@ impl Resolver<'_> {
                 },
             };
             for (index, one) in all.iter().enumerate() {
-                let Some(tree) = syntax::parse_binding(&one.from, self.findings) else { continue };
+                let Some(tree) = syntax::parse_binding(&one.from, self.diagnostics) else {
+                    continue;
+                };
                 let scope = Scope { scheme: id, map, action: Some(kind.unwrap_or(Kind::Space)) };
                 let Some(chain) = self.chain(&tree, scope) else { continue };
                 if let Some(kind) = kind {
@@ -125,11 +132,12 @@ impl Resolver<'_> {
         let id = self.scheme_id(&name.text);
         if id.is_none() {
             let message = format!("there is no scheme `{}`", name.text);
-            let help = match nearest(&name.text, self.schemes.iter().map(|s| s.name.as_str())) {
-                Some(near) => format!("did you mean `bind.{near}`?"),
-                None => format!("add it: `[scheme.{}]` with `devices = [\"key\"]`, say", name.text),
-            };
-            self.fault(Rule::UnknownName, name.span, message, help);
+            let help = did_you_mean(
+                nearest(&name.text, self.schemes.iter().map(|s| s.name.as_str()))
+                    .map(|near| format!("bind.{near}")),
+                || format!("add it: `[scheme.{}]` with `devices = [\"key\"]`, say", name.text),
+            );
+            self.diagnostics.fault(FaultKind::UnknownName, name.span, message, help);
         }
         id
     }
@@ -153,11 +161,11 @@ impl Resolver<'_> {
             _ => "take its components with `pick` and put them together with `join`",
         };
         let message = format!("the action is {}, but this binding gives {found}", kind.a_word());
-        self.fault(Rule::WrongKind, span, message, help);
+        self.diagnostics.fault(FaultKind::WrongKind, span, message, help);
     }
 
     fn shape(&mut self, text: &Quoted, kind: Option<Kind>) -> Option<Vec<crate::model::Step>> {
-        let trees = syntax::parse_steps(text, self.findings)?;
+        let trees = syntax::parse_steps(text, self.diagnostics)?;
         let Some(kind) = kind else {
             self.check_steps_alone(&trees);
             return None;
@@ -167,7 +175,7 @@ impl Resolver<'_> {
         if gives != flows {
             let message = format!("the shape of {} must give back the same", kind.a_word());
             let help = "put `pick` and `onto` into the bindings";
-            self.fault(Rule::WrongKind, text.span(), message, help);
+            self.diagnostics.fault(FaultKind::WrongKind, text.span(), message, help);
             return None;
         }
         Some(steps)
@@ -192,14 +200,14 @@ impl Resolver<'_> {
             let message =
                 format!("wakes at {}, which is over its down level {}", shown(wake), shown(down));
             let help = "levels go up ≤ wake ≤ down: lower `wake`, or raise `down`";
-            self.fault(Rule::OutOfRange, span, message, help);
+            self.diagnostics.fault(FaultKind::OutOfRange, span, message, help);
             return None;
         }
         if let Some((_, span)) = given.up.filter(|_| up > wake) {
             let message =
                 format!("is up under {}, which is over its wake level {}", shown(up), shown(wake));
             let help = "levels go up ≤ wake ≤ down: lower `up`";
-            self.fault(Rule::OutOfRange, span, message, help);
+            self.diagnostics.fault(FaultKind::OutOfRange, span, message, help);
             return None;
         }
         Some(Levels { wake, down, up })

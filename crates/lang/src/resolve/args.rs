@@ -3,7 +3,7 @@
 use super::Resolver;
 use crate::model::Number;
 use crate::profile::table::{self, Counts};
-use crate::report::{Rule, nearest};
+use crate::report::{FaultKind, nearest};
 use crate::source::Span;
 use crate::syntax::{Arg, ArgValue, Number as NumberTree, Unit, Word};
 
@@ -62,7 +62,12 @@ impl Resolver<'_> {
     pub(super) fn missing(&mut self, args: &Args<'_>, what: &str) {
         let name = args.name;
         let message = format!("`{}` needs {what}", name.text);
-        self.fault(Rule::Missing, name.span, message, format!("write `{}`", args.form));
+        self.diagnostics.fault(
+            FaultKind::Missing,
+            name.span,
+            message,
+            format!("write `{}`", args.form),
+        );
     }
 
     /// Tells of every argument that nobody took. `known` are the names there are.
@@ -70,23 +75,23 @@ impl Resolver<'_> {
         for arg in args.unnamed {
             let message = format!("`{}` does not take this", args.name.text);
             let help = format!("write `{}`", args.form);
-            self.fault(Rule::Syntax, arg.span, message, help);
+            self.diagnostics.fault(FaultKind::Syntax, arg.span, message, help);
         }
         let mut seen: Vec<&str> = Vec::new();
         for (name, _) in args.named {
             let is_known =
                 known.contains(&name.text.as_str()) || seen.contains(&name.text.as_str());
             let (rule, message) = if is_known {
-                (Rule::UsedTwice, format!("`{}` is given twice", name.text))
+                (FaultKind::UsedTwice, format!("`{}` is given twice", name.text))
             } else {
                 let message = format!("`{}` has no `{}`", args.name.text, name.text);
-                (Rule::UnknownWord, message)
+                (FaultKind::UnknownWord, message)
             };
             let help = match nearest(&name.text, known.iter().copied()) {
                 Some(near) if !is_known => format!("did you mean `{near}=`?"),
                 _ => format!("write `{}`", args.form),
             };
-            self.fault(rule, name.span, message, help);
+            self.diagnostics.fault(rule, name.span, message, help);
             seen.push(&name.text);
         }
     }
@@ -102,7 +107,7 @@ impl Resolver<'_> {
             ArgValue::Point(_) => {
                 let message = format!("{} is a number, not a point", spec.name);
                 let help = format!("it is {}", spec.range());
-                self.fault(Rule::WrongKind, arg.span, message, help);
+                self.diagnostics.fault(FaultKind::WrongKind, arg.span, message, help);
                 return None;
             }
         };
@@ -133,7 +138,12 @@ impl Resolver<'_> {
         match number {
             Number::Fixed(count) if count.fract() != 0.0 => {
                 let message = format!("{} is a whole number", spec.name);
-                self.fault(Rule::OutOfRange, arg.span, message, format!("it is {}", spec.range()));
+                self.diagnostics.fault(
+                    FaultKind::OutOfRange,
+                    arg.span,
+                    message,
+                    format!("it is {}", spec.range()),
+                );
                 None
             }
             _ => Some(number),
@@ -152,7 +162,12 @@ impl Resolver<'_> {
             return Some(value);
         }
         let message = format!("{} cannot be `{text}`", spec.name);
-        self.fault(Rule::OutOfRange, span, message, format!("it is {}", spec.range()));
+        self.diagnostics.fault(
+            FaultKind::OutOfRange,
+            span,
+            message,
+            format!("it is {}", spec.range()),
+        );
         None
     }
 
@@ -183,6 +198,6 @@ impl Resolver<'_> {
                 format!("it is a plain number, {}", spec.range()),
             ),
         };
-        self.fault(Rule::WrongUnit, number.span, message, help);
+        self.diagnostics.fault(FaultKind::WrongUnit, number.span, message, help);
     }
 }

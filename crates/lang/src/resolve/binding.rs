@@ -3,7 +3,7 @@
 use super::Resolver;
 use crate::model::{Chain, Corner, Four, Head, Opposed, Pair};
 use crate::profile::table;
-use crate::report::{Finding, Rule, nearest};
+use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::source::Span;
 use crate::syntax::{self, Combination, Part, Word};
 use harmonym_runtime::base::{Kind, MapId, SchemeId};
@@ -56,7 +56,7 @@ impl Resolver<'_> {
                 if parts.len() > MOST_HELD {
                     let message = format!("{} controls are held together here", parts.len());
                     let help = format!("hands hold {MOST_HELD} at most");
-                    self.fault(Rule::TooMuch, *span, message, help);
+                    self.diagnostics.fault(FaultKind::TooMuch, *span, message, help);
                 }
                 let scope = Scope { action: None, ..scope };
                 let parts: Vec<_> = parts.iter().map(|part| self.head(part, scope)).collect();
@@ -105,7 +105,7 @@ impl Resolver<'_> {
     fn gathering(&mut self, tree: &Combination, name: &str, scope: Scope) -> Option<Chain> {
         for (option, _) in &tree.options {
             let message = format!("`{name}` has no `{}`", option.text);
-            self.fault(Rule::UnknownWord, option.span, message, "take it out");
+            self.diagnostics.fault(FaultKind::UnknownWord, option.span, message, "take it out");
         }
         let names: &[&str] = if name == "join" { &["x", "y", "z"] } else { &[] };
         let mut parts: Vec<Option<(usize, Chain)>> = Vec::new();
@@ -121,7 +121,12 @@ impl Resolver<'_> {
                 }
                 Some(word) => {
                     let message = "the parts of `any` have no names";
-                    self.fault(Rule::UnknownWord, word.span, message, "take the name out");
+                    self.diagnostics.fault(
+                        FaultKind::UnknownWord,
+                        word.span,
+                        message,
+                        "take the name out",
+                    );
                     None
                 }
             };
@@ -135,14 +140,14 @@ impl Resolver<'_> {
         if !(2..=most).contains(&parts.len()) {
             let message = format!("`{name}` has {} parts", parts.len());
             let help = if name == "join" { "write two or three" } else { "write two or more" };
-            self.fault(Rule::Missing, tree.span, message, help);
+            self.diagnostics.fault(FaultKind::Missing, tree.span, message, help);
             return None;
         }
         let mut parts: Vec<(usize, Chain)> = parts.into_iter().collect::<Option<_>>()?;
         parts.sort_by_key(|(place, _)| *place);
         if let Some(twice) = parts.windows(2).position(|pair| pair[0].0 == pair[1].0) {
             let message = format!("`{}` is given twice", names[parts[twice].0]);
-            self.fault(Rule::UsedTwice, tree.span, message, "keep one of them");
+            self.diagnostics.fault(FaultKind::UsedTwice, tree.span, message, "keep one of them");
             return None;
         }
         let chains: Vec<Chain> = parts.into_iter().map(|(_, chain)| chain).collect();
@@ -153,7 +158,7 @@ impl Resolver<'_> {
                 odd.kind.word()
             );
             let help = "parts of `any` share a kind: use `pick` in one of them";
-            self.fault(Rule::WrongKind, tree.span, message, help);
+            self.diagnostics.fault(FaultKind::WrongKind, tree.span, message, help);
             return None;
         }
         let head = if name == "join" { Head::Join(chains) } else { Head::Any(chains) };
@@ -167,7 +172,12 @@ impl Resolver<'_> {
         for (name, word) in &tree.options {
             if seen.contains(&name.text.as_str()) {
                 let message = format!("`{}` is given twice", name.text);
-                self.fault(Rule::UsedTwice, name.span, message, "keep one of them");
+                self.diagnostics.fault(
+                    FaultKind::UsedTwice,
+                    name.span,
+                    message,
+                    "keep one of them",
+                );
             }
             seen.push(&name.text);
             if name.text == "opposed" {
@@ -179,7 +189,12 @@ impl Resolver<'_> {
                 corner = found.map(|i| [Corner::Round, Corner::Square][i]);
             } else {
                 let message = "`pair` has no corners";
-                self.fault(Rule::UnknownWord, name.span, message, "only `four` takes `corner`");
+                self.diagnostics.fault(
+                    FaultKind::UnknownWord,
+                    name.span,
+                    message,
+                    "only `four` takes `corner`",
+                );
                 corner = None;
             }
         }
@@ -199,8 +214,9 @@ impl Resolver<'_> {
             let span = part.binding.span;
             if let Some((_, first)) = &slots[slot] {
                 let message = format!("`{}` is given twice", names[slot]);
-                let finding = Finding::new(Rule::UsedTwice, span, message, "keep one of them");
-                self.findings.push(finding.with_place(*first, "the first one"));
+                let finding =
+                    Diagnostic::fault(FaultKind::UsedTwice, span, message, "keep one of them");
+                self.diagnostics.push(finding.with_place(*first, "the first one"));
                 sound = false;
             }
             slots[slot] = Some((chain, span));
@@ -212,7 +228,12 @@ impl Resolver<'_> {
             let message =
                 format!("`{}` has {count} parts; {} is missing", tree.name.text, wanted.join(", "));
             let form = if count == 4 { "four(UP, LEFT, DOWN, RIGHT)" } else { "pair(NEG, POS)" };
-            self.fault(Rule::Missing, tree.span, message, format!("write `{form}`"));
+            self.diagnostics.fault(
+                FaultKind::Missing,
+                tree.span,
+                message,
+                format!("write `{form}`"),
+            );
             return None;
         }
         let chains: Option<Vec<_>> = slots
@@ -234,7 +255,7 @@ impl Resolver<'_> {
             chain.kind.a_word()
         );
         let help = "name one side of it, such as `pad.left-stick.up`";
-        self.fault(Rule::WrongKind, part.binding.span, message, help);
+        self.diagnostics.fault(FaultKind::WrongKind, part.binding.span, message, help);
         None
     }
 
@@ -252,7 +273,7 @@ impl Resolver<'_> {
             }
             let message = format!("`{}` has only {} parts", tree.name.text, names.len());
             let help = format!("they are {}", names.join(", "));
-            self.fault(Rule::Syntax, part.binding.span, message, help);
+            self.diagnostics.fault(FaultKind::Syntax, part.binding.span, message, help);
             return None;
         };
         let found = names.iter().position(|&n| n == name.text);
@@ -264,11 +285,10 @@ impl Resolver<'_> {
 
     fn unknown_part(&mut self, name: &Word, tree: &Combination, names: &[&str]) {
         let known = names.iter().copied().chain(["opposed", "corner"]);
-        let help = match nearest(&name.text, known) {
-            Some(near) => format!("did you mean `{near}=`?"),
-            None => format!("its parts are {}", names.join(", ")),
-        };
+        let help = did_you_mean(nearest(&name.text, known).map(|near| format!("{near}=")), || {
+            format!("its parts are {}", names.join(", "))
+        });
         let message = format!("`{}` has no part `{}`", tree.name.text, name.text);
-        self.fault(Rule::UnknownWord, name.span, message, help);
+        self.diagnostics.fault(FaultKind::UnknownWord, name.span, message, help);
     }
 }

@@ -3,9 +3,9 @@
 use super::Resolver;
 use crate::model::{Chain, Head};
 use crate::profile::table;
-use crate::report::{Finding, Rule, nearest, nearest_in_class};
+use crate::report::{Diagnostic, FaultKind, nearest, nearest_in_class};
 use crate::syntax::Word;
-use harmonym_runtime::base::{Class, ControlKind, Id, Kind, MOST_DEVICES, SchemeId};
+use harmonym_runtime::base::{Class, ControlKind, ControlName, Id, Kind, MOST_DEVICES, SchemeId};
 use harmonym_runtime::controls::{Catalogue, Reads};
 
 /// What a control's name says besides its device's number.
@@ -31,7 +31,7 @@ impl Resolver<'_> {
         self.check_class(entry.class, word, scheme);
         let Some(reads) = entry.reads else {
             let help = "`harmonym controls` lists what can be bound";
-            self.findings.push(Finding::not_yet(word.span, &format!("`{plain}`"), help));
+            self.diagnostics.push(Diagnostic::not_yet(word.span, &format!("`{plain}`"), help));
             return None;
         };
         let (name, kind, gives) = (word.text.clone(), entry.kind, entry.gives);
@@ -41,25 +41,17 @@ impl Resolver<'_> {
 
     /// Splits `pad#2.south` into its name and the device's number.
     fn numbered(&mut self, word: &Word) -> Option<Numbered> {
-        let text = word.text.as_str();
-        // The character of `char.#` is no number's sign.
-        let (class, rest) = text.split_once('.').unwrap_or((text, ""));
-        let Some((class, number)) = class.split_once('#') else {
-            return Some(Numbered { plain: text.to_owned(), device: None });
+        let name = ControlName::new(&word.text);
+        let plain = name.plain();
+        let Ok(device) = name.device() else {
+            let device = word.text.split('.').next().unwrap_or_default();
+            let message = format!("`{device}` does not number a device");
+            let help =
+                format!("devices are numbered from 1 to {MOST_DEVICES}; write `{plain}` for any");
+            self.diagnostics.fault(FaultKind::OutOfRange, word.span, message, help);
+            return None;
         };
-        match number.parse::<usize>() {
-            Ok(number @ 1..=MOST_DEVICES) => {
-                Some(Numbered { plain: format!("{class}.{rest}"), device: Some(number as u8 - 1) })
-            }
-            _ => {
-                let message = format!("`{class}#{number}` does not number a device");
-                let help = format!(
-                    "devices are numbered from 1 to {MOST_DEVICES}; write `{class}.{rest}` for any"
-                );
-                self.fault(Rule::OutOfRange, word.span, message, help);
-                None
-            }
-        }
+        Some(Numbered { plain: plain.into_owned(), device })
     }
 
     /// The key that types a character.
@@ -75,7 +67,7 @@ impl Resolver<'_> {
             let message = format!("`{}` does not name one character", word.text);
             let help = "write exactly one character after the dot, such as `char.z`; \
                         other keys go by their place, such as `key.Space`";
-            self.fault(Rule::UnknownControl, word.span, message, help);
+            self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
             return None;
         };
         self.check_class(Class::Key, word, scheme);
@@ -96,13 +88,13 @@ impl Resolver<'_> {
             Some(other) => format!("bind it under `bind.{}`", other.name),
             None => format!("add \"{class}\" to the scheme's `devices`"),
         };
-        self.fault(Rule::UnknownName, word.span, message, help);
+        self.diagnostics.fault(FaultKind::UnknownName, word.span, message, help);
     }
 
     fn unknown_control(&mut self, word: &Word, text: &str) {
         let help = help_for(text, &self.catalogue);
         let message = format!("there is no control `{}`", word.text);
-        self.fault(Rule::UnknownControl, word.span, message, help);
+        self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
     }
 }
 

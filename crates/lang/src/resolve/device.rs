@@ -3,7 +3,7 @@
 use super::Resolver;
 use crate::model::ActionId;
 use crate::profile::{self, table};
-use crate::report::{Finding, Rule, nearest, nearest_in_class};
+use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest, nearest_in_class};
 use crate::source::{Quoted, Span};
 use harmonym_runtime::base::{ControlId, ControlKind, Id, MapId};
 use harmonym_runtime::controls::{Catalogue, OwnDevice};
@@ -17,7 +17,12 @@ impl Resolver<'_> {
         let raw = self.raw;
         if let Some(extra) = raw.devices.get(MOST_CLASSES) {
             let message = format!("there are more than {MOST_CLASSES} devices");
-            self.fault(Rule::TooMuch, extra.name.span, message, "put their controls together");
+            self.diagnostics.fault(
+                FaultKind::TooMuch,
+                extra.name.span,
+                message,
+                "put their controls together",
+            );
         }
         let own: Vec<OwnDevice> =
             raw.devices.iter().take(MOST_CLASSES).map(|device| self.device(device)).collect();
@@ -31,30 +36,26 @@ impl Resolver<'_> {
                 Some(kind) => controls.push((name.text.clone(), kind)),
                 None => {
                     let words = ControlKind::ALL.map(ControlKind::word);
-                    let help = match nearest(kind.value(), words) {
-                        Some(near) => format!("did you mean `{near}`?"),
-                        None => format!("the kinds are {}", words.join(", ")),
-                    };
+                    let help = did_you_mean(nearest(kind.value(), words), || {
+                        format!("the kinds are {}", words.join(", "))
+                    });
                     let message = format!("`{}` is not a kind of control", kind.value());
-                    self.fault(Rule::UnknownWord, kind.span(), message, help);
+                    self.diagnostics.fault(FaultKind::UnknownWord, kind.span(), message, help);
                 }
             }
         }
         if raw.controls.is_empty() {
             let message = format!("the device `{}` has no controls", raw.name.text);
             let help = "write `controls = { thumb = \"stick\", grab = \"button\" }`, say";
-            self.fault(Rule::Missing, raw.name.span, message, help);
+            self.diagnostics.fault(FaultKind::Missing, raw.name.span, message, help);
         }
         let mut stands_for = Vec::new();
         for (name, standard) in &raw.stands_for {
             let Some(index) = controls.iter().position(|(known, _)| *known == name.text) else {
                 let near = nearest(&name.text, controls.iter().map(|(known, _)| known.as_str()));
-                let help = match near {
-                    Some(near) => format!("did you mean `{near}`?"),
-                    None => "name one of its `controls`".to_owned(),
-                };
+                let help = did_you_mean(near, || "name one of its `controls`".to_owned());
                 let message = format!("the device has no control `{}`", name.text);
-                self.fault(Rule::UnknownName, name.span, message, help);
+                self.diagnostics.fault(FaultKind::UnknownName, name.span, message, help);
                 continue;
             };
             stands_for.extend(self.standard(standard, controls[index].1).map(|id| (index, id)));
@@ -69,12 +70,11 @@ impl Resolver<'_> {
         let Some(id) = found else {
             let reported = Catalogue::built_in().reported();
             let names = reported.iter().filter(|r| r.kind == kind).map(|r| r.name.as_str());
-            let help = match nearest_in_class(name, names) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "name a control that a device reports, such as `pad.left-stick`".to_owned(),
-            };
+            let help = did_you_mean(nearest_in_class(name, names), || {
+                "name a control that a device reports, such as `pad.left-stick`".to_owned()
+            });
             let message = format!("no device reports a control `{name}`");
-            self.fault(Rule::UnknownControl, text.span(), message, help);
+            self.diagnostics.fault(FaultKind::UnknownControl, text.span(), message, help);
             return None;
         };
         let standard = Catalogue::built_in().reported()[id.index()].kind;
@@ -85,7 +85,7 @@ impl Resolver<'_> {
         let message =
             format!("a {} cannot count as `{name}`, which is a {}", kind.word(), standard.word());
         let help = format!("make the control a `{}`", standard.word());
-        self.fault(Rule::WrongKind, text.span(), message, help);
+        self.diagnostics.fault(FaultKind::WrongKind, text.span(), message, help);
         None
     }
 
@@ -93,10 +93,15 @@ impl Resolver<'_> {
     pub(super) fn seats(&mut self) {
         let Some((seats, span)) = self.raw.seats else { return };
         if seats.fract() != 0.0 || !(1.0..=8.0).contains(&seats) {
-            self.fault(Rule::OutOfRange, span, "there are 1 to 8 seats", "write `seats = 1`");
+            self.diagnostics.fault(
+                FaultKind::OutOfRange,
+                span,
+                "there are 1 to 8 seats",
+                "write `seats = 1`",
+            );
         } else if seats > 1.0 {
             let help = "write `seats = 1`";
-            self.findings.push(Finding::not_yet(span, "more than one seat", help));
+            self.diagnostics.push(Diagnostic::not_yet(span, "more than one seat", help));
         }
     }
 
@@ -110,12 +115,11 @@ impl Resolver<'_> {
                 continue;
             }
             let names = self.catalogue.entries().iter().map(|entry| entry.name.as_str());
-            let help = match nearest_in_class(name, names) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "`harmonym controls` lists them all".to_owned(),
-            };
+            let help = did_you_mean(nearest_in_class(name, names), || {
+                "`harmonym controls` lists them all".to_owned()
+            });
             let message = format!("there is no control `{name}`");
-            self.fault(Rule::UnknownControl, control.span(), message, help);
+            self.diagnostics.fault(FaultKind::UnknownControl, control.span(), message, help);
         }
         reserved
     }
@@ -129,11 +133,15 @@ impl Resolver<'_> {
                 waived.push(name.to_owned());
                 continue;
             }
-            let help = match nearest(name, table::RULES.iter().copied()) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "name a rule of the checker, such as `fast-diagonal`".to_owned(),
-            };
-            self.fault(Rule::UnknownName, rule.span(), format!("there is no rule `{name}`"), help);
+            let help = did_you_mean(nearest(name, table::RULES.iter().copied()), || {
+                "name a rule of the checker, such as `fast-diagonal`".to_owned()
+            });
+            self.diagnostics.fault(
+                FaultKind::UnknownName,
+                rule.span(),
+                format!("there is no rule `{name}`"),
+                help,
+            );
         }
         waived
     }
@@ -143,7 +151,7 @@ impl Resolver<'_> {
         let (rank, span): (f64, Span) = map.rank?;
         if rank.fract() != 0.0 || !table::RANK.holds(rank) {
             let help = format!("write a whole number, {}", table::RANK.range());
-            self.fault(Rule::OutOfRange, span, "this is not a rank", help);
+            self.diagnostics.fault(FaultKind::OutOfRange, span, "this is not a rank", help);
             return None;
         }
         Some(rank as i64)
@@ -156,10 +164,15 @@ impl Resolver<'_> {
             let Some(action) = self.action_id(name.value(), name.span(), id) else { continue };
             if self.actions[action.index()].map == id {
                 let message = format!("`{}` lives in this map already", name.value());
-                self.fault(Rule::UsedTwice, name.span(), message, "take it out");
+                self.diagnostics.fault(FaultKind::UsedTwice, name.span(), message, "take it out");
             } else if also.contains(&action) {
                 let message = format!("`{}` is named twice", name.value());
-                self.fault(Rule::UsedTwice, name.span(), message, "keep one of them");
+                self.diagnostics.fault(
+                    FaultKind::UsedTwice,
+                    name.span(),
+                    message,
+                    "keep one of them",
+                );
             } else {
                 also.push(action);
             }

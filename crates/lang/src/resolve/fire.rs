@@ -4,7 +4,7 @@ use super::Resolver;
 use super::args::Args;
 use crate::model::{ActionId, Alternative, Cue, Guard, Number};
 use crate::profile::{self, table};
-use crate::report::Rule;
+use crate::report::FaultKind;
 use crate::source::{Quoted, Span};
 use crate::syntax::{self, GuardWord};
 use harmonym_runtime::base::{Kind, MapId};
@@ -29,15 +29,15 @@ pub(super) struct Owner<'a> {
 impl Resolver<'_> {
     /// The alternatives of a fire rule. `None` after telling what is wrong.
     pub(super) fn fire(&mut self, text: &Quoted, owner: Owner<'_>) -> Option<Vec<Alternative>> {
-        let tree = syntax::parse_fire(text, self.findings)?;
-        let before = self.findings.len();
+        let tree = syntax::parse_fire(text, self.diagnostics)?;
+        let before = self.diagnostics.len();
         let trees = &tree.alternatives;
         let all: Vec<_> = trees.iter().filter_map(|a| self.alternative(a, owner)).collect();
         let sequence = trees.iter().find(|a| a.cue.text == "sequence");
         if let Some(sequence) = sequence {
             self.check_sequence(sequence.span, trees.len(), owner);
         }
-        (self.findings.len() == before).then_some(all)
+        (self.diagnostics.len() == before).then_some(all)
     }
 
     fn check_sequence(&mut self, span: Span, alternatives: usize, owner: Owner<'_>) {
@@ -51,7 +51,7 @@ impl Resolver<'_> {
         } else {
             return;
         };
-        self.fault(Rule::WrongKind, span, message, help);
+        self.diagnostics.fault(FaultKind::WrongKind, span, message, help);
     }
 
     fn alternative(&mut self, tree: &syntax::Alternative, owner: Owner<'_>) -> Option<Alternative> {
@@ -63,7 +63,12 @@ impl Resolver<'_> {
         let cue = self.cue(name, tree, &mut args, owner);
         if tree.list.is_some() && name != "sequence" {
             let message = format!("`{name}` takes no list");
-            self.fault(Rule::Syntax, tree.span, message, format!("write `{form}`"));
+            self.diagnostics.fault(
+                FaultKind::Syntax,
+                tree.span,
+                message,
+                format!("write `{form}`"),
+            );
         }
         let known: &[&str] = match name {
             "taps" => &["gap"],
@@ -171,7 +176,12 @@ impl Resolver<'_> {
         if let (Some(alternative), Some(first)) = (never, raw.first()) {
             let word = alternative.text.split([' ', '(']).next().unwrap_or_default();
             let message = format!("an action with `{word}` yields to nothing");
-            self.fault(Rule::WrongKind, first.span(), message, "take `yields-to` out");
+            self.diagnostics.fault(
+                FaultKind::WrongKind,
+                first.span(),
+                message,
+                "take `yields-to` out",
+            );
         }
         raw.iter().filter_map(|name| self.action_id(name.value(), name.span(), owner.map)).collect()
     }

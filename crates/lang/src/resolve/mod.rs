@@ -1,6 +1,6 @@
 //! Raw values and trees to the model: names, kinds, ranges, order.
 //!
-//! Guarantees to every later stage: the model is whole, or there is none and the findings say why.
+//! Guarantees to every later stage: the model is whole, or there is none and the diagnostics say why.
 
 mod action;
 mod args;
@@ -15,16 +15,16 @@ mod words;
 
 use crate::model::{ActionId, Map, Profile, Scheme, Variable};
 use crate::profile::{self, table};
-use crate::report::{Finding, Findings, Rule, nearest};
-use crate::source::{Quoted, Span};
+use crate::report::{Diagnostic, Diagnostics, FaultKind, did_you_mean, nearest};
+use crate::source::Quoted;
 use crate::syntax::{self, Step as StepTree};
 use harmonym_runtime::base::{Class, Id, MapId, MapKind, SchemeId, Table};
 use harmonym_runtime::controls::Catalogue;
 use std::sync::Arc;
 
 /// Looks up everything that a profile names. `None` when something is wrong with it.
-pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profile> {
-    let before = findings.len();
+pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<Profile> {
+    let before = diagnostics.len();
     let mut resolver = Resolver {
         raw,
         catalogue: Arc::clone(Catalogue::built_in()),
@@ -32,7 +32,7 @@ pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profil
         schemes: Vec::new(),
         named: Vec::new(),
         presets: Vec::new(),
-        findings,
+        diagnostics,
     };
     resolver.know_actions();
     resolver.devices();
@@ -46,7 +46,7 @@ pub fn resolve(raw: &profile::Profile, findings: &mut Findings) -> Option<Profil
     let schemes = std::mem::take(&mut resolver.schemes);
     let named = std::mem::take(&mut resolver.named);
     let catalogue = resolver.catalogue;
-    if findings.len() > before {
+    if diagnostics.len() > before {
         return None;
     }
     let presets = raw.presets.iter().map(|p| (p.name.text.clone(), p.steps.value().to_owned()));
@@ -85,20 +85,10 @@ struct Resolver<'a> {
     schemes: Vec<Scheme>,
     named: Vec<Variable>,
     presets: Vec<Preset>,
-    findings: &'a mut Findings,
+    diagnostics: &'a mut Diagnostics,
 }
 
 impl Resolver<'_> {
-    fn fault(
-        &mut self,
-        rule: Rule,
-        span: Span,
-        message: impl Into<String>,
-        help: impl Into<String>,
-    ) {
-        self.findings.push(Finding::new(rule, span, message, help));
-    }
-
     fn schemes(&mut self) {
         for raw in &self.raw.schemes {
             let mut classes = Vec::new();
@@ -110,14 +100,14 @@ impl Resolver<'_> {
                     if devices.is_empty() {
                         let message = format!("the scheme `{}` has no devices", raw.name.text);
                         let help = "write `devices = [\"key\", \"mouse\"]`, say";
-                        self.fault(Rule::Missing, raw.name.span, message, help);
+                        self.diagnostics.fault(FaultKind::Missing, raw.name.span, message, help);
                     }
                 }
                 None => {
                     let message =
                         format!("the scheme `{}` does not say its devices", raw.name.text);
                     let help = "write `devices = [\"key\", \"mouse\"]`, say";
-                    self.fault(Rule::Missing, raw.name.span, message, help);
+                    self.diagnostics.fault(FaultKind::Missing, raw.name.span, message, help);
                 }
             }
             self.schemes.push(Scheme {
@@ -136,19 +126,18 @@ impl Resolver<'_> {
             Some(_) => {
                 let help = "the classes of this version are key, mouse, pad, touch";
                 let what = format!("the device class `{word}`");
-                self.findings.push(Finding::not_yet(device.span(), &what, help));
+                self.diagnostics.push(Diagnostic::not_yet(device.span(), &what, help));
             }
             None => {
                 let classes = self.catalogue.classes().map(|class| self.catalogue.word(class));
-                let help = match nearest(word, classes) {
-                    Some(near) => format!("did you mean `{near}`?"),
-                    None => String::from(
+                let help = did_you_mean(nearest(word, classes), || {
+                    String::from(
                         "the classes are key (keyboard), mouse, pad (gamepad), touch; \
                          one of your own is a `[device.NAME]`",
-                    ),
-                };
+                    )
+                });
                 let message = format!("`{word}` is not a device class");
-                self.fault(Rule::UnknownName, device.span(), message, help);
+                self.diagnostics.fault(FaultKind::UnknownName, device.span(), message, help);
             }
         }
         None
@@ -158,7 +147,7 @@ impl Resolver<'_> {
     fn presets(&mut self) {
         let raw = &self.raw.presets;
         let trees: Vec<_> =
-            raw.iter().map(|preset| syntax::parse_steps(&preset.steps, self.findings)).collect();
+            raw.iter().map(|preset| syntax::parse_steps(&preset.steps, self.diagnostics)).collect();
         for (index, preset) in raw.iter().enumerate() {
             let mut way = vec![index];
             let flat = self.flat(&trees, &mut way);
@@ -197,8 +186,8 @@ impl Resolver<'_> {
                         .map(|&i| format!("@{}", raw[i].name.text));
                     let message =
                         format!("presets in a loop: {}", names.collect::<Vec<_>>().join(", "));
-                    self.fault(
-                        Rule::Loop,
+                    self.diagnostics.fault(
+                        FaultKind::Loop,
                         tree.span,
                         message,
                         "write the steps themselves in one of them",
@@ -234,7 +223,12 @@ impl Resolver<'_> {
             };
             if let (MapKind::Always, Some((false, span))) = (kind, raw.start) {
                 let help = "take the key out, or make the map a `layer`";
-                self.fault(Rule::WrongKind, span, "an `always` map is always open", help);
+                self.diagnostics.fault(
+                    FaultKind::WrongKind,
+                    span,
+                    "an `always` map is always open",
+                    help,
+                );
             }
             if let (MapKind::Solo, Some((true, span))) = (kind, raw.start) {
                 match first_start {
@@ -243,8 +237,8 @@ impl Resolver<'_> {
                             format!("the solo maps `{name}` and `{}` both start", raw.name.text);
                         let help =
                             "solo maps replace each other: keep `start = true` in one of them";
-                        let finding = Finding::new(Rule::UsedTwice, span, message, help);
-                        self.findings.push(finding.with_place(first, "the other one"));
+                        let finding = Diagnostic::fault(FaultKind::UsedTwice, span, message, help);
+                        self.diagnostics.push(finding.with_place(first, "the other one"));
                     }
                     None => first_start = Some((raw.name.text.as_str(), span)),
                 }

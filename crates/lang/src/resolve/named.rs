@@ -4,7 +4,7 @@ use super::{Resolver, said};
 use crate::model::Variable;
 use crate::profile::table::{self, Counts};
 use crate::profile::{Default, Variable as Raw};
-use crate::report::{Finding, Rule, nearest};
+use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::syntax::Word;
 use harmonym_runtime::base::{Id, VariableId};
 
@@ -25,9 +25,13 @@ impl Resolver<'_> {
                 && first.name.span < raw.name.span
             {
                 let message = format!("`{}` is a setting and a fact", raw.name.text);
-                let finding =
-                    Finding::new(Rule::UsedTwice, raw.name.span, message, "rename one of them");
-                self.findings.push(finding.with_place(first.name.span, "the other one"));
+                let finding = Diagnostic::fault(
+                    FaultKind::UsedTwice,
+                    raw.name.span,
+                    message,
+                    "rename one of them",
+                );
+                self.diagnostics.push(finding.with_place(first.name.span, "the other one"));
             }
             let named = self.named_number(raw);
             self.named.push(named);
@@ -44,14 +48,19 @@ impl Resolver<'_> {
                     raw.range.filter(|((l, m), _)| !(*l..=*m).contains(&number))
                 {
                     let message = format!("the default {text} is outside of the range");
-                    self.fault(Rule::OutOfRange, span, message, format!("it is {least} to {most}"));
+                    self.diagnostics.fault(
+                        FaultKind::OutOfRange,
+                        span,
+                        message,
+                        format!("it is {least} to {most}"),
+                    );
                 }
             }
             Some(Default::Switch(on)) => default = f64::from(u8::from(on)),
             None if raw.is_setting => {
                 let message = format!("the setting `{}` has no default", raw.name.text);
-                self.fault(
-                    Rule::Missing,
+                self.diagnostics.fault(
+                    FaultKind::Missing,
                     raw.name.span,
                     message,
                     "write `default = 1`, or `default = false`",
@@ -63,14 +72,29 @@ impl Resolver<'_> {
         if let Some(((least, most), span)) = raw.range {
             if least >= most {
                 let help = "write the least first: `range = [0.2, 4]`";
-                self.fault(Rule::OutOfRange, span, "the range holds nothing", help);
+                self.diagnostics.fault(
+                    FaultKind::OutOfRange,
+                    span,
+                    "the range holds nothing",
+                    help,
+                );
             } else if is_switch {
-                self.fault(Rule::WrongKind, span, "a switch has no range", "take the range out");
+                self.diagnostics.fault(
+                    FaultKind::WrongKind,
+                    span,
+                    "a switch has no range",
+                    "take the range out",
+                );
             }
         }
         if let Some(unit) = raw.unit.as_ref().filter(|unit| !table::UNITS.contains(&unit.value())) {
             let message = format!("`{}` is not a unit of a setting or fact", unit.value());
-            self.fault(Rule::WrongUnit, unit.span(), message, "the units are s, ms, deg, rad");
+            self.diagnostics.fault(
+                FaultKind::WrongUnit,
+                unit.span(),
+                message,
+                "the units are s, ms, deg, rad",
+            );
         }
         let unit = said(raw.unit.as_ref());
         Variable {
@@ -90,12 +114,11 @@ impl Resolver<'_> {
         let found = self.named.iter().position(|named| named.name == word.text);
         if found.is_none() {
             let message = format!("there is no setting or fact `{}`", word.text);
-            let help = match nearest(&word.text, self.named.iter().map(|named| named.name.as_str()))
-            {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => format!("add it: `[setting.{}]` with `default = 1`, say", word.text),
-            };
-            self.fault(Rule::UnknownName, word.span, message, help);
+            let help = did_you_mean(
+                nearest(&word.text, self.named.iter().map(|named| named.name.as_str())),
+                || format!("add it: `[setting.{}]` with `default = 1`, say", word.text),
+            );
+            self.diagnostics.fault(FaultKind::UnknownName, word.span, message, help);
         }
         found.map(VariableId::new)
     }
@@ -117,8 +140,8 @@ impl Resolver<'_> {
         if !fits {
             let unit = unit.unwrap_or_default();
             let message = format!("{what} is not counted in {unit}, but `{}` is", word.text);
-            self.fault(
-                Rule::WrongUnit,
+            self.diagnostics.fault(
+                FaultKind::WrongUnit,
                 word.span,
                 message,
                 "take another one, or change its `unit`",

@@ -2,7 +2,7 @@
 
 use super::Resolver;
 use crate::model::{Action, ActionId, Chain, Head};
-use crate::report::{Finding, Rule, nearest};
+use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::source::Span;
 use crate::syntax::Word;
 use harmonym_runtime::base::{Id, Kind, MapId};
@@ -54,11 +54,16 @@ impl Resolver<'_> {
             let with_map = elsewhere
                 .clone()
                 .find(|known| known.split_once('.').is_some_and(|(_, n)| n == name));
-            let help = match with_map.or_else(|| nearest(name, short.chain(elsewhere))) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "name an action of this map, or `map.action`".to_owned(),
-            };
-            self.fault(Rule::UnknownName, span, format!("there is no action `{name}`"), help);
+            let help =
+                did_you_mean(with_map.or_else(|| nearest(name, short.chain(elsewhere))), || {
+                    "name an action of this map, or `map.action`".to_owned()
+                });
+            self.diagnostics.fault(
+                FaultKind::UnknownName,
+                span,
+                format!("there is no action `{name}`"),
+                help,
+            );
         }
         found.map(ActionId::new)
     }
@@ -112,10 +117,10 @@ impl Resolver<'_> {
         let names: Vec<_> = on_loop.iter().map(|&at| self.actions[at].address.as_str()).collect();
         let message = format!("actions name each other in a loop: {}", names.join(" → "));
         let help = "take one of these names out of its rule or binding";
-        let mut finding = Finding::new(Rule::Loop, self.actions[to].span, message, help);
+        let mut finding = Diagnostic::fault(FaultKind::Loop, self.actions[to].span, message, help);
         for &at in &on_loop[1..on_loop.len() - 1] {
             finding = finding.with_place(self.actions[at].span, "on the loop");
         }
-        self.findings.push(finding);
+        self.diagnostics.push(finding);
     }
 }

@@ -4,7 +4,7 @@ use super::Resolver;
 use super::args::Args;
 use crate::model::{By, Condition, Number, Pick, Step, StepKind};
 use crate::profile::table;
-use crate::report::{Finding, Rule, nearest};
+use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::source::Span;
 use crate::syntax::{Arg, ArgValue, Step as StepTree};
 use harmonym_runtime::base::{Component, Kind};
@@ -18,7 +18,7 @@ impl Resolver<'_> {
         mut kind: Kind,
         action: Option<Kind>,
     ) -> Option<(Vec<Step>, Kind)> {
-        let before = self.findings.len();
+        let before = self.diagnostics.len();
         let (mut steps, mut sound) = (Vec::new(), true);
         for tree in trees {
             let more = match tree.is_preset {
@@ -31,7 +31,7 @@ impl Resolver<'_> {
                 steps.push(step);
             }
         }
-        (sound && self.findings.len() == before).then_some((steps, kind))
+        (sound && self.diagnostics.len() == before).then_some((steps, kind))
     }
 
     /// Looks at steps behind something of unknown kind.
@@ -44,16 +44,16 @@ impl Resolver<'_> {
     /// Looks at a preset by itself, whichever kind it is for, so that a fault in it is told once
     /// and at its place. Gives whether it has any.
     pub(super) fn check_preset(&mut self, steps: &[StepTree]) -> bool {
-        let before = self.findings.len();
+        let before = self.diagnostics.len();
         let mut faults = [Kind::Plane, Kind::Axis, Kind::Space].map(|kind| {
             self.steps(steps, kind, Some(Kind::Space));
-            self.findings.split_off(before)
+            self.diagnostics.split_off(before)
         });
         faults.sort_by_key(Vec::len);
         let [fewest, ..] = faults;
         let has_faults = !fewest.is_empty();
         for finding in fewest {
-            self.findings.push(finding);
+            self.diagnostics.push(finding);
         }
         has_faults
     }
@@ -61,11 +61,17 @@ impl Resolver<'_> {
     /// Tells that there is no such preset.
     pub(super) fn unknown_preset(&mut self, tree: &StepTree) {
         let name = &tree.name.text;
-        let help = match nearest(name, self.raw.presets.iter().map(|p| p.name.text.as_str())) {
-            Some(near) => format!("did you mean `@{near}`?"),
-            None => format!("write its steps under `[preset]`: `{name} = \"deadzone 0.1\"`"),
-        };
-        self.fault(Rule::UnknownName, tree.span, format!("there is no preset `{name}`"), help);
+        let help = did_you_mean(
+            nearest(name, self.raw.presets.iter().map(|p| p.name.text.as_str()))
+                .map(|near| format!("@{near}")),
+            || format!("write its steps under `[preset]`: `{name} = \"deadzone 0.1\"`"),
+        );
+        self.diagnostics.fault(
+            FaultKind::UnknownName,
+            tree.span,
+            format!("there is no preset `{name}`"),
+            help,
+        );
     }
 
     fn preset(&mut self, tree: &StepTree, kind: Kind, action: Option<Kind>) -> Option<Vec<Step>> {
@@ -79,12 +85,12 @@ impl Resolver<'_> {
         for step in &mut trees {
             step.conditions.extend(tree.conditions.iter().cloned());
         }
-        let before = self.findings.len();
+        let before = self.diagnostics.len();
         let steps = self.steps(&trees, kind, action);
-        for finding in self.findings.split_off(before) {
+        for finding in self.diagnostics.split_off(before) {
             let there = finding.span;
-            let finding = Finding { span: tree.span, ..finding };
-            self.findings.push(finding.with_place(there, "the step of the preset"));
+            let finding = Diagnostic { span: tree.span, ..finding };
+            self.diagnostics.push(finding.with_place(there, "the step of the preset"));
         }
         steps.map(|(steps, _)| steps)
     }
@@ -106,7 +112,12 @@ impl Resolver<'_> {
             && let Some(condition) = tree.conditions.first()
         {
             let message = format!("`{name}` changes the kind: it cannot be skipped");
-            self.fault(Rule::WrongKind, condition.span, message, "take the condition out");
+            self.diagnostics.fault(
+                FaultKind::WrongKind,
+                condition.span,
+                message,
+                "take the condition out",
+            );
             return None;
         }
         Some(Step { kind: form, conditions })
@@ -167,7 +178,7 @@ impl Resolver<'_> {
             Kind::Axis | Kind::Switch => "put it on the whole stick, or take it out",
             _ => "put `pick x` or `pick length` before it, or take it out",
         };
-        self.fault(Rule::WrongKind, span, message, help);
+        self.diagnostics.fault(FaultKind::WrongKind, span, message, help);
     }
 
     /// The number that a step can't do without.
@@ -205,7 +216,12 @@ impl Resolver<'_> {
             && off > on
         {
             let message = "`switch-at` would go off above where it goes on";
-            self.fault(Rule::OutOfRange, arg.span, message, "write an `off` under the on point");
+            self.diagnostics.fault(
+                FaultKind::OutOfRange,
+                arg.span,
+                message,
+                "write an `off` under the on point",
+            );
             return None;
         }
         Some(StepKind::SwitchAt { on, off })
@@ -221,8 +237,8 @@ impl Resolver<'_> {
             let message = format!("`scale` of {} takes one number or {count}", kind.a_word());
             let message =
                 if count == 1 { "`scale` of an axis takes one number".to_owned() } else { message };
-            self.fault(
-                Rule::WrongKind,
+            self.diagnostics.fault(
+                FaultKind::WrongKind,
                 last,
                 message,
                 "give one for all, or one for each component",
@@ -257,7 +273,7 @@ impl Resolver<'_> {
             let message =
                 format!("the dead zone ends at {low}, which is not under its `full` of {full}");
             let help = "write a low end under `full`, as in `deadzone 0.1 full=0.96`";
-            self.fault(Rule::OutOfRange, span, message, help);
+            self.diagnostics.fault(FaultKind::OutOfRange, span, message, help);
             return None;
         }
         Some(StepKind::Deadzone { low, full, by })
@@ -270,7 +286,7 @@ impl Resolver<'_> {
             }
             _ => {
                 let message = "`by` is `length` or `axes`";
-                self.fault(Rule::WrongKind, arg.span, message, "write `by=axes`");
+                self.diagnostics.fault(FaultKind::WrongKind, arg.span, message, "write `by=axes`");
                 None
             }
         }
@@ -288,13 +304,23 @@ impl Resolver<'_> {
             };
             let [x, y] = point else {
                 let message = "a point of `curve` is two numbers in parentheses";
-                self.fault(Rule::WrongKind, arg.span, message, "write `curve (0.5 0.2) (1 1)`");
+                self.diagnostics.fault(
+                    FaultKind::WrongKind,
+                    arg.span,
+                    message,
+                    "write `curve (0.5 0.2) (1 1)`",
+                );
                 return None;
             };
             let point = (self.plain(x, &table::CURVE_X)?, self.plain(y, &table::CURVE_Y)?);
             if points.last().is_some_and(|last| last.0 >= point.0) {
                 let message = "the points of `curve` do not go to the right";
-                self.fault(Rule::OutOfRange, arg.span, message, "order them by their first number");
+                self.diagnostics.fault(
+                    FaultKind::OutOfRange,
+                    arg.span,
+                    message,
+                    "order them by their first number",
+                );
                 return None;
             }
             points.push(point);
@@ -310,8 +336,8 @@ impl Resolver<'_> {
                 self.choice("reverse", word, &["cut"]).map(|_| true)
             }
             Some(arg) => {
-                self.fault(
-                    Rule::UnknownWord,
+                self.diagnostics.fault(
+                    FaultKind::UnknownWord,
                     arg.span,
                     "this is not a word",
                     "write `reverse=cut`",
@@ -339,8 +365,8 @@ impl Resolver<'_> {
             && low > high
         {
             let message = format!("`clamp` keeps nothing between {low} and {high}");
-            self.fault(
-                Rule::OutOfRange,
+            self.diagnostics.fault(
+                FaultKind::OutOfRange,
                 args.span(),
                 message,
                 "write the least first: `clamp 0 1`",
@@ -358,7 +384,12 @@ impl Resolver<'_> {
             && from == to
         {
             let message = format!("`remap` cannot spread what lies from {from} to {to}");
-            self.fault(Rule::OutOfRange, args.span(), message, "write two different ends first");
+            self.diagnostics.fault(
+                FaultKind::OutOfRange,
+                args.span(),
+                message,
+                "write two different ends first",
+            );
             return None;
         }
         Some(StepKind::Remap([a, b, c, d]))
@@ -378,18 +409,23 @@ impl Resolver<'_> {
         let Some(action) = action else {
             let message = "`onto` stands only outside of combinations";
             let help = "put it behind the combination, or use a part without it";
-            self.fault(Rule::WrongKind, span, message, help);
+            self.diagnostics.fault(FaultKind::WrongKind, span, message, help);
             return None;
         };
         let component = self.component(arg, action)?;
         if action == Kind::Turn {
             let message = "nothing goes `onto` a part of a turn";
-            self.fault(Rule::WrongKind, span, message, "take it out");
+            self.diagnostics.fault(FaultKind::WrongKind, span, message, "take it out");
             return None;
         }
         if kind.components() > 1 {
             let message = format!("`onto` takes an axis, but this is {} already", kind.a_word());
-            self.fault(Rule::WrongKind, span, message, "put `pick x` before it, or take it out");
+            self.diagnostics.fault(
+                FaultKind::WrongKind,
+                span,
+                message,
+                "put `pick x` before it, or take it out",
+            );
             return None;
         }
         let kind = if action == Kind::Switch { Kind::Axis } else { action };
@@ -405,7 +441,7 @@ impl Resolver<'_> {
             let message = "`pick` takes a plane or a space, but this is an axis already";
             let message =
                 if kind == Kind::Turn { "a turn has no parts to `pick`" } else { message };
-            self.fault(Rule::WrongKind, span, message, "take it out");
+            self.diagnostics.fault(FaultKind::WrongKind, span, message, "take it out");
             return None;
         }
         match &arg.value {
@@ -428,7 +464,7 @@ impl Resolver<'_> {
         if known.len() != count || letters.len() != count || !all_once {
             let message = format!("`order` of {} names each of its components once", kind.a_word());
             let help = if count == 2 { "write `order yx`" } else { "write `order zxy`, say" };
-            self.fault(Rule::UnknownWord, arg.span, message, help);
+            self.diagnostics.fault(FaultKind::UnknownWord, arg.span, message, help);
             return None;
         }
         Some(StepKind::Order(known))
@@ -440,7 +476,12 @@ impl Resolver<'_> {
             None => Some(Component::Z),
             Some(arg) if kind == Kind::Plane => {
                 let message = "a plane turns around nothing but z";
-                self.fault(Rule::WrongKind, arg.span, message, "take `around` out");
+                self.diagnostics.fault(
+                    FaultKind::WrongKind,
+                    arg.span,
+                    message,
+                    "take `around` out",
+                );
                 None
             }
             Some(arg) => self.component(arg, kind),
@@ -477,7 +518,7 @@ impl Resolver<'_> {
                 2 => "write `x` or `y`",
                 _ => "write `x`, `y` or `z`",
             };
-            self.fault(Rule::UnknownWord, arg.span, message, help);
+            self.diagnostics.fault(FaultKind::UnknownWord, arg.span, message, help);
         }
         component
     }

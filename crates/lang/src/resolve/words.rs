@@ -2,7 +2,7 @@
 
 use super::Resolver;
 use crate::profile::table::{self, Keyword};
-use crate::report::{Rule, nearest};
+use crate::report::{FaultKind, did_you_mean, nearest};
 use crate::source::{Quoted, Span};
 use crate::syntax::Word;
 
@@ -29,7 +29,7 @@ impl Resolver<'_> {
         if found.is_none() {
             let help = self.unknown_word_help(text, known, what);
             let message = format!("`{}` is not {what}", text.escape_debug());
-            self.fault(Rule::UnknownWord, span, message, help);
+            self.diagnostics.fault(FaultKind::UnknownWord, span, message, help);
         }
         found.map(|word| word.name)
     }
@@ -66,11 +66,11 @@ impl Resolver<'_> {
         let found = known.iter().position(|&k| k == word.text);
         if found.is_none() {
             let message = format!("`{option}` cannot be `{}`", word.text);
-            let help = match nearest(&word.text, known.iter().copied()) {
-                Some(near) => format!("did you mean `{option}={near}`?"),
-                None => format!("it is one of {}", known.join(", ")),
-            };
-            self.fault(Rule::UnknownWord, word.span, message, help);
+            let help = did_you_mean(
+                nearest(&word.text, known.iter().copied()).map(|near| format!("{option}={near}")),
+                || format!("it is one of {}", known.join(", ")),
+            );
+            self.diagnostics.fault(FaultKind::UnknownWord, word.span, message, help);
         }
         found
     }

@@ -90,11 +90,14 @@ pub struct Place {
 }
 
 /// A text with the name people know it by.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Source {
     name: String,
     text: String,
     lines: Vec<usize>,
+    /// How many lines are before it, in a text that it is a part of.
+    before: usize,
+    is_part: bool,
 }
 
 impl Source {
@@ -103,7 +106,17 @@ impl Source {
         let text = text.into();
         let breaks = text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(i, _)| i + 1);
         let lines = std::iter::once(0).chain(breaks).collect();
-        Self { name: name.into(), text, lines }
+        Self { name: name.into(), text, lines, before: 0, is_part: false }
+    }
+
+    /// Line `number` (from 1) of a text that is not held whole.
+    pub fn of_line(name: impl Into<String>, number: usize, line: impl Into<String>) -> Self {
+        Self { before: number.saturating_sub(1), is_part: true, ..Self::new(name, line) }
+    }
+
+    /// Whether it is only a part of a text, which may go on.
+    pub fn is_part(&self) -> bool {
+        self.is_part
     }
 
     /// What messages call it.
@@ -134,11 +147,12 @@ impl Source {
         let line = self.lines.partition_point(|&start| start <= offset);
         let start = self.lines[line - 1];
         let column = self.text[start..offset].chars().count() + 1;
-        Place { line, column }
+        Place { line: line + self.before, column }
     }
 
     /// Where line `number` (from 1) lies, its line break left out.
     pub fn line(&self, number: usize) -> Span {
+        let number = number.wrapping_sub(self.before);
         let Some(&start) = self.lines.get(number.wrapping_sub(1)) else {
             return Span::new(self.text.len(), self.text.len());
         };
@@ -149,6 +163,7 @@ impl Source {
     /// The lines in order, each with the byte it starts at.
     pub fn lines(&self) -> impl Iterator<Item = (usize, &str)> {
         (1..=self.lines.len()).map(|number| {
+            let number = number + self.before;
             let span = self.line(number);
             (span.start, self.slice(span))
         })

@@ -2,7 +2,7 @@
 
 use super::lexer::{Token, TokenKind, tokens};
 use super::tree::{Number, Word};
-use crate::report::{Finding, Findings, Rule};
+use crate::report::{Diagnostic, Diagnostics, FaultKind};
 use crate::source::{Quoted, Span};
 
 /// Deeper nesting than this is refused, so that no text can exhaust the stack.
@@ -18,13 +18,13 @@ pub(super) struct Cursor<'a> {
     tokens: Option<Vec<Token>>,
     at: usize,
     depth: usize,
-    findings: &'a mut Findings,
+    diagnostics: &'a mut Diagnostics,
 }
 
 impl<'a> Cursor<'a> {
-    pub fn new(text: &'a Quoted, findings: &'a mut Findings) -> Self {
-        let tokens = tokens(text, findings);
-        Self { text, tokens, at: 0, depth: 0, findings }
+    pub fn new(text: &'a Quoted, diagnostics: &'a mut Diagnostics) -> Self {
+        let tokens = tokens(text, diagnostics);
+        Self { text, tokens, at: 0, depth: 0, diagnostics }
     }
 
     /// Parses all of the text; `wanted` says what an empty one should hold.
@@ -32,7 +32,7 @@ impl<'a> Cursor<'a> {
         self.tokens.as_ref()?;
         if matches!(self.peek().kind, TokenKind::End) {
             let (span, help) = (self.text.span(), format!("write {wanted}"));
-            self.findings.push(Finding::new(Rule::Syntax, span, "nothing is written here", help));
+            self.diagnostics.fault(FaultKind::Syntax, span, "nothing is written here", help);
             return None;
         }
         let tree = parse(&mut self).ok()?;
@@ -133,11 +133,11 @@ impl<'a> Cursor<'a> {
             _ => format!("write {wanted} here"),
         };
         let message = format!("expected {wanted}, found {found}");
-        self.fault(Finding::new(Rule::Syntax, span, message, help))
+        self.fault(Diagnostic::fault(FaultKind::Syntax, span, message, help))
     }
 
-    pub fn fault(&mut self, finding: Finding) -> Broken {
-        self.findings.push(finding);
+    pub fn fault(&mut self, finding: Diagnostic) -> Broken {
+        self.diagnostics.push(finding);
         Broken
     }
 
@@ -147,7 +147,7 @@ impl<'a> Cursor<'a> {
             let message = format!("parentheses are nested more than {MAX_DEPTH} deep");
             let help = "take away the parentheses that change nothing";
             let span = self.peek().span;
-            return Err(self.fault(Finding::new(Rule::TooMuch, span, message, help)));
+            return Err(self.fault(Diagnostic::fault(FaultKind::TooMuch, span, message, help)));
         }
         self.depth += 1;
         let parsed = parse(self);

@@ -1,7 +1,7 @@
 //! Characters to tokens.
 
 use super::tree::{Number, Unit, Word};
-use crate::report::{Finding, Findings, Rule};
+use crate::report::{Diagnostics, FaultKind};
 use crate::source::{Quoted, Span};
 use harmonym_runtime::base::{Decimal, Time};
 
@@ -24,8 +24,8 @@ pub(super) enum TokenKind {
 }
 
 /// The tokens of a text, closed by one `End`. `None` when some of it is no token at all.
-pub(super) fn tokens(text: &Quoted, findings: &mut Findings) -> Option<Vec<Token>> {
-    let mut lexer = Lexer { text, value: text.value(), at: 0, findings };
+pub(super) fn tokens(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Vec<Token>> {
+    let mut lexer = Lexer { text, value: text.value(), at: 0, diagnostics };
     let mut tokens = Vec::new();
     let mut sound = true;
     loop {
@@ -49,7 +49,7 @@ struct Lexer<'a> {
     text: &'a Quoted,
     value: &'a str,
     at: usize,
-    findings: &'a mut Findings,
+    diagnostics: &'a mut Diagnostics,
 }
 
 impl Lexer<'_> {
@@ -90,7 +90,7 @@ impl Lexer<'_> {
         if "|+(),=@".contains(first) {
             return Some(TokenKind::Mark(first));
         }
-        let (rule, span) = (Rule::Syntax, self.span(start));
+        let (rule, span) = (FaultKind::Syntax, self.span(start));
         let message = format!("`{}` has no meaning in an expression", first.escape_debug());
         let help = match first {
             '[' | '{' => "combinations take parentheses: `pair(key.KeyA, key.KeyD)`",
@@ -98,7 +98,7 @@ impl Lexer<'_> {
             ';' => "steps are parted by `|`, parts by `,`",
             _ => "expressions hold controls, numbers, names and the marks | + ( ) , = @",
         };
-        self.findings.push(Finding::new(rule, span, message, help));
+        self.diagnostics.fault(rule, span, message, help);
         None
     }
 
@@ -126,7 +126,7 @@ impl Lexer<'_> {
         let digits = format!("{sign}{digits}");
         let span = self.span(start);
         let (value, time, unit) = number(&digits, &unit).unwrap_or_else(|(rule, message, help)| {
-            self.findings.push(Finding::new(rule, span, message, help));
+            self.diagnostics.fault(rule, span, message, help);
             (0.0, None, Unit::Broken)
         });
         let text = self.value[start..self.at].to_owned();
@@ -134,13 +134,13 @@ impl Lexer<'_> {
     }
 }
 
-type Fault = (Rule, String, &'static str);
+type Fault = (FaultKind, String, &'static str);
 
 /// A number and its unit, in base units.
 fn number(digits: &str, unit: &str) -> Result<(f64, Option<Time>, Unit), Fault> {
     let Some(decimal) = Decimal::parse(digits) else {
         let help = "a number has digits and at most one point: 0.4";
-        return Err((Rule::Syntax, format!("`{digits}{unit}` is not a number"), help));
+        return Err((FaultKind::Syntax, format!("`{digits}{unit}` is not a number"), help));
     };
     if let Some(power) = Time::power_of_unit(unit) {
         // A negative or endless time has no `Time`; whoever takes it says its range.
@@ -158,12 +158,12 @@ fn number(digits: &str, unit: &str) -> Result<(f64, Option<Time>, Unit), Fault> 
         "/s" => (scaled(""), Unit::Rate),
         _ => {
             let help = "units are %, deg, rad, s, ms, us and /s; a minus needs a space before it";
-            return Err((Rule::WrongUnit, format!("`{unit}` is not a unit"), help));
+            return Err((FaultKind::WrongUnit, format!("`{unit}` is not a unit"), help));
         }
     };
     if value.abs() > 1e15 {
         let help = "numbers lie within ±10^15";
-        return Err((Rule::OutOfRange, format!("`{digits}{unit}` is out of range"), help));
+        return Err((FaultKind::OutOfRange, format!("`{digits}{unit}` is out of range"), help));
     }
     Ok((value, None, kind))
 }

@@ -1,7 +1,7 @@
 //! The small language of bindings, steps and fire rules: text to trees.
 //!
 //! Guarantees to every later stage: each node carries its place in the file; numbers are finite
-//! and in base units (shares, radians, seconds); what has a fault is in the findings and has no
+//! and in base units (shares, radians, seconds); what has a fault is in the diagnostics and has no
 //! tree.
 
 mod binding;
@@ -17,21 +17,21 @@ pub use tree::{
     Number, Part, Step, Unit, Word,
 };
 
-use crate::report::Findings;
+use crate::report::Diagnostics;
 use crate::source::Quoted;
 use cursor::Cursor;
 
 /// Reads a binding: `four(key.KeyW, …) | scale 0.5`. `None` when it has a fault of form.
-pub fn parse_binding(text: &Quoted, findings: &mut Findings) -> Option<Binding> {
-    Cursor::new(text, findings).whole("a binding such as \"key.KeyT\"", binding::binding)
+pub fn parse_binding(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Binding> {
+    Cursor::new(text, diagnostics).whole("a binding such as \"key.KeyT\"", binding::binding)
 }
 
 /// Reads a chain of steps: `deadzone 0.1 | curve 1.6`. `None` when it has a fault of form.
-pub fn parse_steps(text: &Quoted, findings: &mut Findings) -> Option<Vec<Step>> {
-    Cursor::new(text, findings).whole("a step such as \"deadzone 0.1\"", binding::steps)
+pub fn parse_steps(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Vec<Step>> {
+    Cursor::new(text, diagnostics).whole("a step such as \"deadzone 0.1\"", binding::steps)
 }
 
 /// Reads a fire rule: `press or hold 0.8s`. `None` when it has a fault of form.
-pub fn parse_fire(text: &Quoted, findings: &mut Findings) -> Option<Fire> {
-    Cursor::new(text, findings).whole("a cue such as \"press\"", fire::fire)
+pub fn parse_fire(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Fire> {
+    Cursor::new(text, diagnostics).whole("a cue such as \"press\"", fire::fire)
 }

@@ -4,6 +4,7 @@
 //! function of this folder is finite, a [`Table`] is read only by the ids made for it.
 
 mod blend;
+mod control_name;
 mod device;
 mod id;
 pub mod limits;
@@ -16,6 +17,7 @@ pub mod turn;
 mod value;
 
 pub use blend::Blend;
+pub use control_name::{ControlName, NoDevice};
 pub use device::{ALL_HALVES, Class, Contact, ControlKind, MOST_DEVICES, half};
 pub use id::{
     ActionId, AlternativeId, BindingId, ControlId, ControlUseId, Id, IdRange, ListSlice, MapId,

@@ -4,7 +4,7 @@ use crate::failure::Failure;
 use crate::output::Output;
 use crate::output::style::{Ink, wrapped};
 use harmonym_lab::check::{RULES, Rule};
-use harmonym_lang::report::nearest;
+use harmonym_lang::report::{did_you_mean, nearest};
 
 /// A rule's name with its two profiles.
 macro_rules! example {
@@ -51,10 +51,9 @@ const EXAMPLES: &[(&str, &str, &str)] = &[
 pub fn run(name: &str, output: &mut Output) -> Result<(), Failure> {
     let Some(rule) = Rule::named(name) else {
         let names = RULES.iter().map(|rule| rule.name);
-        let help = match nearest(name, names.clone()) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => format!("the rules are {}", names.collect::<Vec<_>>().join(", ")),
-        };
+        let help = did_you_mean(nearest(name, names.clone()), || {
+            format!("the rules are {}", names.collect::<Vec<_>>().join(", "))
+        });
         return Err(Failure::new(format!("there is no rule `{name}`"), help));
     };
     let (look, width) = (output.look, output.look.width);

@@ -9,9 +9,11 @@ use crate::args::{CheckArgs, CheckFormat};
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
-use crate::view::{findings, json, profile, sarif};
+use crate::view::{diagnostics, json, profile, sarif};
 use gather::gather;
-use harmonym_lab::check::{self, Level, Review};
+use harmonym_lab::check::{self, Review};
+use harmonym_lang::report::{Diagnostic, Faults, Level};
+use harmonym_lang::source::Source;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
@@ -26,24 +28,34 @@ pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result
     }
     match gather(file, output) {
         Ok((loaded, review)) => tell(&loaded, &review, args, output),
-        Err(Failure::Findings(source, all)) => match args.format {
-            CheckFormat::Text => Err(Failure::Findings(source, all)),
-            format => {
-                match format {
-                    CheckFormat::Json => output.write(|out| {
-                        all.iter().for_each(|one| json::write_finding(out, &source, one));
-                    })?,
-                    _ => {
-                        let text = sarif::of_faults(&source, &all);
-                        output.line(&text)?;
-                    }
-                }
-                output.flush()?;
-                let help = "each of them is in the output";
-                Err(Failure::new(format!("{} faults in {}", all.len(), source.name()), help))
-            }
-        },
+        Err(Failure::Faults(faults)) => tell_faults(faults, args, output),
         Err(failure) => Err(failure),
+    }
+}
+
+/// The faults of a profile that has some, or of a text that can't be read.
+fn tell_faults(faults: Faults, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
+    let Some(source) = faults.source().filter(|_| args.format != CheckFormat::Text) else {
+        return Err(faults.into());
+    };
+    let all = faults.list().iter().map(|one| (source, one));
+    write_for_tools(all, args.format, output)?;
+    output.flush()?;
+    let message = format!("{} faults in {}", faults.list().len(), source.name());
+    Err(Failure::new(message, "each of them is in the output"))
+}
+
+/// What was found, in a format that programs read.
+fn write_for_tools<'a>(
+    all: impl Iterator<Item = (&'a Source, &'a Diagnostic)>,
+    format: CheckFormat,
+    output: &mut Output,
+) -> Result<(), Failure> {
+    match format {
+        CheckFormat::Sarif => output.line(&sarif::log(all)),
+        _ => output.write(|out| {
+            all.for_each(|(source, one)| json::write_diagnostic(out, source, one));
+        }),
     }
 }
 
@@ -53,23 +65,16 @@ fn tell(
     args: &CheckArgs,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let all = &review.diagnostics;
-    match args.format {
-        CheckFormat::Json => output.write(|out| {
-            all.iter().for_each(|one| json::write_diagnostic(out, review.source(one), one));
-        })?,
-        CheckFormat::Sarif => output.line(&sarif::of_review(review))?,
-        CheckFormat::Text => {
-            let look = output.look;
-            for one in all {
-                output.write(|out| {
-                    findings::write_diagnostic(out, review.source(one), one, look);
-                })?;
-            }
-            output.line(&summary(loaded, review))?;
+    if args.format == CheckFormat::Text {
+        let look = output.look;
+        for (source, one) in review.iter() {
+            output.write(|out| diagnostics::write_diagnostic(out, source, one, look))?;
         }
+        output.line(&summary(loaded, review))?;
+    } else {
+        write_for_tools(review.iter(), args.format, output)?;
     }
-    let fails = all.iter().any(|one| one.level >= args.fail_on.level());
+    let fails = review.iter().any(|(_, one)| one.level >= args.fail_on.level());
     if fails { Err(Failure::CheckFailed) } else { Ok(()) }
 }
 

@@ -4,8 +4,8 @@ use super::gather::gather;
 use crate::failure::Failure;
 use crate::files::profile_path;
 use crate::output::Output;
-use crate::view::findings;
-use harmonym_lab::check::Diagnostic;
+use crate::view::diagnostics;
+use harmonym_lang::report::Diagnostic;
 use notify::{RecursiveMode, Watcher};
 use std::collections::BTreeSet;
 use std::io::{self, IsTerminal};
@@ -69,24 +69,23 @@ fn once(
         Ok(gathered) => gathered,
         Err(failure) => {
             output.flush()?;
-            output.error(|out, look| findings::write_failure(out, &failure, look));
+            output.error(|out, look| diagnostics::write_failure(out, &failure, look));
             return Ok(BTreeSet::new());
         }
     };
     let key = |told: &Diagnostic| format!("{} {:?} {}", told.rule, told.address, told.message);
-    let now: BTreeSet<String> = review.diagnostics.iter().map(key).collect();
+    let now: BTreeSet<String> = review.iter().map(|(_, told)| key(told)).collect();
     let look = output.look;
     let is_new = |told: &Diagnostic| before.is_none_or(|before| !before.contains(&key(told)));
-    for told in review.diagnostics.iter().filter(|told| is_new(told)) {
-        output.write(|out| findings::write_diagnostic(out, review.source(told), told, look))?;
+    for (source, told) in review.iter().filter(|(_, told)| is_new(told)) {
+        output.write(|out| diagnostics::write_diagnostic(out, source, told, look))?;
     }
-    for told in review.diagnostics.iter().filter(|told| !is_new(told)) {
-        let place = review.source(told).place(told.span.start);
-        let name = review.source(told).name();
-        output.line(&format!("still: {name}:{}: {} ({})", place.line, told.message, told.rule))?;
+    for (source, told) in review.iter().filter(|(_, told)| !is_new(told)) {
+        let (name, line) = (source.name(), source.place(told.span.start).line);
+        output.line(&format!("still: {name}:{line}: {} ({})", told.message, told.rule))?;
     }
     let gone = before.map_or(0, |before| before.iter().filter(|one| !now.contains(*one)).count());
-    let new = review.diagnostics.iter().filter(|told| is_new(told)).count();
+    let new = review.iter().filter(|(_, told)| is_new(told)).count();
     let line = match before {
         None => super::summary(&loaded, &review),
         Some(_) => format!("{}; {new} new, {gone} gone", super::summary(&loaded, &review)),

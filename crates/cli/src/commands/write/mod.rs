@@ -11,24 +11,9 @@ use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
 use crate::failure::Failure;
 use crate::files::read_text;
 use crate::output::Output;
-use harmonym_lab::edit::{Address, BindError, Refused, Thing, renamed_in_score};
+use harmonym_lab::edit::{Address, Thing, renamed_in_score};
 use std::fs;
 use std::path::{Path, PathBuf};
-
-impl From<Refused> for Failure {
-    fn from(refused: Refused) -> Self {
-        Self::new(refused.message, refused.help)
-    }
-}
-
-impl From<BindError> for Failure {
-    fn from(error: BindError) -> Self {
-        match error {
-            BindError::Refused(refused) => refused.into(),
-            BindError::Faults(source, findings) => Self::Findings(Box::new(source), findings),
-        }
-    }
-}
 
 pub fn bind(file: Option<&Path>, bind: &Bind, output: &mut Output) -> Result<(), Failure> {
     let mut desk = EditSession::open(file, output)?;

@@ -4,7 +4,6 @@ use super::super::glyphs::{self, Weight};
 use super::*;
 use harmonym_lab::score;
 use harmonym_lab::take::Playing;
-use harmonym_lang::report::Findings;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::Rate;
 use std::fmt::Write as _;
@@ -18,9 +17,8 @@ fn load(text: &str) -> Arc<Plan> {
 }
 
 fn run(plan: &Arc<Plan>, text: &str) -> Lanes {
-    let mut findings = Findings::new();
-    let score = score::read(&Source::new("s", text), plan, &mut findings);
-    let score = score.unwrap_or_else(|| panic!("{findings:?}"));
+    let score = score::read(&Source::new("s", text), plan);
+    let score = score.unwrap_or_else(|faults| panic!("{faults}"));
     let playing = Playing { start: score.start, rate: Rate::DEFAULT, scheme: None };
     Lanes::of_inputs(plan, playing, score.perform())
 }

@@ -1,6 +1,7 @@
 //! `alike-names`: two names that are easily taken for each other.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
 
 pub(super) const RULE: Rule = Rule {
     name: "alike-names",

@@ -2,7 +2,8 @@
 
 use super::keys::{KeyPush, Motion, pushes};
 use crate::check::context::has_directions;
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
 
 pub(super) const RULE: Rule = Rule {
     name: "crossed-signs",

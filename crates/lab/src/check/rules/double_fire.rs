@@ -2,8 +2,9 @@
 
 use super::pairs::tell_pairs;
 use crate::check::gesture::{both, lateness};
-use crate::check::{Context, Level, Remark, Rule};
+use crate::check::{Context, Remark, Rule};
 use harmonym_lang::model::Cue;
+use harmonym_lang::report::Level;
 
 pub(super) const RULE: Rule = Rule {
     name: "double-fire",

@@ -1,7 +1,8 @@
 //! `every-tick`: a switch that fires at every tick while it is held.
 
-use crate::check::{Context, Level, Mend, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::Cue;
+use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::Kind;
 
 pub(super) const RULE: Rule = Rule {
@@ -23,7 +24,8 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             "`fire = \"press\"` fires once; if every tick is meant, `waive = [\"every-tick\"]`";
         let mut remark = Place::key(context.profile, id, "fire").at("while").tell(message, help);
         if action.fire.len() == 1 && one.guards.is_empty() {
-            remark.mend = vec![Mend::Set(format!("{address}.fire"), "press".to_owned())];
+            remark.diagnostic.mends =
+                vec![Mend::Set(format!("{address}.fire"), "press".to_owned())];
         }
         found.push(remark);
     }

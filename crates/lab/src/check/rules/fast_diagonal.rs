@@ -1,7 +1,8 @@
 //! `fast-diagonal`: a diagonal that is longer than either direction alone.
 
 use super::keys::{Touches, leaves, together};
-use crate::check::{Context, Flow, Level, Mend, Place, Range, Remark, Rule};
+use crate::check::{Context, Flow, Place, Range, Remark, Rule};
+use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::{Blend, Kind, shortest};
 
 pub(super) const RULE: Rule = Rule {
@@ -41,7 +42,8 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 true => binding.text.replace(", corner=square", "").replace(",corner=square", ""),
                 false => format!("{} | cap 1", binding.text),
             };
-            remark.mend = vec![Mend::Set(context.profile.binding_address(id, binding), capped)];
+            remark.diagnostic.mends =
+                vec![Mend::Set(context.profile.binding_address(id, binding), capped)];
             found.push(remark);
         }
         if action.blend != Blend::Sum || found.len() > before {

@@ -1,7 +1,8 @@
 //! `half-reach`: part of an action that a scheme cannot reach.
 
 use crate::check::context::has_directions;
-use crate::check::{Context, Level, Place, Range, Remark, Rule};
+use crate::check::{Context, Place, Range, Remark, Rule};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::{ControlKind, Kind, SchemeId};
 
 pub(super) const RULE: Rule = Rule {

@@ -1,8 +1,9 @@
 //! `hold-only`: a switch that works only as long as it is held.
 
 use crate::check::context::all_steps;
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{Cue, StepKind};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::Kind;
 
 pub(super) const RULE: Rule = Rule {

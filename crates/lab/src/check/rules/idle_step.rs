@@ -1,8 +1,9 @@
 //! `idle-step`: a step that changes nothing.
 
 use crate::check::context::step_word;
-use crate::check::{Context, Flow, Level, Mend, Place, Range, Remark, Rule};
+use crate::check::{Context, Flow, Place, Range, Remark, Rule};
 use harmonym_lang::model::{Number, Step, StepKind};
+use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::{Kind, shortest};
 
 pub(super) const RULE: Rule = Rule {
@@ -46,7 +47,7 @@ fn tell(place: Place, step: &Step, why: &str, text: &str, address: String) -> Re
     let of_word = |part: &&str| part.split(' ').next() == Some(word);
     if parts.iter().filter(|part| of_word(part)).count() == 1 {
         let kept: Vec<&str> = parts.into_iter().filter(|part| !of_word(part)).collect();
-        remark.mend = vec![match kept.is_empty() {
+        remark.diagnostic.mends = vec![match kept.is_empty() {
             true => Mend::Remove(address),
             false => Mend::Set(address, kept.join(" | ")),
         }];

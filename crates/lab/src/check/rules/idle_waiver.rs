@@ -1,6 +1,7 @@
 //! `idle-waiver`: a waiver that hides nothing.
 
-use crate::check::{Context, Level, Remark, Rule};
+use crate::check::{Context, Remark, Rule};
+use harmonym_lang::report::Level;
 
 pub(super) const RULE: Rule = Rule {
     name: "idle-waiver",

@@ -1,7 +1,8 @@
 //! `letters-as-places`: letters used for a cluster of directions.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{Chain, Head};
+use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::controls::{Layout, Reads};
 
 pub(super) const RULE: Rule = Rule {
@@ -32,8 +33,8 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             );
             let help = format!("name the places: `{text}`");
             let mut remark = Place::binding(context.profile, id, index).tell(message, help);
-            remark.mend =
-                vec![crate::check::Mend::Set(context.profile.binding_address(id, binding), text)];
+            remark.diagnostic.mends =
+                vec![Mend::Set(context.profile.binding_address(id, binding), text)];
             found.push(remark);
         }
     }

@@ -1,7 +1,8 @@
 //! `lone-keys`: keys bound one by one to the axes of a plane, of which only one gets through.
 
 use super::keys::{KeyPush, lone_keys};
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::{Blend, Kind};
 
 pub(super) const RULE: Rule = Rule {

@@ -1,6 +1,7 @@
 //! `many-keys`: more than two ordinary keys that have to be held at once.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
 
 pub(super) const RULE: Rule = Rule {
     name: "many-keys",

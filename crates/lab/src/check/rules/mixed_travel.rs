@@ -1,8 +1,9 @@
 //! `mixed-travel`: a distance and a speed on one action that are not told apart.
 
 use crate::check::context::all_steps;
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{Binding, Cue, StepKind};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::ControlKind;
 
 pub(super) const RULE: Rule = Rule {

@@ -32,8 +32,9 @@ mod system_key;
 mod unreachable;
 mod unused;
 
-use super::{Level, Mend, Place, Remark, Rule};
+use super::{Place, Remark, Rule};
 use harmonym_lang::model::Profile;
+use harmonym_lang::report::{Level, Mend};
 
 /// Every rule.
 pub const RULES: &[Rule] = &[
@@ -89,7 +90,7 @@ pub(super) fn waive(profile: &Profile, all: Vec<Remark>) -> Vec<Remark> {
             let covers = place.map.is_none()
                 || (place.action.is_none() && place.map == remark.place.map)
                 || (place.action.is_some() && place.action == remark.place.action);
-            if *rule == remark.rule && covers {
+            if *rule == remark.diagnostic.rule && covers {
                 (*used, hidden) = (true, true);
             }
         }
@@ -117,8 +118,8 @@ pub(super) fn waive(profile: &Profile, all: Vec<Remark>) -> Vec<Remark> {
             format!("waiving `{rule}` hides nothing here"),
             format!("take `{rule}` out of `waive`"),
         );
-        (remark.rule, remark.level) = ("idle-waiver", Level::Note);
-        remark.mend = vec![match rest.is_empty() {
+        (remark.diagnostic.rule, remark.diagnostic.level) = ("idle-waiver", Level::Note);
+        remark.diagnostic.mends = vec![match rest.is_empty() {
             true => Mend::Remove(list),
             false => Mend::Set(list, rest.join(" ")),
         }];

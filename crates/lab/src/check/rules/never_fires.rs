@@ -1,8 +1,9 @@
 //! `never-fires`: an action whose levels, guards or times can never be reached.
 
 use crate::check::context::all_steps;
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{Action, ActionId, Alternative, Cue, Guard, StepKind};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::shortest;
 use std::collections::BTreeSet;
 

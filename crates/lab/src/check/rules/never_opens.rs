@@ -1,6 +1,7 @@
 //! `never-opens`: a map that nothing opens.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::MapKind;
 
 pub(super) const RULE: Rule = Rule {

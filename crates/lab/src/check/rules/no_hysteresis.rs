@@ -1,8 +1,9 @@
 //! `no-hysteresis`: an analog control whose up level is its down level.
 
 use crate::check::context::all_steps;
-use crate::check::{Context, Level, Mend, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::StepKind;
+use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::{ControlKind, shortest};
 
 pub(super) const RULE: Rule = Rule {
@@ -39,7 +40,8 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         );
         let place = Place::key(context.profile, id, "levels");
         let mut remark = place.tell(message, format!("`up = {up}` in its levels"));
-        remark.mend = vec![Mend::Set(format!("{}.levels.up", context.profile.address(id)), up)];
+        remark.diagnostic.mends =
+            vec![Mend::Set(format!("{}.levels.up", context.profile.address(id)), up)];
         found.push(remark);
     }
 }

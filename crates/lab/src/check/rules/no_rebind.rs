@@ -1,6 +1,7 @@
 //! `no-rebind`: a map of which nothing may be rebound.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
 
 pub(super) const RULE: Rule = Rule {
     name: "no-rebind",

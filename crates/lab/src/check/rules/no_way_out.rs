@@ -1,7 +1,8 @@
 //! `no-way-out`: a pause that nothing can end.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::ActionId;
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::{Kind, MapKind};
 
 pub(super) const RULE: Rule = Rule {

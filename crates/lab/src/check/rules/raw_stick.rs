@@ -1,6 +1,7 @@
 //! `raw-stick`: a stick or lever whose idle reading passes the wake level.
 
-use crate::check::{Context, Interval, Level, Mend, Place, Range, Remark, Rule};
+use crate::check::{Context, Interval, Place, Range, Remark, Rule};
+use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::{ControlKind, Id};
 
 pub(super) const RULE: Rule = Rule {
@@ -61,7 +62,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 let place = Place::binding(context.profile, id, index).at(one.name.as_str());
                 let mut remark = place.tell(message, help);
                 if head.starts_with(one.name.as_str()) {
-                    remark.mend =
+                    remark.diagnostic.mends =
                         vec![Mend::Set(context.profile.binding_address(id, binding), mended)];
                 }
                 found.push(remark);

@@ -2,7 +2,8 @@
 
 use super::keys::{KeyPush, lone_keys};
 use crate::check::context::has_directions;
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::Id;
 use std::collections::BTreeMap;
 

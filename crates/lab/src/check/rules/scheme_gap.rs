@@ -1,7 +1,8 @@
 //! `scheme-gap`: an action that a scheme leaves out, though it has the rest of the map.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::ActionId;
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::SchemeId;
 
 pub(super) const RULE: Rule = Rule {

@@ -1,7 +1,8 @@
 //! `shadowed-keys`: a control that is bound by itself and as the last of a `+` in the same map.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::ActionId;
+use harmonym_lang::report::Level;
 use std::collections::HashSet;
 
 pub(super) const RULE: Rule = Rule {

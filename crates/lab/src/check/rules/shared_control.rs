@@ -2,7 +2,8 @@
 
 use super::pairs::tell_pairs;
 use crate::check::gesture::{both, go_on_together};
-use crate::check::{Context, Level, Remark, Rule};
+use crate::check::{Context, Remark, Rule};
+use harmonym_lang::report::Level;
 
 pub(super) const RULE: Rule = Rule {
     name: "shared-control",

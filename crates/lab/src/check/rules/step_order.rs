@@ -1,8 +1,9 @@
 //! `step-order`: steps in an order that defeats them.
 
 use crate::check::context::step_word;
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{ActionId, Step, StepKind};
+use harmonym_lang::report::Level;
 
 pub(super) const RULE: Rule = Rule {
     name: "step-order",

@@ -1,6 +1,8 @@
 //! `system-key`: a control that desktops or consoles keep for themselves, or that is reserved.
 
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
+use harmonym_runtime::base::ControlName;
 
 pub(super) const RULE: Rule = Rule {
     name: "system-key",
@@ -16,11 +18,11 @@ const WITH_ALT: &[&str] = &["key.Tab", "key.F4", "key.Escape"];
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     for one in &context.uses {
-        let bare = bare(&one.name);
-        let with_alt = WITH_ALT.contains(&bare.as_str())
+        let bare = ControlName::new(&one.name).plain();
+        let with_alt = WITH_ALT.contains(&&*bare)
             && one.holders.iter().any(|holder| holder.starts_with("key.Alt"));
         let reserved = context.profile.reserved.iter().find(|control| **control == bare);
-        let who = match (OWN.contains(&bare.as_str()) || with_alt, reserved) {
+        let who = match (OWN.contains(&&*bare) || with_alt, reserved) {
             (true, _) => "the system keeps it for itself",
             (false, Some(_)) => "it is on the list `reserved`",
             (false, None) => continue,
@@ -34,13 +36,5 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         let help = "bind another control: `harmonym controls` lists them";
         let place = Place::binding(context.profile, one.action, one.binding);
         found.push(place.at(one.name.as_str()).tell(message, help));
-    }
-}
-
-/// A control's name without the number of its device.
-fn bare(name: &str) -> String {
-    match name.split_once('.') {
-        Some((class, rest)) => format!("{}.{rest}", class.split('#').next().unwrap_or(class)),
-        None => name.to_owned(),
     }
 }

@@ -1,7 +1,8 @@
 //! `unreachable`: an action whose controls are always claimed by maps that are always open.
 
 use crate::check::context::Use;
-use crate::check::{Context, Level, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::MapKind;
 
 pub(super) const RULE: Rule = Rule {

@@ -1,8 +1,9 @@
 //! `unused`: a setting, fact, preset, device or scheme that nothing uses; a map without actions; an action without bindings.
 
 use crate::check::context::all_steps;
-use crate::check::{Context, Level, Mend, Place, Remark, Rule};
+use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{Guard, Number, Profile};
+use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::{Class, VariableId};
 use std::collections::BTreeSet;
 
@@ -24,7 +25,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             format!("nothing uses the {kind} {name}"),
             format!("`harmonym remove {address}`"),
         );
-        remark.mend = vec![Mend::Remove(address)];
+        remark.diagnostic.mends = vec![Mend::Remove(address)];
         found.push(remark);
     };
     for (_, named) in profile.variables.entries().filter(|(id, _)| !used.contains(id)) {

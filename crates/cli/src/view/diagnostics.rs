@@ -3,8 +3,7 @@
 use crate::failure::Failure;
 use crate::output::style::Look;
 use annotate_snippets::{Annotation, AnnotationKind, Level, Origin, Renderer, Snippet};
-use harmonym_lab::check::Diagnostic;
-use harmonym_lang::report::Finding;
+use harmonym_lang::report::{self, Diagnostic};
 use harmonym_lang::source::{Source, Span};
 use std::fmt::Write as _;
 
@@ -17,38 +16,18 @@ const IN_FULL: usize = 500;
 
 /// Writes why a command could not be done.
 pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
-    let written = match failure {
-        Failure::Findings(source, findings) => {
-            write_findings(out, source, findings, look);
-            Ok(())
+    let Failure::Faults(faults) = failure else { return };
+    match faults.source() {
+        Some(source) => write_faults(out, source, faults.list(), look),
+        None => {
+            for one in faults.list() {
+                let title = Level::ERROR.primary_title(one.message.as_str());
+                let group = title.element(Level::HELP.message(one.help.as_str()));
+                // Writing to memory does not fail.
+                let _ = writeln!(out, "{}", renderer(look).render(&[group]));
+            }
         }
-        Failure::Take(name, line, fault) => {
-            let place = (fault.line, fault.column);
-            let start = line.char_indices().nth(fault.column - 1).map_or(line.len(), |(i, _)| i);
-            let end = line[start..]
-                .char_indices()
-                .nth(fault.width)
-                .map_or(line.len(), |(i, _)| start + i);
-            let shown = excerpt(line, Span::new(start, end));
-            let text = render(
-                name,
-                place,
-                &Title::error(&fault.message),
-                &Foot::help(&fault.help),
-                &[(fault.line, shown, None)],
-                look,
-            );
-            writeln!(out, "{text}")
-        }
-        Failure::Message(message, help) => {
-            let title = Level::ERROR.primary_title(message.as_str());
-            let group = title.element(Level::HELP.message(help.as_str()));
-            writeln!(out, "{}", renderer(look).render(&[group]))
-        }
-        Failure::ClosedPipe | Failure::CheckFailed => Ok(()),
-    };
-    // Writing to memory does not fail.
-    let _ = written;
+    }
 }
 
 /// Writes an expectation that failed, with what came instead.
@@ -70,41 +49,34 @@ pub fn write_expectation(out: &mut String, source: &Source, span: Span, got: &st
     let _ = writeln!(out, "{text}");
 }
 
-/// Writes all findings in a text, then how many there are.
-pub fn write_findings(out: &mut String, source: &Source, findings: &[Finding], look: Look) {
-    for finding in findings.iter().take(IN_FULL) {
-        let _ = writeln!(out, "{}\n", in_full(source, finding, look));
+/// Writes all faults of a text, then how many there are; of a part of a text that is not known.
+fn write_faults(out: &mut String, source: &Source, faults: &[Diagnostic], look: Look) {
+    for one in faults.iter().take(IN_FULL) {
+        let _ = writeln!(out, "{}", in_full(source, one, None, look));
+        if !source.is_part() {
+            out.push('\n');
+        }
     }
-    for finding in findings.iter().skip(IN_FULL) {
-        let _ = writeln!(out, "{}", finding.in_source(source));
+    for one in faults.iter().skip(IN_FULL) {
+        let _ = writeln!(out, "{}", one.in_source(source));
     }
-    let count = match findings.len() {
+    if source.is_part() {
+        return;
+    }
+    let count = match faults.len() {
         1 => "1 fault".to_owned(),
         many => format!("{many} faults"),
     };
     let _ = writeln!(out, "{count} in {}", source.name());
 }
 
-/// Writes one thing that the checker tells.
+/// Writes one thing that the checker tells, with the name of its rule.
 pub fn write_diagnostic(out: &mut String, source: &Source, told: &Diagnostic, look: Look) {
-    let place = source.place(told.span.start);
-    let line = source.line(place.line);
-    let within = |at: usize| at.clamp(line.start, line.end) - line.start;
-    let span = Span::new(within(told.span.start), within(told.span.end));
-    let excerpts = [(place.line, excerpt(source.slice(line), span), None)];
-    let level = match told.level {
-        harmonym_lab::check::Level::Error => Level::ERROR,
-        harmonym_lab::check::Level::Warning => Level::WARNING,
-        harmonym_lab::check::Level::Note => Level::NOTE,
-    };
-    let title = Title { level, id: Some(&told.rule), text: &told.message };
-    let place = (place.line, place.column);
-    let text = render(source.name(), place, &title, &Foot::help(&told.help), &excerpts, look);
-    let _ = writeln!(out, "{text}\n");
+    let _ = writeln!(out, "{}\n", in_full(source, told, Some(told.rule), look));
 }
 
-fn in_full(source: &Source, finding: &Finding, look: Look) -> String {
-    let place = source.place(finding.span.start);
+fn in_full(source: &Source, told: &Diagnostic, id: Option<&str>, look: Look) -> String {
+    let place = source.place(told.span.start);
     let shown = |span: Span| {
         let number = source.place(span.start).line;
         let line = source.line(number);
@@ -112,21 +84,20 @@ fn in_full(source: &Source, finding: &Finding, look: Look) -> String {
         let span = Span::new(within(span.start), within(span.end));
         (number, excerpt(source.slice(line), span))
     };
-    let (number, main) = shown(finding.span);
+    let (number, main) = shown(told.span);
     let mut excerpts = vec![(number, main, None)];
-    for (span, why) in &finding.also {
+    for (span, why) in &told.also {
         let (number, text) = shown(*span);
         excerpts.push((number, text, Some(why.as_str())));
     }
+    let level = match told.level {
+        report::Level::Error => Level::ERROR,
+        report::Level::Warning => Level::WARNING,
+        report::Level::Note => Level::NOTE,
+    };
+    let title = Title { level, id, text: &told.message };
     let place = (place.line, place.column);
-    render(
-        source.name(),
-        place,
-        &Title::error(&finding.message),
-        &Foot::help(&finding.help),
-        &excerpts,
-        look,
-    )
+    render(source.name(), place, &title, &Foot::help(&told.help), &excerpts, look)
 }
 
 /// A line, or the part of a long one around `span`, with the span in it.

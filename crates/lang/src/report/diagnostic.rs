@@ -1,0 +1,126 @@
+//! One thing that there is to say.
+
+use super::FaultKind;
+use crate::source::{Source, Span};
+use std::fmt;
+
+/// How much a thing weighs that there is to say.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Level {
+    /// Worth knowing.
+    Note,
+    /// Most likely not meant.
+    Warning,
+    /// It cannot work.
+    Error,
+}
+
+impl Level {
+    /// The level's word.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Note => "note",
+            Self::Warning => "warning",
+            Self::Error => "error",
+        }
+    }
+}
+
+/// A change to the profile, as the commands make it.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Mend {
+    /// Sets an address to a value.
+    Set(String, String),
+    /// Removes what goes by an address.
+    Remove(String),
+}
+
+/// One thing that there is to say: a fault in a text, why something can't be done, or what the
+/// checker proves of a sound profile.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Diagnostic {
+    /// The name of the kind of fault, or of the checker's rule.
+    pub rule: &'static str,
+    /// How much it weighs.
+    pub level: Level,
+    /// What in the profile it is about, where that is known by its address.
+    pub address: Option<String>,
+    /// Where in the text it is.
+    pub span: Span,
+    /// One sentence without a full stop.
+    pub message: String,
+    /// What to write instead; empty where there is nothing to say.
+    pub help: String,
+    /// Other places that belong to it, each with a word on why.
+    pub also: Vec<(Span, String)>,
+    /// The changes that mend it, where that is safe.
+    pub mends: Vec<Mend>,
+}
+
+impl Diagnostic {
+    /// A fault at `span`. Without a `help`, give an empty text.
+    pub fn fault(
+        kind: FaultKind,
+        span: Span,
+        message: impl Into<String>,
+        help: impl Into<String>,
+    ) -> Self {
+        Self {
+            rule: kind.name(),
+            level: Level::Error,
+            address: None,
+            span,
+            message: message.into(),
+            help: help.into(),
+            also: Vec::new(),
+            mends: Vec::new(),
+        }
+    }
+
+    /// Why something can't be done, whatever text it is about.
+    pub fn refused(message: impl Into<String>, help: impl Into<String>) -> Self {
+        let fault = Self::fault(FaultKind::Syntax, Span::default(), message, help);
+        Self { rule: "refused", ..fault }
+    }
+
+    /// The answer to what the language has and this version doesn't.
+    pub fn not_yet(span: Span, what: &str, help: impl Into<String>) -> Self {
+        Self::fault(FaultKind::NotYet, span, format!("{what} is not yet supported"), help)
+    }
+
+    /// The same with one more place that belongs to it.
+    #[must_use]
+    pub fn with_place(mut self, span: Span, why: impl Into<String>) -> Self {
+        self.also.push((span, why.into()));
+        self
+    }
+
+    /// The same as one line, with `path:line:column` before it.
+    pub fn in_source<'a>(&'a self, source: &'a Source) -> impl fmt::Display + 'a {
+        InSource { diagnostic: self, source }
+    }
+}
+
+/// The message, and the help after it.
+impl fmt::Display for Diagnostic {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&self.message)?;
+        match self.help.as_str() {
+            "" => Ok(()),
+            help => write!(f, "; {help}"),
+        }
+    }
+}
+
+struct InSource<'a> {
+    diagnostic: &'a Diagnostic,
+    source: &'a Source,
+}
+
+impl fmt::Display for InSource<'_> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let place = self.source.place(self.diagnostic.span.start);
+        let name = self.source.name();
+        write!(f, "{name}:{}:{}: {}", place.line, place.column, self.diagnostic)
+    }
+}
