@@ -1,10 +1,15 @@
 //! The small language: what text gives which tree, and the plan that comes of it.
 
+use harmonym_lang::profile::cues::CueWord;
+use harmonym_lang::profile::steps::StepWord;
+use harmonym_lang::profile::table;
 use harmonym_lang::report::Diagnostics;
 use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_lang::syntax::{
     ArgValue, GuardWord, Head, Unit, parse_binding, parse_fire, parse_steps,
 };
+use std::fs;
+use std::path::Path;
 
 fn quoted(text: &str) -> Quoted {
     let file = format!("'{text}'");
@@ -266,4 +271,44 @@ fn a_plan_that_is_not_sound_is_found_out() {
         tables.actions[action].up = 2.0;
     });
     assert!(told.contains("levels"));
+}
+
+/// What the reference says of steps and cues is what their descriptions say: a row for each.
+#[test]
+fn the_reference_has_a_row_for_every_step_and_cue() {
+    let page = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/reference/profile.md");
+    let page = fs::read_to_string(page).unwrap();
+    let mut rows = Vec::new();
+    for text in StepWord::ALL.iter().map(|step| step.text()) {
+        let written: Vec<_> = text.written.iter().map(|form| format!("`{form}`")).collect();
+        let takes: Vec<_> = text.takes.iter().map(|kind| kind.word()).collect();
+        let (written, takes) = (written.join(", "), takes.join(", "));
+        let numbers = text.numbers_in_words();
+        rows.push(
+            format!("| {written} | {takes} | {} | {numbers} |\n", text.gives)
+                .replace("|  |", "| |"),
+        );
+    }
+    for text in CueWord::ALL.iter().map(|cue| cue.text()) {
+        let numbers = text.numbers_in_words();
+        rows.push(
+            format!("| `{}` | {} | {numbers} |\n", text.written, text.fires).replace("|  |", "| |"),
+        );
+    }
+    let missing: Vec<_> = rows.into_iter().filter(|row| !page.contains(row.as_str())).collect();
+    assert!(missing.is_empty(), "docs/reference/profile.md has no\n{}", missing.concat());
+}
+
+#[test]
+fn the_words_of_the_language_name_nothing_else() {
+    for step in StepWord::ALL {
+        assert_eq!(StepWord::named(step.text().word), Some(*step));
+        assert!(table::is_taken(step.text().word) && CueWord::named(step.text().word).is_none());
+        assert!(step.text().form.starts_with(step.text().word));
+    }
+    for cue in CueWord::ALL {
+        assert_eq!(CueWord::named(cue.text().word), Some(*cue));
+        assert!(table::is_taken(cue.text().word) && cue.text().form.starts_with(cue.text().word));
+    }
+    assert!(table::is_taken("full") && !table::is_taken("pace"));
 }

@@ -6,6 +6,7 @@ use super::rules::{Pair, each_pair};
 use harmonym_lang::model::{
     Action, ActionId, Binding, Chain, Cue, Head, Number, Profile, Step, StepKind,
 };
+use harmonym_lang::profile::steps::StepWord;
 use harmonym_runtime::base::{ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table};
 use harmonym_runtime::controls::{Layout, Reads};
 use std::cell::{OnceCell, RefCell};
@@ -300,28 +301,29 @@ pub fn all_steps(chain: &Chain) -> Vec<&Step> {
 
 /// The word that a step begins with.
 pub fn step_word(form: &StepKind) -> &'static str {
-    match form {
-        StepKind::Flip(_) => "flip",
-        StepKind::Not => "not",
-        StepKind::Toggle => "toggle",
-        StepKind::SwitchAt { .. } => "switch-at",
-        StepKind::Scale(_) => "scale",
-        StepKind::Deadzone { .. } => "deadzone",
-        StepKind::Curve(_) | StepKind::Points(_) => "curve",
-        StepKind::Cap(_) => "cap",
-        StepKind::Clamp(..) => "clamp",
-        StepKind::Unit => "unit",
-        StepKind::Remap(_) => "remap",
-        StepKind::Onto(..) => "onto",
-        StepKind::Pick(_) => "pick",
-        StepKind::Order(_) => "order",
-        StepKind::Rotate(..) => "rotate",
-        StepKind::Ways { .. } => "ways",
-        StepKind::Notch(_) => "notch",
-        StepKind::Ease { .. } => "ease",
-        StepKind::Smooth(_) => "smooth",
-        StepKind::Travel => "travel",
-    }
+    let word = match form {
+        StepKind::Flip(_) => StepWord::Flip,
+        StepKind::Not => StepWord::Not,
+        StepKind::Toggle => StepWord::Toggle,
+        StepKind::SwitchAt { .. } => StepWord::SwitchAt,
+        StepKind::Scale(_) => StepWord::Scale,
+        StepKind::Deadzone { .. } => StepWord::Deadzone,
+        StepKind::Curve(_) | StepKind::Points(_) => StepWord::Curve,
+        StepKind::Cap(_) => StepWord::Cap,
+        StepKind::Clamp(..) => StepWord::Clamp,
+        StepKind::Unit => StepWord::Unit,
+        StepKind::Remap(_) => StepWord::Remap,
+        StepKind::Onto(..) => StepWord::Onto,
+        StepKind::Pick(_) => StepWord::Pick,
+        StepKind::Order(_) => StepWord::Order,
+        StepKind::Rotate(..) => StepWord::Rotate,
+        StepKind::Ways { .. } => StepWord::Ways,
+        StepKind::Notch(_) => StepWord::Notch,
+        StepKind::Ease { .. } => StepWord::Ease,
+        StepKind::Smooth(_) => StepWord::Smooth,
+        StepKind::Travel => StepWord::Travel,
+    };
+    word.text().word
 }
 
 /// Whether a kind has directions.

@@ -306,43 +306,8 @@ fn first_stop(inside: &Inside<'_>, ops: impl Iterator<Item = OpId>) -> Option<St
 }
 
 /// Up to where an operation makes 0.
-fn edge(inside: &Inside<'_>, code: OpKind) -> Option<f64> {
-    match code {
-        OpKind::Deadzone { low, .. } | OpKind::DeadzoneAxes { low, .. } => Some(inside.number(low)),
-        OpKind::SwitchAt { on, .. } => Some(inside.number(on)),
-        OpKind::Notch(size) => Some(inside.number(size) / 2.0),
-        OpKind::Whole(_)
-        | OpKind::Part(..)
-        | OpKind::Half(..)
-        | OpKind::Action(_)
-        | OpKind::Pair { .. }
-        | OpKind::Join { .. }
-        | OpKind::Greater(..)
-        | OpKind::GreaterTurn(..)
-        | OpKind::Plus(_)
-        | OpKind::Blended
-        | OpKind::Flip(_)
-        | OpKind::Not(_)
-        | OpKind::Toggle(_)
-        | OpKind::Scale(_)
-        | OpKind::ScaleEach(_)
-        | OpKind::Curve(_)
-        | OpKind::Points(..)
-        | OpKind::Cap(_)
-        | OpKind::Clamp(..)
-        | OpKind::Unit
-        | OpKind::Remap(..)
-        | OpKind::Onto(_)
-        | OpKind::Pick(_)
-        | OpKind::Length
-        | OpKind::Order(_)
-        | OpKind::Rotate(..)
-        | OpKind::Ways { .. }
-        | OpKind::Ease { .. }
-        | OpKind::Smooth(..)
-        | OpKind::SmoothTurn(..)
-        | OpKind::Travel(_) => None,
-    }
+fn edge(inside: &Inside<'_>, op: OpKind) -> Option<f64> {
+    op.dead().map(|(number, share)| inside.number(number) * share)
 }
 
 /// The control that an operation reads, itself or through steps.

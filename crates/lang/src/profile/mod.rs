@@ -4,8 +4,11 @@
 //! its place in the file; each key is known; maps, actions and bindings come in file order. What
 //! the texts say is not looked at here.
 
+pub mod cues;
+pub mod number;
 mod raw;
 mod read;
+pub mod steps;
 pub mod table;
 mod toml_value;
 

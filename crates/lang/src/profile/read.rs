@@ -119,13 +119,16 @@ impl Reader<'_> {
         let Some(table) = self.table(&format!("{key}.NAME"), value) else { return Vec::new() };
         let mut all = Vec::new();
         for (name, value) in entries(table) {
-            let reserved = match key {
-                "map" => &["map", "scheme", "setting", "fact", "preset", "device"][..],
-                "scheme" => &["all"],
-                "device" => &["key", "char", "mouse", "pad", "touch", "head", "hand", "act"],
-                _ => table::WORDS,
+            let word = name.text.as_str();
+            let is_taken = match key {
+                "map" => ["map", "scheme", "setting", "fact", "preset", "device"].contains(&word),
+                "scheme" => word == "all",
+                "device" => {
+                    ["key", "char", "mouse", "pad", "touch", "head", "hand", "act"].contains(&word)
+                }
+                _ => table::is_taken(word),
             };
-            self.check_name(&name, &format!("a {key}"), reserved);
+            self.check_name(&name, &format!("a {key}"), is_taken);
             if let Some(table) = self.table(&format!("{key}.{}", name.text), value) {
                 all.push(read(self, name, table));
             }
@@ -133,9 +136,9 @@ impl Reader<'_> {
         all
     }
 
-    fn check_name(&mut self, name: &Word, of: &str, reserved: &[&str]) {
+    fn check_name(&mut self, name: &Word, of: &str, is_taken: bool) {
         let text = &name.text;
-        if reserved.contains(&text.as_str()) {
+        if is_taken {
             let message = format!("`{text}` cannot be the name of {of}");
             let help = format!("the language uses the word itself; write `{text}-1`, say");
             self.diagnostics.fault(FaultKind::BadName, name.span, message, help);
@@ -187,7 +190,7 @@ impl Reader<'_> {
         let Some(table) = self.table(key, value) else { return Vec::new() };
         let mut words = Vec::new();
         for (name, value) in entries(table) {
-            self.check_name(&name, "a control", &[]);
+            self.check_name(&name, "a control", false);
             if let Some(word) = self.text(&name.text, value) {
                 words.push((name, word));
             }
@@ -240,7 +243,7 @@ impl Reader<'_> {
         let Some(table) = self.table("preset", value) else { return Vec::new() };
         let mut presets = Vec::new();
         for (name, value) in entries(table) {
-            self.check_name(&name, "a preset", &[]);
+            self.check_name(&name, "a preset", false);
             if let Some(steps) = self.text(&name.text, value) {
                 presets.push(Preset { name, steps });
             }
@@ -264,7 +267,9 @@ impl Reader<'_> {
         for (key, value) in entries(table) {
             let is_key = table::MAP.iter().any(|k| k.name == key.text);
             if let (false, DeValue::Table(action)) = (is_key, value.get_ref()) {
-                self.check_name(&key, "an action", &["or", "with", "without", "when", "unless"]);
+                let is_taken =
+                    ["or", "with", "without", "when", "unless"].contains(&key.text.as_str());
+                self.check_name(&key, "an action", is_taken);
                 map.actions.push(self.action(key, action));
                 continue;
             }

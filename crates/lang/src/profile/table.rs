@@ -1,5 +1,9 @@
-//! The one table of keys, words and numbers. The reader, the range errors and the reference all
-//! read it.
+//! The one table of keys, words and numbers, but for those of steps and cues. The reader, the range
+//! errors and the reference all read it.
+
+use super::cues::CueWord;
+use super::number::Number;
+use super::steps::StepWord;
 
 /// One key of a table of the profile.
 #[derive(Clone, Copy, Debug)]
@@ -88,61 +92,17 @@ pub const BINDING: &[Key] = &[
     key("label", "what players read", Holds::Text),
 ];
 
-/// Words that steps and cues use, and that no setting or fact may be called.
-pub const WORDS: &[&str] = &[
-    "x",
-    "y",
-    "z",
-    "length",
-    "axes",
-    "full",
-    "by",
-    "off",
-    "from",
-    "around",
-    "rise",
-    "fall",
-    "reverse",
-    "cut",
-    "gap",
-    "after",
-    "within",
-    "when",
-    "unless",
-    "with",
-    "without",
-    "or",
-    "flip",
-    "not",
-    "toggle",
-    "switch-at",
-    "scale",
-    "deadzone",
-    "curve",
-    "cap",
-    "clamp",
-    "unit",
-    "remap",
-    "onto",
-    "pick",
-    "order",
-    "rotate",
-    "ways",
-    "notch",
-    "ease",
-    "smooth",
-    "travel",
-    "press",
-    "release",
-    "while",
-    "change",
-    "hold",
-    "tap",
-    "charge",
-    "taps",
-    "repeat",
-    "sequence",
+/// Words that steps and cues use beside their own names.
+const WORDS: &[&str] = &[
+    "x", "y", "z", "length", "axes", "full", "by", "off", "from", "around", "rise", "fall",
+    "reverse", "cut", "gap", "after", "within", "when", "unless", "with", "without", "or",
 ];
+
+/// Whether steps and cues use a word, so that no setting or fact may be called so.
+pub fn is_taken(word: &str) -> bool {
+    let named = |known: &[Keyword]| known.iter().any(|keyword| keyword.name == word);
+    WORDS.contains(&word) || named(StepWord::WORDS) || named(CueWord::WORDS)
+}
 
 /// The units that a setting or fact may have.
 pub const UNITS: &[&str] = &["s", "ms", "deg", "rad"];
@@ -184,130 +144,10 @@ pub const LEVELS: &[Key] = &[
     key("up", "the magnitude under which it is up", Holds::Number),
 ];
 
-/// What a number counts.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Counts {
-    /// A plain number or a percentage.
-    Plain,
-    /// A time with its unit.
-    Time,
-    /// A turn with its unit.
-    Angle,
-    /// So much a second.
-    Rate,
-}
-
-impl Counts {
-    /// The unit that messages write behind a number.
-    pub const fn unit(self) -> &'static str {
-        match self {
-            Self::Plain => "",
-            Self::Time => " s",
-            Self::Angle => " rad",
-            Self::Rate => "/s",
-        }
-    }
-}
-
-/// One number that a step, a cue or a key takes. Both ends belong to the range, but for
-/// `over`.
-#[derive(Clone, Copy, Debug)]
-pub struct Number {
-    /// What messages call it.
-    pub name: &'static str,
-    /// What it counts.
-    pub counts: Counts,
-    /// The least, in base units.
-    pub least: f64,
-    /// The most, in base units.
-    pub most: f64,
-    /// Whether the least itself is left out.
-    pub over: bool,
-}
-
-impl Number {
-    /// Whether `value` lies in the range.
-    pub fn holds(&self, value: f64) -> bool {
-        (self.least..=self.most).contains(&value) && !(self.over && value == self.least)
-    }
-
-    /// The range in words.
-    pub fn range(&self) -> String {
-        let unit = self.counts.unit();
-        let (least, most) = (self.least, self.most);
-        match self.over {
-            true => format!("more than {least}{unit}, at most {most}{unit}"),
-            false => format!("{least}{unit} to {most}{unit}"),
-        }
-    }
-}
-
-const fn number(name: &'static str, least: f64, most: f64, over: bool) -> Number {
-    Number { name, counts: Counts::Plain, least, most, over }
-}
-
-const fn angle(name: &'static str) -> Number {
-    Number { name, counts: Counts::Angle, least: -1e3, most: 1e3, over: false }
-}
-
-const fn rate(name: &'static str) -> Number {
-    Number { name, counts: Counts::Rate, least: 0.0, most: 1e6, over: true }
-}
-
-const fn time(name: &'static str) -> Number {
-    Number { name, counts: Counts::Time, least: 0.0, most: 3600.0, over: true }
-}
-
-/// What `scale` multiplies by.
-pub const SCALE: Number = number("the factor of `scale`", -1e6, 1e6, false);
-/// From where `switch-at` gives 1.
-pub const SWITCH_ON: Number = number("the on point of `switch-at`", 0.0, 1e6, true);
-/// Under which `switch-at` gives 0 again.
-pub const SWITCH_OFF: Number = number("`off` of `switch-at`", 0.0, 1e6, true);
-/// Up to where `deadzone` gives 0.
-pub const DEADZONE_LOW: Number = number("the low end of `deadzone`", 0.0, 1e6, false);
-/// From where `deadzone` gives 1.
-pub const DEADZONE_FULL: Number = number("`full` of `deadzone`", 0.0, 1e6, true);
-/// The power of `curve`.
-pub const CURVE: Number = number("the power of `curve`", 0.01, 100.0, false);
-/// Where a point of `curve` lies.
-pub const CURVE_X: Number = number("the input of a point of `curve`", 0.0, 1e6, true);
-/// What a point of `curve` gives.
-pub const CURVE_Y: Number = number("the output of a point of `curve`", -1e6, 1e6, false);
-/// The greatest length that `cap` lets through.
-pub const CAP: Number = number("the limit of `cap`", 0.0, 1e6, true);
-/// Either end of `clamp`.
-pub const CLAMP: Number = number("an end of `clamp`", -1e6, 1e6, false);
-/// Any of the four ends of `remap`.
-pub const REMAP: Number = number("an end of `remap`", -1e6, 1e6, false);
-/// How far `rotate` turns.
-pub const ROTATE: Number = angle("the angle of `rotate`");
-/// How many directions `ways` leaves.
-pub const WAYS: Number = number("the count of `ways`", 1.0, 360.0, false);
-/// Where the first direction of `ways` points.
-pub const WAYS_FROM: Number = angle("`from` of `ways`");
-/// The size of a `notch`.
-pub const NOTCH: Number = number("the size of `notch`", 1e-6, 1e6, false);
 /// The levels of an action.
-pub const LEVEL: Number = number("a level", 0.0, 1e6, true);
-/// How long `hold` waits.
-pub const HOLD: Number = time("the time of `hold`");
-/// How long a `tap` may last.
-pub const TAP: Number = time("the time of `tap`");
-/// How long a `charge` takes.
-pub const CHARGE: Number = time("the time of `charge`");
-/// How many presses `taps` wants.
-pub const TAPS: Number = number("the count of `taps`", 1.0, 100.0, false);
-/// How long `taps` waits for the next press.
-pub const TAPS_GAP: Number = time("`gap` of `taps`");
-/// How long `repeat` waits between fires.
-pub const REPEAT: Number = time("the time of `repeat`");
-/// How long `repeat` waits before its second fire.
-pub const REPEAT_AFTER: Number = time("`after` of `repeat`");
-/// How long a `sequence` may take.
-pub const SEQUENCE: Number = time("`within` of `sequence`");
+pub const LEVEL: Number = Number::above("a level", 0.0, 1e6);
 /// What a setting or fact may be.
-pub const NAMED: Number = number("the value of a setting or fact", -1e9, 1e9, false);
+pub const NAMED: Number = Number::plain("the value of a setting or fact", -1e9, 1e9);
 
 /// The down level of a switch that names none.
 pub const SWITCH_DOWN: f64 = 0.55;
@@ -317,11 +157,7 @@ pub const OTHER_DOWN: f64 = 0.002;
 pub const UP_SHARE: f64 = 0.8;
 
 /// The rank of an open map.
-pub const RANK: Number = number("`rank`", -1e6, 1e6, false);
-/// How fast `ease` moves away from 0, and back.
-pub const EASE: Number = rate("the speed of `ease`");
-/// The time constant of `smooth`.
-pub const SMOOTH: Number = time("the time of `smooth`");
+pub const RANK: Number = Number::plain("`rank`", -1e6, 1e6);
 /// The rules of the checker, which `waive` switches off.
 pub const RULES: &[&str] = &[
     "shared-control",
@@ -397,44 +233,6 @@ pub const COMBINATIONS: &[Keyword] = &[
     word("four", "four(UP, LEFT, DOWN, RIGHT)"),
     word("join", "join(X, Y)"),
     word("any", "any(A, B)"),
-];
-
-/// The steps.
-pub const STEPS: &[Keyword] = &[
-    word("flip", "flip, or flip x"),
-    word("not", "not"),
-    word("toggle", "toggle"),
-    word("switch-at", "switch-at 0.5 off=0.4"),
-    word("scale", "scale 0.5, or scale 1 0.5"),
-    word("deadzone", "deadzone 0.1 full=0.96"),
-    word("curve", "curve 1.6, or curve (0.5 0.2) (1 1)"),
-    word("cap", "cap 1"),
-    word("clamp", "clamp 0 1"),
-    word("unit", "unit"),
-    word("remap", "remap 0 1 -1 1"),
-    word("onto", "onto x"),
-    word("pick", "pick x, or pick length"),
-    word("order", "order yx"),
-    word("rotate", "rotate 45deg"),
-    word("ways", "ways 8"),
-    word("notch", "notch 0.25"),
-    word("ease", "ease rise=4/s"),
-    word("smooth", "smooth 50ms"),
-    word("travel", "travel"),
-];
-
-/// The cues.
-pub const CUES: &[Keyword] = &[
-    word("press", "press"),
-    word("release", "release"),
-    word("while", "while"),
-    word("change", "change"),
-    word("hold", "hold 0.8s"),
-    word("tap", "tap 0.25s"),
-    word("charge", "charge 0.6s"),
-    word("taps", "taps 2 gap=0.3s"),
-    word("repeat", "repeat 0.1s after=0.4s"),
-    word("sequence", "sequence(a, b) within=1s"),
 ];
 
 /// What `opposed` may be.

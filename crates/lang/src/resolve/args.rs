@@ -2,7 +2,7 @@
 
 use super::Resolver;
 use crate::model::Number;
-use crate::profile::table::{self, Counts};
+use crate::profile::number::{self, Counts};
 use crate::report::{FaultKind, nearest};
 use crate::source::Span;
 use crate::syntax::{Arg, ArgValue, Number as NumberTree, Unit, Word};
@@ -97,7 +97,7 @@ impl Resolver<'_> {
     }
 
     /// The number that an argument is, in its range and unit; or the setting or fact in its place.
-    pub(super) fn number(&mut self, arg: &Arg, spec: &table::Number) -> Option<Number> {
+    pub(super) fn number(&mut self, arg: &Arg, spec: &number::Number) -> Option<Number> {
         let number = match &arg.value {
             ArgValue::Number(number) => number,
             ArgValue::Word(word) => {
@@ -115,7 +115,7 @@ impl Resolver<'_> {
     }
 
     /// A number as written, in its range and unit.
-    pub(super) fn plain(&mut self, number: &NumberTree, spec: &table::Number) -> Option<f64> {
+    pub(super) fn plain(&mut self, number: &NumberTree, spec: &number::Number) -> Option<f64> {
         if number.unit == Unit::Broken {
             return None;
         }
@@ -133,7 +133,7 @@ impl Resolver<'_> {
     }
 
     /// A count: a whole number, or the setting or fact in its place.
-    pub(super) fn count(&mut self, arg: &Arg, spec: &table::Number) -> Option<Number> {
+    pub(super) fn count(&mut self, arg: &Arg, spec: &number::Number) -> Option<Number> {
         let number = self.number(arg, spec)?;
         match number {
             Number::Fixed(count) if count.fract() != 0.0 => {
@@ -156,7 +156,7 @@ impl Resolver<'_> {
         value: f64,
         text: &str,
         span: Span,
-        spec: &table::Number,
+        spec: &number::Number,
     ) -> Option<f64> {
         if spec.holds(value) {
             return Some(value);
@@ -171,7 +171,7 @@ impl Resolver<'_> {
         None
     }
 
-    fn wrong_unit(&mut self, number: &NumberTree, spec: &table::Number) {
+    fn wrong_unit(&mut self, number: &NumberTree, spec: &number::Number) {
         let text = &number.text;
         let (message, help) = match spec.counts {
             Counts::Time if number.unit == Unit::Plain => {

@@ -2,7 +2,7 @@
 
 use super::Resolver;
 use crate::model::{Chain, Head};
-use crate::profile::table;
+use crate::profile::steps::StepWord;
 use crate::report::{Diagnostic, FaultKind, nearest, nearest_in_class};
 use crate::syntax::Word;
 use harmonym_runtime::base::{Class, ControlKind, ControlName, Id, Kind, MOST_DEVICES, SchemeId};
@@ -113,7 +113,7 @@ fn help_for(text: &str, catalogue: &Catalogue) -> String {
         if let Some(near) = found {
             return format!("a control has its class before it: did you mean `{near}`?");
         }
-        if table::STEPS.iter().any(|step| step.name == text) {
+        if StepWord::named(text).is_some() {
             return format!("`{text}` is a step, and stands behind a control and `|`");
         }
     } else if let Some(near) = nearest_in_class(text, names()) {

@@ -3,7 +3,9 @@
 use super::Resolver;
 use super::args::Args;
 use crate::model::{ActionId, Alternative, Cue, Guard, Number};
-use crate::profile::{self, table};
+
+use crate::profile::cues::{self, CueText, CueWord};
+use crate::profile::{self, number};
 use crate::report::FaultKind;
 use crate::source::{Quoted, Span};
 use crate::syntax::{self, GuardWord};
@@ -57,11 +59,12 @@ impl Resolver<'_> {
     fn alternative(&mut self, tree: &syntax::Alternative, owner: Owner<'_>) -> Option<Alternative> {
         let guards: Vec<_> = tree.guards.iter().map(|guard| self.guard(guard, owner.map)).collect();
         let word = &tree.cue;
-        let name = self.look_up(&word.text, word.span, table::CUES, "a cue")?;
-        let form = table::CUES.iter().find(|t| t.name == name).map_or("", |t| t.form);
+        let name = self.look_up(&word.text, word.span, CueWord::WORDS, "a cue")?;
+        let known = CueWord::named(name)?;
+        let CueText { form, options, .. } = known.text();
         let mut args = Args::new(word, &tree.args, form);
-        let cue = self.cue(name, tree, &mut args, owner);
-        if tree.list.is_some() && name != "sequence" {
+        let cue = self.cue(known, tree, &mut args, owner);
+        if tree.list.is_some() && known != CueWord::Sequence {
             let message = format!("`{name}` takes no list");
             self.diagnostics.fault(
                 FaultKind::Syntax,
@@ -70,53 +73,47 @@ impl Resolver<'_> {
                 format!("write `{form}`"),
             );
         }
-        let known: &[&str] = match name {
-            "taps" => &["gap"],
-            "repeat" => &["after"],
-            "sequence" => &["within"],
-            _ => &[],
-        };
-        self.no_more(args, known);
+        self.no_more(args, options);
         let guards = guards.into_iter().collect::<Option<_>>()?;
         Some(Alternative { cue: cue?, guards, text: tree.text.clone() })
     }
 
     fn cue(
         &mut self,
-        name: &str,
+        word: CueWord,
         tree: &syntax::Alternative,
         args: &mut Args<'_>,
         owner: Owner<'_>,
     ) -> Option<Cue> {
-        match name {
-            "press" => Some(Cue::Press),
-            "release" => Some(Cue::Release),
-            "while" => Some(Cue::While),
-            "change" => Some(Cue::Change),
-            "hold" => self.duration(args, &table::HOLD).map(Cue::Hold),
-            "tap" => self.duration(args, &table::TAP).map(Cue::Tap),
-            "charge" => self.duration(args, &table::CHARGE).map(Cue::Charge),
-            "taps" => {
+        match word {
+            CueWord::Press => Some(Cue::Press),
+            CueWord::Release => Some(Cue::Release),
+            CueWord::While => Some(Cue::While),
+            CueWord::Change => Some(Cue::Change),
+            CueWord::Hold => self.duration(args, &cues::HOLD).map(Cue::Hold),
+            CueWord::Tap => self.duration(args, &cues::TAP).map(Cue::Tap),
+            CueWord::Charge => self.duration(args, &cues::CHARGE).map(Cue::Charge),
+            CueWord::Taps => {
                 let count = match args.take() {
-                    Some(arg) => self.count(arg, &table::TAPS),
+                    Some(arg) => self.count(arg, &cues::TAPS),
                     None => {
                         self.missing(args, "a count");
                         None
                     }
                 };
-                let gap = self.named_duration(args, "gap", &table::TAPS_GAP);
+                let gap = self.named_duration(args, "gap", &cues::TAPS_GAP);
                 Some(Cue::Taps { count: count?, gap: gap? })
             }
-            "repeat" => {
-                let every = self.duration(args, &table::REPEAT);
+            CueWord::Repeat => {
+                let every = self.duration(args, &cues::REPEAT);
                 let after = match args.take_named("after") {
-                    Some(arg) => Some(self.number(arg, &table::REPEAT_AFTER)?),
+                    Some(arg) => Some(self.number(arg, &cues::REPEAT_AFTER)?),
                     None => None,
                 };
                 Some(Cue::Repeat { every: every?, after })
             }
-            _ => {
-                let within = self.named_duration(args, "within", &table::SEQUENCE);
+            CueWord::Sequence => {
+                let within = self.named_duration(args, "within", &cues::SEQUENCE);
                 let Some(list) = &tree.list else {
                     self.missing(args, "a list of actions");
                     return None;
@@ -131,7 +128,7 @@ impl Resolver<'_> {
         }
     }
 
-    fn duration(&mut self, args: &mut Args<'_>, spec: &table::Number) -> Option<Number> {
+    fn duration(&mut self, args: &mut Args<'_>, spec: &number::Number) -> Option<Number> {
         match args.take() {
             Some(arg) => self.number(arg, spec),
             None => {
@@ -145,7 +142,7 @@ impl Resolver<'_> {
         &mut self,
         args: &mut Args<'_>,
         name: &str,
-        spec: &table::Number,
+        spec: &number::Number,
     ) -> Option<Number> {
         match args.take_named(name) {
             Some(arg) => self.number(arg, spec),

@@ -5,6 +5,7 @@
 mod action;
 mod args;
 mod binding;
+mod component;
 mod control;
 mod device;
 mod fire;

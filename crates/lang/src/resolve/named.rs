@@ -2,7 +2,8 @@
 
 use super::{Resolver, said};
 use crate::model::Variable;
-use crate::profile::table::{self, Counts};
+use crate::profile::number::Counts;
+use crate::profile::table;
 use crate::profile::{Default, Variable as Raw};
 use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::syntax::Word;

@@ -2,12 +2,13 @@
 
 use super::Resolver;
 use super::args::Args;
-use crate::model::{By, Condition, Number, Pick, Step, StepKind};
-use crate::profile::table;
+use crate::model::{By, Condition, Number, Step, StepKind};
+use crate::profile::number;
+use crate::profile::steps::{self, StepText, StepWord};
 use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::source::Span;
 use crate::syntax::{Arg, ArgValue, Step as StepTree};
-use harmonym_runtime::base::{Component, Kind};
+use harmonym_runtime::base::Kind;
 
 impl Resolver<'_> {
     /// Resolves steps on a value of `kind`, and gives them with the kind that comes out. `None`
@@ -37,7 +38,7 @@ impl Resolver<'_> {
     /// Looks at steps behind something of unknown kind.
     pub(super) fn check_steps_alone(&mut self, trees: &[StepTree]) {
         for tree in trees.iter().filter(|tree| !tree.is_preset) {
-            self.look_up(&tree.name.text, tree.name.span, table::STEPS, "a step");
+            self.look_up(&tree.name.text, tree.name.span, StepWord::WORDS, "a step");
         }
     }
 
@@ -102,11 +103,11 @@ impl Resolver<'_> {
             let named = self.named(&condition.name);
             conditions.extend(named.map(|named| Condition { named, unless: condition.unless }));
         }
-        let name = self.look_up(&tree.name.text, tree.name.span, table::STEPS, "a step")?;
-        let form = table::STEPS.iter().find(|s| s.name == name).map_or("", |s| s.form);
-        let mut args = Args::new(&tree.name, &tree.args, form);
-        let form = self.form(name, &mut args, tree.span, kind, action);
-        self.no_more(args, names_of(name));
+        let name = self.look_up(&tree.name.text, tree.name.span, StepWord::WORDS, "a step")?;
+        let word = StepWord::named(name)?;
+        let mut args = Args::new(&tree.name, &tree.args, word.text().form);
+        let form = self.form(word, &mut args, tree.span, kind, action);
+        self.no_more(args, word.text().options);
         let form = form?;
         if form.kind_after(kind) != kind
             && let Some(condition) = tree.conditions.first()
@@ -125,46 +126,41 @@ impl Resolver<'_> {
 
     fn form(
         &mut self,
-        name: &str,
+        word: StepWord,
         args: &mut Args<'_>,
         span: Span,
         kind: Kind,
         action: Option<Kind>,
     ) -> Option<StepKind> {
-        let takes: &[Kind] = match name {
-            "not" | "toggle" | "switch-at" => &[Kind::Axis],
-            "unit" | "order" | "rotate" => &[Kind::Plane, Kind::Space],
-            "ways" => &[Kind::Plane],
-            // `onto` and `pick` say themselves what they take.
-            "smooth" | "onto" | "pick" => &[kind],
-            _ => &[Kind::Axis, Kind::Plane, Kind::Space],
-        };
-        if !takes.contains(&kind) {
+        let StepText { word: name, takes, .. } = word.text();
+        // These two say in words of their own what they take.
+        let says_itself = matches!(word, StepWord::Onto | StepWord::Pick);
+        if !says_itself && !takes.contains(&kind) {
             args.skip_all();
             self.wrong_kind(name, kind, takes, span);
             return None;
         }
-        match name {
-            "flip" => self.flip(args, kind),
-            "not" => Some(StepKind::Not),
-            "toggle" => Some(StepKind::Toggle),
-            "switch-at" => self.switch_at(args),
-            "scale" => self.scale(args, kind),
-            "deadzone" => self.deadzone(args),
-            "curve" => self.curve(args),
-            "cap" => self.needed(args, &table::CAP).map(StepKind::Cap),
-            "clamp" => self.clamp(args),
-            "unit" => Some(StepKind::Unit),
-            "remap" => self.remap(args),
-            "onto" => self.onto(args, span, kind, action),
-            "order" => self.order(args, kind),
-            "rotate" => self.rotate(args, kind),
-            "ways" => self.ways(args),
-            "ease" => self.ease(args),
-            "smooth" => self.needed(args, &table::SMOOTH).map(StepKind::Smooth),
-            "travel" => Some(StepKind::Travel),
-            "notch" => self.needed(args, &table::NOTCH).map(StepKind::Notch),
-            _ => self.pick(args, span, kind),
+        match word {
+            StepWord::Flip => self.flip(args, kind),
+            StepWord::Not => Some(StepKind::Not),
+            StepWord::Toggle => Some(StepKind::Toggle),
+            StepWord::SwitchAt => self.switch_at(args),
+            StepWord::Scale => self.scale(args, kind),
+            StepWord::Deadzone => self.deadzone(args),
+            StepWord::Curve => self.curve(args),
+            StepWord::Cap => self.needed(args, &steps::CAP).map(StepKind::Cap),
+            StepWord::Clamp => self.clamp(args),
+            StepWord::Unit => Some(StepKind::Unit),
+            StepWord::Remap => self.remap(args),
+            StepWord::Onto => self.onto(args, span, kind, action),
+            StepWord::Pick => self.pick(args, span, kind),
+            StepWord::Order => self.order(args, kind),
+            StepWord::Rotate => self.rotate(args, kind),
+            StepWord::Ways => self.ways(args),
+            StepWord::Notch => self.needed(args, &steps::NOTCH).map(StepKind::Notch),
+            StepWord::Ease => self.ease(args),
+            StepWord::Smooth => self.needed(args, &steps::SMOOTH).map(StepKind::Smooth),
+            StepWord::Travel => Some(StepKind::Travel),
         }
     }
 
@@ -182,7 +178,7 @@ impl Resolver<'_> {
     }
 
     /// The number that a step can't do without.
-    fn needed(&mut self, args: &mut Args<'_>, spec: &table::Number) -> Option<Number> {
+    pub(super) fn needed(&mut self, args: &mut Args<'_>, spec: &number::Number) -> Option<Number> {
         match args.take() {
             Some(arg) => self.number(arg, spec),
             None => {
@@ -192,22 +188,10 @@ impl Resolver<'_> {
         }
     }
 
-    fn flip(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
-        let named = args.take_rest();
-        if named.is_empty() {
-            return Some(StepKind::Flip([true; 3]));
-        }
-        let mut flips = [false; 3];
-        for arg in named {
-            flips[self.component(arg, kind)? as usize] = true;
-        }
-        Some(StepKind::Flip(flips))
-    }
-
     fn switch_at(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let off_arg = args.take_named("off");
-        let off = off_arg.map(|arg| self.number(arg, &table::SWITCH_OFF));
-        let on = self.needed(args, &table::SWITCH_ON)?;
+        let off = off_arg.map(|arg| self.number(arg, &steps::SWITCH_OFF));
+        let on = self.needed(args, &steps::SWITCH_ON)?;
         let off = match off {
             Some(off) => Some(off?),
             None => None,
@@ -228,9 +212,9 @@ impl Resolver<'_> {
     }
 
     fn scale(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
-        let mut factors = vec![self.needed(args, &table::SCALE)];
+        let mut factors = vec![self.needed(args, &steps::SCALE)];
         let rest = args.take_rest();
-        factors.extend(rest.iter().map(|arg| self.number(arg, &table::SCALE)));
+        factors.extend(rest.iter().map(|arg| self.number(arg, &steps::SCALE)));
         let count = kind.components();
         if factors.len() != 1 && factors.len() != count {
             let last = rest.last().map_or(Span::default(), |arg| arg.span);
@@ -251,14 +235,14 @@ impl Resolver<'_> {
     fn deadzone(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let low_arg = args.take();
         let low = match low_arg {
-            Some(arg) => self.number(arg, &table::DEADZONE_LOW),
+            Some(arg) => self.number(arg, &steps::DEADZONE_LOW),
             None => {
                 self.missing(args, "a number");
                 None
             }
         };
         let full = match args.take_named("full") {
-            Some(arg) => self.number(arg, &table::DEADZONE_FULL),
+            Some(arg) => self.number(arg, &steps::DEADZONE_FULL),
             None => Some(Number::Fixed(1.0)),
         };
         let by = match args.take_named("by") {
@@ -294,7 +278,7 @@ impl Resolver<'_> {
 
     fn curve(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         if !args.is_point() {
-            return self.needed(args, &table::CURVE).map(StepKind::Curve);
+            return self.needed(args, &steps::CURVE).map(StepKind::Curve);
         }
         let mut points: Vec<(f64, f64)> = Vec::new();
         for arg in args.take_rest() {
@@ -312,7 +296,7 @@ impl Resolver<'_> {
                 );
                 return None;
             };
-            let point = (self.plain(x, &table::CURVE_X)?, self.plain(y, &table::CURVE_Y)?);
+            let point = (self.plain(x, &steps::CURVE_X)?, self.plain(y, &steps::CURVE_Y)?);
             if points.last().is_some_and(|last| last.0 >= point.0) {
                 let message = "the points of `curve` do not go to the right";
                 self.diagnostics.fault(
@@ -349,9 +333,9 @@ impl Resolver<'_> {
             self.missing(args, "`rise`");
             return None;
         };
-        let rise = self.number(rise, &table::EASE);
+        let rise = self.number(rise, &steps::EASE);
         let fall = match fall {
-            Some(fall) => self.number(fall, &table::EASE),
+            Some(fall) => self.number(fall, &steps::EASE),
             None => rise,
         };
         Some(StepKind::Ease { rise: rise?, fall: fall?, cut: cut? })
@@ -359,7 +343,7 @@ impl Resolver<'_> {
 
     /// Two numbers, the first no greater than the second.
     fn clamp(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
-        let (least, most) = (self.needed(args, &table::CLAMP), self.needed(args, &table::CLAMP));
+        let (least, most) = (self.needed(args, &steps::CLAMP), self.needed(args, &steps::CLAMP));
         let (least, most) = (least?, most?);
         if let (Number::Fixed(low), Number::Fixed(high)) = (least, most)
             && low > high
@@ -377,7 +361,7 @@ impl Resolver<'_> {
     }
 
     fn remap(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
-        let ends = [(); 4].map(|()| self.needed(args, &table::REMAP));
+        let ends = [(); 4].map(|()| self.needed(args, &steps::REMAP));
         let [a, b, c, d] = ends;
         let (a, b, c, d) = (a?, b?, c?, d?);
         if let (Number::Fixed(from), Number::Fixed(to)) = (a, b)
@@ -395,143 +379,18 @@ impl Resolver<'_> {
         Some(StepKind::Remap([a, b, c, d]))
     }
 
-    fn onto(
-        &mut self,
-        args: &mut Args<'_>,
-        span: Span,
-        kind: Kind,
-        action: Option<Kind>,
-    ) -> Option<StepKind> {
-        let Some(arg) = args.take() else {
-            self.missing(args, "a component");
-            return None;
-        };
-        let Some(action) = action else {
-            let message = "`onto` stands only outside of combinations";
-            let help = "put it behind the combination, or use a part without it";
-            self.diagnostics.fault(FaultKind::WrongKind, span, message, help);
-            return None;
-        };
-        let component = self.component(arg, action)?;
-        if action == Kind::Turn {
-            let message = "nothing goes `onto` a part of a turn";
-            self.diagnostics.fault(FaultKind::WrongKind, span, message, "take it out");
-            return None;
-        }
-        if kind.components() > 1 {
-            let message = format!("`onto` takes an axis, but this is {} already", kind.a_word());
-            self.diagnostics.fault(
-                FaultKind::WrongKind,
-                span,
-                message,
-                "put `pick x` before it, or take it out",
-            );
-            return None;
-        }
-        let kind = if action == Kind::Switch { Kind::Axis } else { action };
-        Some(StepKind::Onto(component, kind))
-    }
-
-    fn pick(&mut self, args: &mut Args<'_>, span: Span, kind: Kind) -> Option<StepKind> {
-        let Some(arg) = args.take() else {
-            self.missing(args, "a component");
-            return None;
-        };
-        if kind.components() == 1 || kind == Kind::Turn {
-            let message = "`pick` takes a plane or a space, but this is an axis already";
-            let message =
-                if kind == Kind::Turn { "a turn has no parts to `pick`" } else { message };
-            self.diagnostics.fault(FaultKind::WrongKind, span, message, "take it out");
-            return None;
-        }
-        match &arg.value {
-            ArgValue::Word(word) if word.text == "length" => Some(StepKind::Pick(Pick::Length)),
-            _ => self.component(arg, kind).map(|c| StepKind::Pick(Pick::Component(c))),
-        }
-    }
-
-    fn order(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
-        let Some(arg) = args.take() else {
-            self.missing(args, "the components in their new order");
-            return None;
-        };
-        let count = kind.components();
-        let word = if let ArgValue::Word(word) = &arg.value { word.text.as_str() } else { "" };
-        let letters: Vec<_> =
-            word.chars().map(|c| Component::from_letter(&c.to_string())).collect();
-        let known: Vec<_> = letters.iter().flatten().copied().collect();
-        let all_once = Component::ALL.iter().take(count).all(|c| known.contains(c));
-        if known.len() != count || letters.len() != count || !all_once {
-            let message = format!("`order` of {} names each of its components once", kind.a_word());
-            let help = if count == 2 { "write `order yx`" } else { "write `order zxy`, say" };
-            self.diagnostics.fault(FaultKind::UnknownWord, arg.span, message, help);
-            return None;
-        }
-        Some(StepKind::Order(known))
-    }
-
-    fn rotate(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
-        let angle = self.needed(args, &table::ROTATE);
-        let around = match args.take_named("around") {
-            None => Some(Component::Z),
-            Some(arg) if kind == Kind::Plane => {
-                let message = "a plane turns around nothing but z";
-                self.diagnostics.fault(
-                    FaultKind::WrongKind,
-                    arg.span,
-                    message,
-                    "take `around` out",
-                );
-                None
-            }
-            Some(arg) => self.component(arg, kind),
-        };
-        Some(StepKind::Rotate(angle?, around?))
-    }
-
     fn ways(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
         let from = match args.take_named("from") {
-            Some(arg) => self.number(arg, &table::WAYS_FROM),
+            Some(arg) => self.number(arg, &steps::WAYS_FROM),
             None => Some(Number::Fixed(0.0)),
         };
         let count = match args.take() {
-            Some(arg) => self.count(arg, &table::WAYS),
+            Some(arg) => self.count(arg, &steps::WAYS),
             None => {
                 self.missing(args, "a count");
                 None
             }
         };
         Some(StepKind::Ways { count: count?, from: from? })
-    }
-
-    /// The component of a `kind` that an argument names.
-    fn component(&mut self, arg: &Arg, kind: Kind) -> Option<Component> {
-        let component = match &arg.value {
-            ArgValue::Word(word) => Component::from_letter(&word.text)
-                .filter(|component| (*component as usize) < kind.components()),
-            _ => None,
-        };
-        if component.is_none() {
-            let message = format!("this is not a component of {}", kind.a_word());
-            let help = match kind.components() {
-                1 => "its only one is `x`",
-                2 => "write `x` or `y`",
-                _ => "write `x`, `y` or `z`",
-            };
-            self.diagnostics.fault(FaultKind::UnknownWord, arg.span, message, help);
-        }
-        component
-    }
-}
-
-/// The names of a step's arguments that have one.
-fn names_of(step: &str) -> &'static [&'static str] {
-    match step {
-        "switch-at" => &["off"],
-        "deadzone" => &["full", "by"],
-        "rotate" => &["around"],
-        "ways" => &["from"],
-        "ease" => &["rise", "fall", "reverse"],
-        _ => &[],
     }
 }

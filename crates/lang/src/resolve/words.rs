@@ -1,6 +1,8 @@
 //! Words of the language, looked up in the table.
 
 use super::Resolver;
+use crate::profile::cues::CueWord;
+use crate::profile::steps::StepWord;
 use crate::profile::table::{self, Keyword};
 use crate::report::{FaultKind, did_you_mean, nearest};
 use crate::source::{Quoted, Span};
@@ -43,8 +45,8 @@ impl Resolver<'_> {
             return format!("did you mean `{form}`?");
         }
         let elsewhere = [
-            (table::STEPS, "a step, and stands behind `|`"),
-            (table::CUES, "a cue, and stands in `fire`"),
+            (StepWord::WORDS, "a step, and stands behind `|`"),
+            (CueWord::WORDS, "a cue, and stands in `fire`"),
             (table::COMBINATIONS, "a combination, and takes parts in parentheses"),
         ];
         for (others, is) in elsewhere {

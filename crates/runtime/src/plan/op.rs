@@ -191,12 +191,19 @@ struct Parts {
     params: [Option<(ParamId, usize)>; 2],
     memory: Option<MemoryId>,
     motion: Option<MotionId>,
+    /// Up to this share of this number it gives 0.
+    dead: Option<(ParamId, f64)>,
 }
 
 impl Parts {
     /// Those of a step without numbers.
-    const STEP: Self =
-        Self { operands: Operands::Before, params: [None; 2], memory: None, motion: None };
+    const STEP: Self = Self {
+        operands: Operands::Before,
+        params: [None; 2],
+        memory: None,
+        motion: None,
+        dead: None,
+    };
 
     fn head(operands: Operands) -> Self {
         Self { operands, ..Self::STEP }
@@ -212,6 +219,10 @@ impl Parts {
 
     fn with_memory(self, memory: MemoryId) -> Self {
         Self { memory: Some(memory), ..self }
+    }
+
+    fn dead_up_to(self, param: ParamId, share: f64) -> Self {
+        Self { dead: Some((param, share)), ..self }
     }
 
     fn with_motion(self, motion: MotionId) -> Self {
@@ -236,6 +247,12 @@ impl OpKind {
     /// Where its input comes from.
     pub fn operands(self) -> Operands {
         self.parts().operands
+    }
+
+    /// Up to which share of which number it gives 0, if it does; the input of a `switch-at` that
+    /// is on counts as if it were off.
+    pub fn dead(self) -> Option<(ParamId, f64)> {
+        self.parts().dead
     }
 
     /// What it keeps to move on its own, or to add up.
@@ -271,21 +288,20 @@ impl OpKind {
             | Self::Length
             | Self::Order(_) => Parts::STEP,
             Self::Not(memory) | Self::Toggle(memory) => Parts::STEP.with_memory(memory),
-            Self::SwitchAt { on, off: None, memory } => Parts::numbers(on, 1).with_memory(memory),
-            Self::SwitchAt { on, off: Some(off), memory } => {
-                Parts::two(on, off).with_memory(memory)
+            Self::SwitchAt { on, off, memory } => {
+                let parts = off.map_or(Parts::numbers(on, 1), |off| Parts::two(on, off));
+                parts.with_memory(memory).dead_up_to(on, 1.0)
             }
-            Self::Scale(p)
-            | Self::Curve(p)
-            | Self::Cap(p)
-            | Self::Rotate(p, _)
-            | Self::Notch(p) => Parts::numbers(p, 1),
+            Self::Scale(p) | Self::Curve(p) | Self::Cap(p) | Self::Rotate(p, _) => {
+                Parts::numbers(p, 1)
+            }
+            Self::Notch(p) => Parts::numbers(p, 1).dead_up_to(p, 0.5),
             Self::Clamp(p, _) => Parts::numbers(p, 2),
             Self::ScaleEach(p) => Parts::numbers(p, 3),
             Self::Remap(p, _) => Parts::numbers(p, 4),
             Self::Points(p, count) => Parts::numbers(p, 2 * count as usize),
             Self::Deadzone { low, full } | Self::DeadzoneAxes { low, full } => {
-                Parts::two(low, full)
+                Parts::two(low, full).dead_up_to(low, 1.0)
             }
             Self::Ways { count, from } => Parts::two(count, from),
             Self::Ease { rise, fall, motion, .. } => Parts::two(rise, fall).with_motion(motion),
