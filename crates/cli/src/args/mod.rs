@@ -2,7 +2,9 @@
 
 mod write;
 
-pub use write::{Add, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy};
+pub use write::{
+    Add, AddFact, AddMap, AddSetting, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy,
+};
 
 use clap::{Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;

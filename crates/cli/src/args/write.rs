@@ -14,27 +14,7 @@ pub struct Dry {
 #[derive(Debug, Subcommand)]
 pub enum Add {
     /// Add a map: harmonym add map tug --about "At the wheel of the tug"
-    Map {
-        /// Its name: lower-case letters, digits and single hyphens
-        name: String,
-        /// solo (replaces the open solo map), layer (lies on top) or always
-        #[arg(long, value_name = "KIND")]
-        kind: Option<String>,
-        /// Its place among the open maps: the higher comes first
-        #[arg(long, value_name = "N", allow_negative_numbers = true)]
-        rank: Option<String>,
-        /// Open it when play begins; the first solo map is opened so anyway
-        #[arg(long)]
-        start: bool,
-        /// A text for people
-        #[arg(long, value_name = "TEXT")]
-        about: Option<String>,
-        /// Fill it with the actions of a starter (see `harmonym new --help`)
-        #[arg(long, value_name = "NAME")]
-        starter: Option<String>,
-        #[command(flatten)]
-        dry: Dry,
-    },
+    Map(AddMap),
     /// Add an action to a map: harmonym add action quay.hail --value switch
     Action {
         /// The map and the name: quay.hail
@@ -72,40 +52,9 @@ pub enum Add {
         dry: Dry,
     },
     /// Add a setting, which the player owns: harmonym add setting gaze-speed --default 1
-    Setting {
-        /// Its name
-        name: String,
-        /// Its value at first: a number, or true or false
-        #[arg(long, value_name = "V", allow_negative_numbers = true)]
-        default: String,
-        /// The least and the most
-        #[arg(long, num_args = 2, value_names = ["A", "B"], allow_negative_numbers = true)]
-        range: Vec<String>,
-        /// What it counts: s, ms, deg or rad
-        #[arg(long, value_name = "UNIT")]
-        unit: Option<String>,
-        /// A text for people
-        #[arg(long, value_name = "TEXT")]
-        about: Option<String>,
-        #[command(flatten)]
-        dry: Dry,
-    },
+    Setting(AddSetting),
     /// Add a fact, which the game supplies: harmonym add fact beside-tug
-    Fact {
-        /// Its name
-        name: String,
-        /// Its value at first; 0 if left out
-        #[arg(long, value_name = "V", allow_negative_numbers = true)]
-        default: Option<String>,
-        /// What it counts: s, ms, deg or rad
-        #[arg(long, value_name = "UNIT")]
-        unit: Option<String>,
-        /// A text for people
-        #[arg(long, value_name = "TEXT")]
-        about: Option<String>,
-        #[command(flatten)]
-        dry: Dry,
-    },
+    Fact(AddFact),
     /// Add a preset, a named chain of steps: harmonym add preset stick "deadzone 0.1 | curve 1.6"
     Preset {
         /// Its name
@@ -128,6 +77,67 @@ pub enum Add {
         #[command(flatten)]
         dry: Dry,
     },
+}
+
+#[derive(Debug, Args)]
+pub struct AddMap {
+    /// Its name: lower-case letters, digits and single hyphens
+    pub name: String,
+    /// solo (replaces the open solo map), layer (lies on top) or always
+    #[arg(long, value_name = "KIND")]
+    pub kind: Option<String>,
+    /// Its place among the open maps: the higher comes first
+    #[arg(long, value_name = "N", allow_negative_numbers = true)]
+    pub rank: Option<String>,
+    /// Open it when play begins; the first solo map is opened so anyway
+    #[arg(long)]
+    pub start: bool,
+    /// A text for people
+    #[arg(long, value_name = "TEXT")]
+    pub about: Option<String>,
+    /// Fill it with the actions of a starter (see `harmonym new --help`)
+    #[arg(long, value_name = "NAME")]
+    pub starter: Option<String>,
+    #[command(flatten)]
+    pub dry: Dry,
+}
+
+#[derive(Debug, Args)]
+pub struct AddSetting {
+    /// Its name
+    pub name: String,
+    /// Its value at first: a number, or true or false
+    #[arg(long, value_name = "V", allow_negative_numbers = true)]
+    pub default: String,
+    /// The least and the most
+    #[arg(long, num_args = 2, value_names = ["A", "B"], allow_negative_numbers = true)]
+    pub range: Vec<String>,
+    #[command(flatten)]
+    pub number: NamedNumber,
+}
+
+#[derive(Debug, Args)]
+pub struct AddFact {
+    /// Its name
+    pub name: String,
+    /// Its value at first; 0 if left out
+    #[arg(long, value_name = "V", allow_negative_numbers = true)]
+    pub default: Option<String>,
+    #[command(flatten)]
+    pub number: NamedNumber,
+}
+
+/// What settings and facts take alike.
+#[derive(Debug, Args)]
+pub struct NamedNumber {
+    /// What it counts: s, ms, deg or rad
+    #[arg(long, value_name = "UNIT")]
+    pub unit: Option<String>,
+    /// A text for people
+    #[arg(long, value_name = "TEXT")]
+    pub about: Option<String>,
+    #[command(flatten)]
+    pub dry: Dry,
 }
 
 #[derive(Debug, Args)]

@@ -334,16 +334,5 @@ impl<'a> Lowering<'a> {
 
 /// Whether a part is a button or lever as it is, in parentheses or not.
 fn is_pressed(part: &Chain) -> bool {
-    match &part.head {
-        Head::Control { kind, .. } => {
-            part.steps.is_empty() && matches!(kind, ControlKind::Button | ControlKind::Lever)
-        }
-        Head::Group(inner) => part.steps.is_empty() && is_pressed(inner),
-        Head::Action { .. }
-        | Head::Pair(_)
-        | Head::Four(_)
-        | Head::Join(_)
-        | Head::Any(_)
-        | Head::Sum(_) => false,
-    }
+    matches!(part.single(), Some((ControlKind::Button | ControlKind::Lever, true)))
 }

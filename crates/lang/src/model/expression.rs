@@ -16,6 +16,23 @@ pub struct Chain {
 }
 
 impl Chain {
+    /// The control that it is, in parentheses or not, whatever steps it goes through; none for
+    /// what is made of several, and for other actions. With it, whether there are no steps.
+    pub fn single(&self) -> Option<(ControlKind, bool)> {
+        match &self.head {
+            Head::Control { kind, .. } => Some((*kind, self.steps.is_empty())),
+            Head::Group(inner) => {
+                inner.single().map(|(kind, is_plain)| (kind, is_plain && self.steps.is_empty()))
+            }
+            Head::Action { .. }
+            | Head::Pair(_)
+            | Head::Four(_)
+            | Head::Join(_)
+            | Head::Any(_)
+            | Head::Sum(_) => None,
+        }
+    }
+
     /// Calls `look` with its head and those of all its parts, in the order of the file.
     pub fn for_each_head(&self, look: &mut dyn FnMut(&Head)) {
         look(&self.head);

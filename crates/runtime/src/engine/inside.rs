@@ -10,7 +10,7 @@ use crate::base::{
     ActionId, AlternativeId, BindingId, ControlId, MapId, OpId, ParamId, PhysicalInputId, PlusId,
     SchemeId, Time, VariableId, Vector,
 };
-use crate::plan::{Cue, Guard, Plan, Tables};
+use crate::plan::{Guard, Plan, Tables};
 
 /// An engine seen from inside, at one moment.
 #[derive(Clone, Copy, Debug)]
@@ -169,17 +169,8 @@ impl<'e> Inside<'e> {
     /// An alternative in that episode.
     pub fn alternative(&self, id: AlternativeId) -> Alternative {
         let state = &self.state.episodes.alternatives[id];
-        let time = match self.plan.alternatives[id].cue {
-            Cue::Taps(_, time) | Cue::Sequence(_, time) => self.state.values.time(time),
-            Cue::Press
-            | Cue::Release
-            | Cue::While
-            | Cue::Change
-            | Cue::Hold(_)
-            | Cue::Tap(_)
-            | Cue::Charge(_)
-            | Cue::Repeat(..) => state.time,
-        };
+        let gap = self.plan.alternatives[id].cue.gap();
+        let time = gap.map_or(state.time, |gap| self.state.values.time(gap));
         Alternative {
             stage: state.stage,
             fired: state.fired,

@@ -315,6 +315,23 @@ pub enum Cue {
     Sequence(ListSlice, ParamId),
 }
 
+impl Cue {
+    /// What it counts up to, one after the other: the time from one to the next, or for all.
+    pub const fn gap(self) -> Option<ParamId> {
+        match self {
+            Self::Taps(_, gap) | Self::Sequence(_, gap) => Some(gap),
+            Self::Press
+            | Self::Release
+            | Self::While
+            | Self::Change
+            | Self::Hold(_)
+            | Self::Tap(_)
+            | Self::Charge(_)
+            | Self::Repeat(..) => None,
+        }
+    }
+}
+
 /// A map's actions.
 #[derive(Clone, Debug)]
 pub struct Map {

@@ -1,7 +1,7 @@
 //! `add`.
 
 use super::EditSession;
-use crate::args::{Add, Dry};
+use crate::args::{Add, AddFact, AddMap, AddSetting, Dry};
 use crate::commands::new::map_of;
 use crate::failure::Failure;
 use crate::output::Output;
@@ -29,7 +29,7 @@ pub fn add(file: Option<&Path>, what: &Add, output: &mut Output) -> Result<(), F
     let mut desk = EditSession::open(file, output)?;
     let draft = &mut desk.draft;
     let (added, dry) = match what {
-        Add::Map { dry, .. } => (add_map(draft, what)?, dry),
+        Add::Map(map) => (add_map(draft, map)?, &map.dry),
         Add::Action { address, value, fire, shape, blend, about, dry } => {
             let fields = Said(Vec::new())
                 .text("value", Some(value))
@@ -45,7 +45,8 @@ pub fn add(file: Option<&Path>, what: &Add, output: &mut Output) -> Result<(), F
             draft.add(&thing, &Said(devices).text("about", about.as_ref()).0)?;
             (thing, dry)
         }
-        Add::Setting { dry, .. } | Add::Fact { dry, .. } => (add_number(draft, what)?, dry),
+        Add::Setting(setting) => (add_setting(draft, setting)?, &setting.number.dry),
+        Add::Fact(fact) => (add_fact(draft, fact)?, &fact.number.dry),
         Add::Preset { name, steps, dry } => {
             draft.add_preset(name, steps)?;
             (Thing::Preset(name.clone()), dry)
@@ -63,10 +64,8 @@ pub fn add(file: Option<&Path>, what: &Add, output: &mut Output) -> Result<(), F
     desk.finish(dry, &format!("added {}", added.address()), output)
 }
 
-fn add_map(draft: &mut Draft, what: &Add) -> Result<Thing, Failure> {
-    let Add::Map { name, kind, rank, start, about, starter, .. } = what else {
-        return Err(Failure::new("this is no map", "harmonym add map NAME"));
-    };
+fn add_map(draft: &mut Draft, what: &AddMap) -> Result<Thing, Failure> {
+    let AddMap { name, kind, rank, start, about, starter, dry: _ } = what;
     let thing = Thing::Map(name.clone());
     if let Some(starter) = starter {
         let block = map_of(starter, name, draft)?;
@@ -88,37 +87,32 @@ fn add_map(draft: &mut Draft, what: &Add) -> Result<Thing, Failure> {
     Ok(thing)
 }
 
-fn add_number(draft: &mut Draft, what: &Add) -> Result<Thing, Failure> {
+fn add_setting(draft: &mut Draft, setting: &AddSetting) -> Result<Thing, Failure> {
+    let AddSetting { name, default, range, number } = setting;
     let mut said = Said(Vec::new());
-    let thing = match what {
-        Add::Setting { name, default, range, unit, about, .. } => {
-            let switch = matches!(default.as_str(), "true" | "false" | "on" | "off");
-            match switch {
-                true => {
-                    let on = matches!(default.as_str(), "true" | "on");
-                    said.0.push(("default".to_owned(), Value::Plain(on.to_string())));
-                }
-                false => said = said.number("default", Some(default))?,
-            }
-            if let [least, most] = range.as_slice() {
-                let (least, most) = (Value::number(least, "range")?, Value::number(most, "range")?);
-                if let (Value::Plain(least), Value::Plain(most)) = (least, most) {
-                    let range = Value::Plain(format!("[{least}, {most}]"));
-                    said.0.push(("range".to_owned(), range));
-                }
-            }
-            said = said.text("unit", unit.as_ref()).text("about", about.as_ref());
-            Thing::Setting(name.clone())
+    match default.as_str() {
+        "true" | "on" => said.0.push(("default".to_owned(), Value::Plain("true".to_owned()))),
+        "false" | "off" => said.0.push(("default".to_owned(), Value::Plain("false".to_owned()))),
+        _ => said = said.number("default", Some(default))?,
+    }
+    if let [least, most] = range.as_slice() {
+        let (least, most) = (Value::number(least, "range")?, Value::number(most, "range")?);
+        if let (Value::Plain(least), Value::Plain(most)) = (least, most) {
+            let range = Value::Plain(format!("[{least}, {most}]"));
+            said.0.push(("range".to_owned(), range));
         }
-        Add::Fact { name, default, unit, about, .. } => {
-            said = said.text("about", about.as_ref()).text("unit", unit.as_ref());
-            said = said.number("default", default.as_ref())?;
-            Thing::Fact(name.clone())
-        }
-        _ => {
-            return Err(Failure::new("this is no number", "harmonym add setting NAME --default V"));
-        }
-    };
+    }
+    said = said.text("unit", number.unit.as_ref()).text("about", number.about.as_ref());
+    let thing = Thing::Setting(name.clone());
+    draft.add(&thing, &said.0)?;
+    Ok(thing)
+}
+
+fn add_fact(draft: &mut Draft, fact: &AddFact) -> Result<Thing, Failure> {
+    let AddFact { name, default, number } = fact;
+    let said = Said(Vec::new()).text("about", number.about.as_ref());
+    let said = said.text("unit", number.unit.as_ref()).number("default", default.as_ref())?;
+    let thing = Thing::Fact(name.clone());
     draft.add(&thing, &said.0)?;
     Ok(thing)
 }

@@ -1,7 +1,7 @@
 //! Which way single controls push an action.
 
 use crate::check::{Context, Interval, Range};
-use harmonym_lang::model::{Action, ActionId, Chain, Head};
+use harmonym_lang::model::{Action, ActionId, Binding, Head};
 use harmonym_runtime::base::{ControlId, ControlKind, Id};
 
 /// A control, and what it makes of an action by itself.
@@ -24,19 +24,9 @@ fn press(control: ControlId) -> (ControlId, Range) {
 
 /// The bindings that are a single button with steps, each with its push.
 pub fn lone_keys(context: &Context<'_>, id: ActionId, action: &Action) -> Vec<KeyPush> {
-    fn is_single(chain: &Chain) -> bool {
-        match &chain.head {
-            Head::Control { kind, .. } => *kind == ControlKind::Button,
-            Head::Group(inner) => is_single(inner),
-            Head::Action { .. }
-            | Head::Pair(_)
-            | Head::Four(_)
-            | Head::Join(_)
-            | Head::Any(_)
-            | Head::Sum(_) => false,
-        }
-    }
-    let single = action.bindings.iter().enumerate().filter(|(_, one)| is_single(&one.chain));
+    let is_button =
+        |one: &Binding| one.chain.single().is_some_and(|(kind, _)| kind == ControlKind::Button);
+    let single = action.bindings.iter().enumerate().filter(|(_, one)| is_button(one));
     single
         .filter_map(|(binding, one)| {
             let used = context.uses_of(id, binding).next()?;
