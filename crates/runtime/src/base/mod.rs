@@ -3,6 +3,7 @@
 //! Guarantees to every later stage: a [`Time`] is whole nanoseconds, a [`Vector`] that left a
 //! function of this folder is finite, a [`Table`] is read only by the ids made for it.
 
+mod bag;
 mod blend;
 mod control_name;
 mod device;
@@ -16,6 +17,7 @@ mod time;
 pub mod turn;
 mod value;
 
+pub use bag::IdBag;
 pub use blend::Blend;
 pub use control_name::{ControlName, NoDevice};
 pub use device::{ALL_HALVES, Class, Contact, ControlKind, MOST_DEVICES, half};

@@ -2,7 +2,7 @@
 //!
 //! Holds of itself: an action that lives no more stands in no list of what is to be done.
 
-use crate::base::{ActionId, BindingId, IdSet, PlusId, Time};
+use crate::base::{ActionId, BindingId, IdBag, IdSet, PlusId, Time};
 use crate::plan::Tables;
 
 /// All that waits to be done.
@@ -32,12 +32,9 @@ pub(super) struct Agenda {
     /// The same, while a tick goes through them.
     pub at_last_tick: IdSet<ActionId>,
     /// The actions some of whose reports wait.
-    pub waiting: IdSet<ActionId>,
-    /// The actions that something happened to since the last tick, and those of the last tick.
-    pub told: IdSet<ActionId>,
-    pub shown: IdSet<ActionId>,
+    pub waiting: IdBag<ActionId>,
     /// The actions whose value may differ from that of the last tick.
-    pub moved: IdSet<ActionId>,
+    pub moved: IdBag<ActionId>,
     /// The actions whose value did differ at the last tick.
     pub changed: IdSet<ActionId>,
 }
@@ -60,10 +57,8 @@ impl Agenda {
             recheck: actions(),
             at_tick: actions(),
             at_last_tick: actions(),
-            waiting: actions(),
-            told: actions(),
-            shown: actions(),
-            moved: actions(),
+            waiting: IdBag::new(plan.actions.len()),
+            moved: IdBag::new(plan.actions.len()),
             changed: actions(),
         }
     }
@@ -84,8 +79,6 @@ impl Agenda {
             at_tick,
             at_last_tick,
             waiting,
-            told,
-            shown,
             moved,
             changed,
         } = self;
@@ -99,14 +92,12 @@ impl Agenda {
             recheck,
             at_tick,
             at_last_tick,
-            waiting,
-            told,
-            shown,
-            moved,
             changed,
         ] {
             set.clear();
         }
+        waiting.clear();
+        moved.clear();
         stale.clear();
         stale_pluses.clear();
         new_pluses.clear();

@@ -2,6 +2,7 @@
 //! furthest, less what is claimed, hidden or muted.
 
 use super::Tell;
+use super::route::Route;
 use super::state::State;
 use crate::base::limits::{AT_REST, LET_GO, PRESSED, TIE};
 use crate::base::{
@@ -132,22 +133,22 @@ impl Controls {
         self.raw.get(Self::slot(control, device)).copied().unwrap_or_default()
     }
 
-    /// Takes a report in.
-    pub fn put(&mut self, plan: &Tables, contact: Contact, value: Vector) {
+    /// Puts a report down.
+    pub fn put(&mut self, contact: Contact, value: Vector) {
         let slot = Self::slot(contact.control, contact.device as usize);
         self.stamp += 1;
         if let (Some(raw), Some(stamp)) = (self.raw.get_mut(slot), self.stamps.get_mut(slot)) {
             (*raw, *stamp) = (value, self.stamp);
         }
-        self.see(plan, contact);
     }
 
-    /// Knows of a device that reports.
-    pub fn see(&mut self, plan: &Tables, contact: Contact) {
+    /// Knows of a device that reports; tells whether there are more of its class by that.
+    fn see(&mut self, plan: &Tables, contact: Contact) -> bool {
         let class = plan.controls[contact.control].class.index();
-        if let Some(devices) = self.devices.get_mut(class) {
-            *devices = (*devices).max(contact.device as usize + 1);
-        }
+        let Some(devices) = self.devices.get_mut(class) else { return false };
+        let before = *devices;
+        *devices = before.max(contact.device as usize + 1);
+        *devices > before
     }
 
     /// Whether one device is all there is of a control's class.
@@ -327,13 +328,37 @@ impl State {
             return;
         }
         let magnitude = value.magnitude();
-        let is_used = magnitude >= PRESSED && before.magnitude() < PRESSED;
-        if !is_used && self.may_wait(plan, contact, magnitude) {
-            return self.let_wait(plan, contact, value);
+        let is_used = kind.is_held()
+            && magnitude >= PRESSED
+            && before.magnitude() < PRESSED
+            && !self.inputs.usage.covers(class);
+        let route = match contact.device == 0 && kind.is_held() {
+            true => self.route(plan, contact.control),
+            false => Route::General,
+        };
+        match route {
+            Route::Unheard => {
+                self.inputs.controls.put(contact, value);
+                if is_used {
+                    self.use_class(plan, class, tell);
+                }
+                return;
+            }
+            Route::Waits if !is_used && self.all_stay(plan, contact.control, magnitude) => {
+                return self.let_wait(plan, contact, value);
+            }
+            Route::Switches(switch) => {
+                self.inputs.controls.put(contact, value);
+                if is_used {
+                    self.use_class(plan, class, tell);
+                }
+                return self.switch_plainly(plan, switch, value, tell);
+            }
+            Route::Waits | Route::General => {}
         }
         self.catch_up_on(plan, contact);
         self.take_in(plan, contact, value);
-        if kind.is_held() && is_used {
+        if is_used {
             self.use_class(plan, class, tell);
         }
         self.pass(plan, tell);
@@ -341,7 +366,7 @@ impl State {
 
     /// Takes a report of relative movement; a wheel presses a button for each whole notch.
     pub fn move_by(&mut self, plan: &Tables, contact: Contact, by: Vector, tell: Tell<'_>) {
-        self.inputs.controls.see(plan, contact);
+        self.see(plan, contact);
         self.add_movement(plan, contact, by);
         let class = plan.controls[contact.control].class;
         if !plan.notches.iter().any(|notch| notch.wheel == contact.control) {
@@ -363,9 +388,16 @@ impl State {
         }
     }
 
+    fn see(&mut self, plan: &Tables, contact: Contact) {
+        if self.inputs.controls.see(plan, contact) {
+            self.inputs.routes.stir();
+        }
+    }
+
     /// Takes a report in, and marks what reads it.
     pub fn take_in(&mut self, plan: &Tables, contact: Contact, value: Vector) {
-        self.inputs.controls.put(plan, contact, value);
+        self.inputs.controls.put(contact, value);
+        self.see(plan, contact);
         let (device, magnitude) = (contact.device, value.magnitude());
         let mut nth = 0;
         while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
@@ -374,8 +406,10 @@ impl State {
             if input.device.is_some_and(|own| own != device) {
                 continue;
             }
-            if magnitude < LET_GO {
-                self.inputs.controls.inputs[id].muted &= !(1 << device);
+            let muted = &mut self.inputs.controls.inputs[id].muted;
+            if magnitude < LET_GO && *muted & (1 << device) != 0 {
+                *muted &= !(1 << device);
+                self.inputs.routes.stir();
             }
             let read = &plan.uses[input.of];
             self.refresh(plan, input.of);
@@ -412,6 +446,7 @@ impl State {
         if !read.holds && !plan.actions[read.action].carry {
             self.inputs.controls.inputs[id].muted |=
                 self.inputs.controls.held(plan, input) & devices;
+            self.inputs.routes.stir();
         }
     }
 

@@ -60,7 +60,7 @@ impl State {
     }
 
     /// Takes an action's new value, and tells what its levels make of it.
-    fn settle(&mut self, plan: &Tables, action: ActionId, value: Vector, tell: Tell<'_>) {
+    pub fn settle(&mut self, plan: &Tables, action: ActionId, value: Vector, tell: Tell<'_>) {
         let spec = &plan.actions[action];
         self.agenda.moved.insert(action);
         let before = &self.episodes.actions[action];
@@ -239,11 +239,10 @@ impl State {
         progress: f64,
         tell: Tell<'_>,
     ) {
-        self.agenda.told.insert(action);
         self.agenda.moved.insert(action);
-        let tick = self.tick_that_sees();
+        let (tick, next) = (self.tick_that_sees(), self.ticks + 1);
         let state = &mut self.episodes.actions[action];
-        state.count(kind);
+        state.count(kind, next);
         let since = |start: Time| Duration::from(self.now.since(start));
         tell(Notice::Event(Event {
             t: self.now,

@@ -112,10 +112,8 @@ pub(super) struct ActionState {
     pub forced_at: Option<Time>,
     /// How many episodes have fired.
     pub first_fires: u64,
-    /// What happened since the last tick.
-    pub since: Happened,
-    /// What game code reads of the last tick.
-    pub shown: Happened,
+    /// What happened in the last tick and since, by whether the tick that sees it is even or odd.
+    pub happened: [Happened; 2],
     /// The value that game code read at the last tick.
     pub shown_value: Vector,
     /// All that ever happened.
@@ -125,13 +123,15 @@ pub(super) struct ActionState {
 /// What happened to an action from one tick to the next.
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct Happened {
+    /// The tick that sees it.
+    tick: u64,
     pub fired: u32,
     pub woke: bool,
     pub ended: Option<(bool, Cause)>,
 }
 
 impl Happened {
-    pub const NOTHING: Self = Self { fired: 0, woke: false, ended: None };
+    pub const NOTHING: Self = Self { tick: 0, fired: 0, woke: false, ended: None };
 }
 
 impl ActionState {
@@ -152,26 +152,37 @@ impl ActionState {
         live_at: None,
         forced_at: None,
         first_fires: 0,
-        since: Happened::NOTHING,
-        shown: Happened::NOTHING,
+        happened: [Happened::NOTHING; 2],
         shown_value: Vector::ZERO,
         all: Counts { woke: 0, fired: 0, ended: 0, last_end: None },
     };
 
-    /// Counts what is told.
-    pub fn count(&mut self, kind: EventKind) {
+    /// What game code reads of a tick.
+    pub fn happened_in(&self, tick: u64) -> Happened {
+        let [even, odd] = self.happened;
+        let happened = if tick.is_multiple_of(2) { even } else { odd };
+        if happened.tick == tick { happened } else { Happened::NOTHING }
+    }
+
+    /// Counts what is told before a tick.
+    pub fn count(&mut self, kind: EventKind, tick: u64) {
+        let [even, odd] = &mut self.happened;
+        let happened = if tick.is_multiple_of(2) { even } else { odd };
+        if happened.tick != tick {
+            *happened = Happened { tick, ..Happened::NOTHING };
+        }
         match kind {
             EventKind::Wake => {
-                self.since.woke = true;
+                happened.woke = true;
                 self.all.woke += 1;
             }
             EventKind::Fire(..) => {
-                self.since.fired = self.since.fired.saturating_add(1);
+                happened.fired = happened.fired.saturating_add(1);
                 self.all.fired += 1;
             }
             EventKind::Lapse(cause) | EventKind::Rest(cause) => {
                 let end = Some((self.first_fire.is_some(), cause));
-                (self.since.ended, self.all.last_end) = (end, end);
+                (happened.ended, self.all.last_end) = (end, end);
                 self.all.ended += 1;
             }
         }

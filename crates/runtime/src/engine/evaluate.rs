@@ -93,7 +93,7 @@ impl State {
     }
 
     /// Takes in a binding's new value, and when it left 0 or changed.
-    fn note(&mut self, binding: BindingId, value: Vector, kind: Kind) {
+    pub fn note(&mut self, binding: BindingId, value: Vector, kind: Kind) {
         let state = &mut self.values.bindings[binding];
         let away = value.magnitude_of(kind) > AT_REST;
         let changed = value.differs(state.value);

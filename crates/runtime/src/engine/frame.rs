@@ -118,12 +118,13 @@ impl<'e> Frame<'e> {
 
     /// How many times an action fired in the last tick.
     pub fn fired(self, action: ActionId) -> u32 {
-        self.state.episodes.actions.get(action).map_or(0, |state| state.shown.fired)
+        let state = self.state.episodes.actions.get(action);
+        state.map_or(0, |state| state.happened_in(self.state.ticks).fired)
     }
 
     /// Whether an action's value at the last tick differs from that at the tick before.
     pub fn has_changed(self, action: ActionId) -> bool {
-        self.state.agenda.changed.next(action.index()) == Some(action)
+        self.state.agenda.changed.contains(action)
     }
 
     /// The actions whose value at the last tick differs from that at the tick before, in order.
@@ -197,14 +198,15 @@ impl State {
 
     pub fn read(&self, plan: &Tables, action: ActionId) -> Reading {
         let state = &self.episodes.actions[action];
+        let happened = state.happened_in(self.ticks);
         let since = |at: Time| Duration::from(self.now.since(at));
         let first_fire = state.first_fire.filter(|_| state.awake);
         Reading {
             value: self.value_read(plan, action),
             state: self.episode_state(action),
-            fired: state.shown.fired,
-            woke: state.shown.woke,
-            ended: state.shown.ended,
+            fired: happened.fired,
+            woke: happened.woke,
+            ended: happened.ended,
             held: if state.awake { since(state.woke_at) } else { Duration::ZERO },
             fired_for: first_fire.map(since),
             progress: if state.awake { self.progress(plan, action) } else { 0.0 },

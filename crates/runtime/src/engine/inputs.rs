@@ -3,6 +3,7 @@
 use super::controls::Controls;
 use super::maps::Maps;
 use super::plus::PlusState;
+use super::route::Routes;
 use super::usage::Usage;
 use super::wait::{Band, bands};
 use crate::base::{ControlUseId, PlusId, Table};
@@ -17,6 +18,8 @@ pub(super) struct Inputs {
     pub pluses: Table<PlusId, PlusState>,
     /// What is known of each use of a control: how far it may move before anything comes of it.
     pub bands: Table<ControlUseId, Band>,
+    /// What a report of each control can do.
+    pub routes: Routes,
 }
 
 impl Inputs {
@@ -27,15 +30,17 @@ impl Inputs {
             usage: Usage::new(plan),
             pluses: Table::filled(PlusState::default(), plan.pluses.len()),
             bands: bands(plan),
+            routes: Routes::new(plan),
         }
     }
 
     pub fn reset(&mut self) {
-        let Self { controls, maps, usage, pluses, bands: _ } = self;
+        let Self { controls, maps, usage, pluses, bands: _, routes } = self;
         controls.reset();
         maps.reset();
         usage.reset();
         pluses.fill(PlusState::default());
+        routes.stir();
         self.forget_bands();
     }
 

@@ -215,6 +215,7 @@ impl State {
         }
         self.inputs.maps.begun.clear();
         self.inputs.maps.covered.clear();
+        self.inputs.routes.stir();
         self.pass(plan, tell);
     }
 
@@ -456,8 +457,7 @@ impl ActionState {
             live_at: self.live_at,
             forced_at: self.forced_at,
             first_fires: self.first_fires,
-            since: self.since,
-            shown: self.shown,
+            happened: self.happened,
             shown_value: self.shown_value,
             all: self.all,
             ..Self::NEW

@@ -22,6 +22,7 @@ mod pass;
 mod plus;
 mod reader;
 mod refused;
+mod route;
 mod sequence;
 mod state;
 mod timers;
@@ -261,7 +262,7 @@ impl Engine {
 
     /// Whether reports of an action wait to be looked at, which they are at the next frame.
     pub fn is_waiting(&self, action: ActionId) -> bool {
-        self.state.agenda.waiting.next(action.index()) == Some(action)
+        self.state.agenda.waiting.contains(action)
     }
 
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.

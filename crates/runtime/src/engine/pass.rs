@@ -28,9 +28,17 @@ struct Episode {
 impl State {
     /// Goes on to `at`, through all that is due by then, up to `through`. A time before
     /// the present one counts as the present one.
+    #[inline]
     pub fn advance(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
         self.frame_stands = false;
         self.mode = Mode::Event;
+        match self.episodes.timers.is_quiet_until(at) && self.agenda.moving.is_empty() {
+            true => self.now = self.now.max(at),
+            false => self.go_through(plan, at, through, tell),
+        }
+    }
+
+    fn go_through(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
         loop {
             let timer = self.episodes.timers.first().map(|(due, when, _)| (due, when));
             let look =

@@ -130,6 +130,7 @@ impl State {
     pub fn hide(&mut self, plan: &Tables, id: PhysicalInputId) {
         let hidden = self.hidden(plan, id);
         let old = std::mem::replace(&mut self.inputs.controls.inputs[id].hidden, hidden);
+        self.inputs.routes.stir();
         let action = plan.uses[plan.inputs[id].of].action;
         if self.inputs.maps.changing && freed(hidden, old, plan.inputs[id].halves) != 0 {
             self.inputs.maps.covered.insert(action);

@@ -5,11 +5,11 @@
 
 use super::Tell;
 use super::agenda::Agenda;
-use super::episodes::{Episodes, Happened};
+use super::episodes::Episodes;
 use super::inputs::Inputs;
 use super::motion::Mode;
 use super::values::Values;
-use crate::base::{ActionId, Id, Time, VariableId};
+use crate::base::{ActionId, Time, VariableId};
 use crate::plan::Tables;
 
 #[derive(Clone, Debug)]
@@ -84,16 +84,6 @@ impl State {
     pub fn settle_frame(&mut self, plan: &Tables) {
         self.ticks += 1;
         self.frame_stands = true;
-        while let Some(action) = self.agenda.shown.pop() {
-            self.episodes.actions[action].shown = Happened::NOTHING;
-        }
-        std::mem::swap(&mut self.agenda.shown, &mut self.agenda.told);
-        let mut next = self.agenda.shown.next(0);
-        while let Some(action) = next {
-            next = self.agenda.shown.next(action.index() + 1);
-            let state = &mut self.episodes.actions[action];
-            state.shown = std::mem::take(&mut state.since);
-        }
         self.agenda.changed.clear();
         while let Some(action) = self.agenda.moved.pop() {
             let value = self.value_read(plan, action);

@@ -26,7 +26,12 @@ pub(super) struct Timers {
     /// Where in the heap each alternative is.
     places: Table<AlternativeId, u32>,
     due: Table<AlternativeId, (Time, When)>,
+    /// When the first is due; past every moment while none waits.
+    next: Time,
 }
+
+/// Past every moment.
+const NEVER: Time = Time::from_nanos(u64::MAX);
 
 impl Timers {
     pub fn new(alternatives: usize) -> Self {
@@ -35,12 +40,23 @@ impl Timers {
             len: 0,
             places: Table::filled(ABSENT, alternatives),
             due: Table::filled((Time::ZERO, When::Reach), alternatives),
+            next: NEVER,
         }
     }
 
     pub fn clear(&mut self) {
-        self.len = 0;
+        (self.len, self.next) = (0, NEVER);
         self.places.fill(ABSENT);
+    }
+
+    /// Whether nothing is due by `at`.
+    #[inline]
+    pub fn is_quiet_until(&self, at: Time) -> bool {
+        at < self.next
+    }
+
+    fn find_next(&mut self) {
+        self.next = self.first().map_or(NEVER, |(due, ..)| due);
     }
 
     /// The alternative that is due first, and when.
@@ -68,6 +84,7 @@ impl Timers {
         self.len += 1;
         self.put(end, id);
         self.rise(end);
+        self.find_next();
     }
 
     /// Lets `id` wait no more.
@@ -84,6 +101,7 @@ impl Timers {
             self.sink(place);
             self.rise(place);
         }
+        self.find_next();
     }
 
     fn at(&self, place: usize) -> Option<AlternativeId> {
@@ -155,6 +173,9 @@ mod tests {
             }
             let first = slow.iter().map(|(id, due)| (due.0, due.1, *id)).min();
             assert_eq!(timers.first(), first);
+            let due = first.map_or(u64::MAX, |(due, ..)| due.nanos());
+            assert!(!timers.is_quiet_until(Time::from_nanos(due)));
+            assert!(due == 0 || timers.is_quiet_until(Time::from_nanos(due - 1)));
             assert_eq!(timers.waiting().count(), slow.len());
         }
         while let Some((_, _, id)) = timers.first() {

@@ -14,6 +14,8 @@ const REMEMBERED: usize = 256;
 #[derive(Clone, Debug)]
 pub(super) struct Usage {
     scheme: Option<SchemeId>,
+    /// By class: whether that scheme has it.
+    covered: Box<[bool]>,
     /// By class: reports of movement, oldest first; of classes that move.
     moved: Box<[Vec<(Time, f64)>]>,
 }
@@ -26,7 +28,8 @@ impl Usage {
                 *of_class = Vec::with_capacity(REMEMBERED);
             }
         }
-        Self { scheme: None, moved: moved.into() }
+        let covered = vec![false; plan.schemes_of_class.len()].into();
+        Self { scheme: None, covered, moved: moved.into() }
     }
 
     /// The scheme in use.
@@ -34,8 +37,22 @@ impl Usage {
         self.scheme
     }
 
+    /// Whether the scheme in use has a class: then a device of it tells nothing new.
+    #[inline]
+    pub fn covers(&self, class: Class) -> bool {
+        self.covered.get(class.index()).copied().unwrap_or_default()
+    }
+
+    fn set(&mut self, plan: &Tables, scheme: SchemeId) {
+        self.scheme = Some(scheme);
+        for (covered, schemes) in self.covered.iter_mut().zip(&plan.schemes_of_class) {
+            *covered = schemes.contains(&scheme);
+        }
+    }
+
     pub fn reset(&mut self) {
         self.scheme = None;
+        self.covered.fill(false);
         self.moved.iter_mut().for_each(Vec::clear);
     }
 }
@@ -44,19 +61,18 @@ impl State {
     /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
     pub fn use_class(&mut self, plan: &Tables, class: Class, tell: Tell<'_>) {
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
-        let stays = self.inputs.usage.scheme.is_some_and(|present| schemes.contains(&present));
+        let stays = self.inputs.usage.covers(class);
         let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
-        self.inputs.usage.scheme = Some(scheme);
+        self.inputs.usage.set(plan, scheme);
         tell(Notice::Scheme { t: self.now, tick: self.tick_that_sees(), scheme });
     }
 
     /// Takes in that something of `class` moved by so many counts.
     pub fn use_moved(&mut self, plan: &Tables, class: Class, counts: f64, tell: Tell<'_>) {
-        let Some(moved) = self.inputs.usage.moved.get_mut(class.index()) else { return };
-        let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
-        if self.inputs.usage.scheme.is_some_and(|present| schemes.contains(&present)) {
+        if self.inputs.usage.covers(class) {
             return;
         }
+        let Some(moved) = self.inputs.usage.moved.get_mut(class.index()) else { return };
         let now = self.now;
         moved.retain(|(at, _)| now.since(*at) <= MOVED_WITHIN);
         match moved.pop() {

@@ -11,10 +11,10 @@ use super::episodes::Level;
 use super::state::State;
 use crate::base::limits::TIE;
 use crate::base::{
-    ActionId, BindingId, Blend, Contact, ControlKind, ControlUseId, Id, IdRange, Kind, OpId, Table,
-    Vector,
+    ActionId, BindingId, Blend, Contact, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind,
+    OpId, Table, Vector,
 };
-use crate::plan::{Cue, Gather, OpKind, Tables};
+use crate::plan::{Action, Cue, Gather, OpKind, Tables};
 
 /// How much nearer to a level than this would be too near: rounding must not decide.
 const MARGIN: f64 = 1e-9;
@@ -33,6 +33,10 @@ pub(super) struct Band {
 }
 
 impl Band {
+    pub fn may_wait(&self) -> bool {
+        self.may_wait
+    }
+
     pub fn forget(&mut self) {
         (self.low, self.high) = (-1.0, f64::INFINITY);
     }
@@ -63,12 +67,8 @@ fn sole_binding(plan: &Tables, id: ControlUseId) -> Option<BindingId> {
     let mut cues = action.alternatives.iter().map(|id| plan.alternatives[id].cue);
     let is_plain = matches!(action.kind, Kind::Switch | Kind::Plane | Kind::Space)
         && action.blend == Blend::Greatest
-        && !(action.has_guards || action.has_change || action.works_at_ticks)
-        && action.memories.is_empty()
-        && action.motions.is_empty()
-        && action.pluses.is_empty()
-        && action.read_by.is_empty()
-        && action.yields_to.is_empty()
+        && is_alone(action)
+        && !action.has_change
         && !cues.any(|cue| matches!(cue, Cue::Sequence(..)));
     let bindings = read.bindings.of(&plan.use_bindings);
     let &[binding] = bindings else { return None };
@@ -83,6 +83,18 @@ fn sole_binding(plan: &Tables, id: ControlUseId) -> Option<BindingId> {
     let grows = grows(plan, ops) && grows(plan, action.shape);
     let is_plain = is_plain && !read.holds && read.gather == Gather::Greatest;
     (is_plain && is_own && is_whole && grows).then_some(binding)
+}
+
+/// Whether nothing but its own bindings, now, decides what comes of an action: no guards, nobody it
+/// yields to, nobody who reads its value, nothing that counts ticks, moves on its own, remembers or is
+/// part of a `+`.
+pub(super) fn is_alone(action: &Action) -> bool {
+    !(action.has_guards || action.works_at_ticks)
+        && action.memories.is_empty()
+        && action.motions.is_empty()
+        && action.pluses.is_empty()
+        && action.read_by.is_empty()
+        && action.yields_to.is_empty()
 }
 
 /// Whether operations after the first give more for more, whatever the direction.
@@ -101,13 +113,12 @@ fn grows(plan: &Tables, ops: IdRange<OpId>) -> bool {
 }
 
 impl State {
-    /// Whether nothing would come of a report now but another value.
-    pub fn may_wait(&self, plan: &Tables, contact: Contact, magnitude: f64) -> bool {
-        if contact.device != 0 || self.inputs.maps.narrowed.is_some() {
-            return false;
-        }
+    /// Whether every action that listens to a control stays where it is between its levels when the
+    /// control reports a magnitude. All of its listeners are quiet.
+    #[inline]
+    pub fn all_stay(&self, plan: &Tables, control: ControlId, magnitude: f64) -> bool {
         let mut nth = 0;
-        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
+        while let Some(id) = self.inputs.controls.listener(control, nth) {
             nth += 1;
             let band = &self.inputs.bands[plan.inputs[id].of];
             let state = &self.episodes.actions[band.action];
@@ -117,16 +128,16 @@ impl State {
                 Level::Up => magnitude <= band.low && !state.awake,
                 Level::Woken => false,
             };
-            if !(band.may_wait && stays && self.inputs.controls.inputs[id].is_clear()) {
+            if !stays {
                 return false;
             }
         }
-        nth > 0 && self.inputs.controls.is_only_device(plan, contact.control)
+        true
     }
 
     /// Puts a report down for later.
     pub fn let_wait(&mut self, plan: &Tables, contact: Contact, value: Vector) {
-        self.inputs.controls.put(plan, contact, value);
+        self.inputs.controls.put(contact, value);
         let mut nth = 0;
         while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
             nth += 1;

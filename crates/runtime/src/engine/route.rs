@@ -1,0 +1,150 @@
+//! What a report can do, found once for each control and kept until something stirs.
+//!
+//! Nearly every report takes one of three short ways. Which one follows from the plan and from what is
+//! open, claimed, hidden, muted and plugged in, and not from the report itself; so it is found at the
+//! first report, and found anew only after one of these changed ([`Routes::stir`]). Each short way
+//! leaves everything as the general way would; what it asks for says why that is so.
+
+use super::state::State;
+use super::{Tell, wait};
+use crate::base::{
+    ActionId, BindingId, ControlId, ControlKind, ControlUseId, Kind, OpId, PhysicalInputId, Table,
+    Vector,
+};
+use crate::plan::{Cue, Gather, OpKind, Tables};
+
+/// What a report of a control can do.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Route {
+    /// Nothing listens: it is only put down.
+    Unheard,
+    /// All that listen are quiet uses with nothing between them and the control: while each
+    /// action stays where it is between its levels, the report waits.
+    Waits,
+    /// It switches one plain action on and off.
+    Switches(Switch),
+    /// Anything else: the general way.
+    General,
+}
+
+/// The one use of a button, and its action.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Switch {
+    action: ActionId,
+    binding: BindingId,
+    read: ControlUseId,
+    /// The operation that is the binding.
+    op: OpId,
+}
+
+/// The routes that were found.
+#[derive(Clone, Debug)]
+pub(super) struct Routes {
+    /// How often something stirred.
+    stirred: u64,
+    /// By control: the route, and when it was found.
+    found: Table<ControlId, (u64, Route)>,
+}
+
+impl Routes {
+    pub fn new(plan: &Tables) -> Self {
+        Self { stirred: 1, found: Table::filled((0, Route::General), plan.controls.len()) }
+    }
+
+    /// Something changed that routes follow from: what lives, what is claimed, hidden or muted, which
+    /// devices there are, or to which scheme bindings are narrowed.
+    pub fn stir(&mut self) {
+        self.stirred += 1;
+    }
+}
+
+impl State {
+    /// What a report of the first device's `control` can do.
+    #[inline]
+    pub fn route(&mut self, plan: &Tables, control: ControlId) -> Route {
+        let (found, route) = self.inputs.routes.found[control];
+        if found == self.inputs.routes.stirred {
+            return route;
+        }
+        let route = self.find_route(plan, control);
+        self.inputs.routes.found[control] = (self.inputs.routes.stirred, route);
+        route
+    }
+
+    fn find_route(&self, plan: &Tables, control: ControlId) -> Route {
+        let controls = &self.inputs.controls;
+        // A second device of the class may be the one that counts.
+        if self.inputs.maps.narrowed.is_some() || !controls.is_only_device(plan, control) {
+            return Route::General;
+        }
+        let Some(first) = controls.listener(control, 0) else { return Route::Unheard };
+        let mut listeners = (0..).map_while(|nth| controls.listener(control, nth));
+        let is_quiet = |id: PhysicalInputId| {
+            self.inputs.bands[plan.inputs[id].of].may_wait() && controls.inputs[id].is_clear()
+        };
+        if listeners.all(is_quiet) {
+            return Route::Waits;
+        }
+        let is_alone = controls.listener(control, 1).is_none();
+        match switch(plan, first) {
+            Some(switch) if is_alone && controls.inputs[first].is_clear() => {
+                Route::Switches(switch)
+            }
+            _ => Route::General,
+        }
+    }
+
+    /// Switches a plain action, as working it out would.
+    pub fn switch_plainly(&mut self, plan: &Tables, switch: Switch, value: Vector, tell: Tell<'_>) {
+        let Switch { action, binding, read, op } = switch;
+        self.inputs.controls.reads[read] = value;
+        self.values.ops[op] = value;
+        self.note(binding, value, Kind::Switch);
+        if value != Vector::ZERO {
+            self.episodes.actions[action].from = Some(binding);
+        }
+        self.settle(plan, action, value, tell);
+    }
+}
+
+/// The action that a button switches by itself, if it is plain.
+///
+/// - One binding, which is the button as it is, and no shape: the value is what is reported, 0 or 1.
+/// - It is down at 1, so that a report takes it from up to down or back, and never between.
+/// - Its cues follow nothing but its own value; no guards, and it yields to nobody.
+/// - Nobody names the action, so that nobody else has to be looked at.
+/// - Nothing that counts ticks, moves on its own, remembers or is part of a `+`.
+fn switch(plan: &Tables, id: PhysicalInputId) -> Option<Switch> {
+    let input = &plan.inputs[id];
+    let read = &plan.uses[input.of];
+    let spec = &plan.actions[read.action];
+    let is_button = plan.controls[input.control].kind == ControlKind::Button
+        && input.key == input.control
+        && input.device.is_none()
+        && read.inputs.len() == 1
+        && read.gather == Gather::Greatest
+        && !read.holds
+        && read.pluses.is_empty();
+    let is_plain = spec.kind == Kind::Switch
+        && spec.wake <= 1.0
+        && spec.down <= 1.0
+        && spec.bindings.len() == 1
+        && spec.uses.len() == 1
+        && spec.shape.len() == 1
+        && wait::is_alone(spec)
+        && spec.named_by.is_empty();
+    let mut cues = spec.alternatives.iter().map(|id| plan.alternatives[id].cue);
+    let is_own = cues.all(|cue| !matches!(cue, Cue::Sequence(..)));
+    let binding = spec.bindings.first()?;
+    let ops = plan.bindings[binding].ops;
+    let op = ops.first()?;
+    let is_bare = ops.len() == 1
+        && plan.ops[op].kind == OpKind::Whole(input.of)
+        && plan.ops[op].conditions.is_empty();
+    (is_button && is_plain && is_own && is_bare).then_some(Switch {
+        action: read.action,
+        binding,
+        read: input.of,
+        op,
+    })
+}
