@@ -70,11 +70,18 @@ impl State {
         }
         self.evaluate_bindings(plan, action);
         let (blended, won) = self.blend(plan, action);
-        let shape = plan.actions[action].shape;
-        // The first operation of a shape is what the bindings gave.
-        let value = if shape.len() == 1 { blended } else { self.evaluate(plan, shape, blended) };
+        let value = self.shaped(plan, action, blended);
         self.note_moving(plan, action);
         (value, won)
+    }
+
+    /// What the shape of an action makes of what its bindings gave.
+    pub fn shaped(&mut self, plan: &Tables, action: ActionId, blended: Vector) -> Vector {
+        // The first operation of a shape is what the bindings gave.
+        match plan.actions[action].shape {
+            shape if shape.len() == 1 => blended,
+            shape => self.evaluate(plan, shape, blended),
+        }
     }
 
     /// Works out the bindings of an action that are stale.

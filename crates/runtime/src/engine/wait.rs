@@ -26,9 +26,11 @@ pub(super) struct Band {
     may_wait: bool,
     action: ActionId,
     binding: BindingId,
-    /// Up to this raw magnitude the action stays up.
+    /// Up to this raw magnitude the action does not wake.
     low: f64,
-    /// From this raw magnitude on it stays down.
+    /// Up to this raw magnitude it does not go down.
+    light: f64,
+    /// From this raw magnitude on it does not come up.
     high: f64,
 }
 
@@ -38,7 +40,7 @@ impl Band {
     }
 
     pub fn forget(&mut self) {
-        (self.low, self.high) = (-1.0, f64::INFINITY);
+        (self.low, self.light, self.high) = (-1.0, -1.0, f64::INFINITY);
     }
 }
 
@@ -51,6 +53,7 @@ pub(super) fn bands(plan: &Tables) -> Table<ControlUseId, Band> {
             action: read.action,
             binding: binding.unwrap_or(BindingId::new(0)),
             low: 0.0,
+            light: 0.0,
             high: 0.0,
         };
         band.forget();
@@ -125,8 +128,8 @@ impl State {
             let stays = match state.level {
                 // Of two that are as far, the other may count.
                 Level::Down => magnitude >= band.high + 2.0 * TIE,
+                Level::Woken => magnitude >= band.high + 2.0 * TIE && magnitude <= band.light,
                 Level::Up => magnitude <= band.low && !state.awake,
-                Level::Woken => false,
             };
             if !stays {
                 return false;
@@ -155,16 +158,39 @@ impl State {
     /// Works out what waits of one action.
     pub fn catch_up_with(&mut self, plan: &Tables, action: ActionId) {
         self.agenda.waiting.remove(action);
+        let mut is_new = false;
         for read in plan.actions[action].uses.iter() {
-            if self.inputs.bands[read].may_wait {
-                self.refresh(plan, read);
+            let Band { may_wait, binding, .. } = self.inputs.bands[read];
+            if !may_wait {
+                continue;
+            }
+            let value = self.inputs.controls.gathered(plan, read);
+            if self.inputs.controls.reads[read] != value {
+                self.inputs.controls.reads[read] = value;
+                let bound = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
+                self.note(binding, bound, plan.actions[action].kind);
+                is_new = true;
             }
         }
-        if self.agenda.dirty.contains(action) {
-            self.agenda.dirty.remove(action);
-            self.work_out(plan, action, &mut |notice| {
-                debug_assert!(false, "what waits tells nothing: {notice:?}");
-            });
+        if is_new {
+            self.take_quietly(plan, action);
+        }
+    }
+
+    /// Takes the new value of an action that stays where it is between its levels. Its uses are
+    /// quiet: nothing but the value can change, and nobody has to be told.
+    fn take_quietly(&mut self, plan: &Tables, action: ActionId) {
+        let (blended, won) = self.blend(plan, action);
+        let value = self.shaped(plan, action, blended);
+        self.learn(plan, action, value, won);
+        self.agenda.moved.insert(action);
+        let state = &mut self.episodes.actions[action];
+        if won.is_some() {
+            state.from = won;
+        }
+        (state.value, state.settled) = (value, value);
+        if state.level == Level::Down {
+            state.last_down = value;
         }
     }
 
@@ -199,9 +225,12 @@ impl State {
                 continue;
             }
             let raw = self.inputs.controls.reads[read].magnitude();
+            // All bindings together give no more than this, so this one doesn't.
             if magnitude < spec.wake * (1.0 - MARGIN) {
-                // All bindings together give no more than this, so this one doesn't.
                 band.low = band.low.max(raw);
+            }
+            if magnitude < spec.down * (1.0 - MARGIN) {
+                band.light = band.light.max(raw);
             }
             if won == Some(band.binding) && magnitude >= spec.up * (1.0 + MARGIN) {
                 band.high = band.high.min(raw);
