@@ -2,12 +2,11 @@
 //! furthest, less what is claimed, hidden or muted.
 
 use super::Tell;
-use super::route::Route;
 use super::state::State;
 use crate::base::limits::{AT_REST, LET_GO, PRESSED, TIE};
 use crate::base::{
-    ActionId, Component, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
-    PhysicalInputId, Table, Vector,
+    ActionId, Class, Component, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet,
+    MOST_DEVICES, PhysicalInputId, Table, Vector,
 };
 use crate::plan::{Control, Gather, Notch, PhysicalInput, Tables};
 
@@ -125,10 +124,12 @@ impl Controls {
         self.active.get((start + nth) as usize).copied().filter(|_| nth < count)
     }
 
+    #[inline]
     fn slot(control: ControlId, device: usize) -> usize {
         control.index() * MOST_DEVICES + device
     }
 
+    #[inline]
     pub fn raw(&self, control: ControlId, device: usize) -> Vector {
         self.raw.get(Self::slot(control, device)).copied().unwrap_or_default()
     }
@@ -139,6 +140,14 @@ impl Controls {
         self.stamp += 1;
         if let (Some(raw), Some(stamp)) = (self.raw.get_mut(slot), self.stamps.get_mut(slot)) {
             (*raw, *stamp) = (value, self.stamp);
+        }
+    }
+
+    /// Puts a report of a first device down whose order among others does not matter.
+    #[inline]
+    pub fn put_first(&mut self, control: ControlId, value: Vector) {
+        if let Some(raw) = self.raw.get_mut(Self::slot(control, 0)) {
+            *raw = value;
         }
     }
 
@@ -300,22 +309,30 @@ pub(super) fn freed(old: Halves, new: Halves, own: u8) -> u8 {
         .fold(0, |bits, (device, _)| bits | 1 << device)
 }
 
-/// A report as its control can give it: in range, a button on or off, no number as 0, a turn of
-/// length 1.
+/// A report as its control can give it: in range, a button on or off, a turn of length 1. It is finite.
+#[inline]
 pub(super) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
-    let (least, most) = kind.range();
-    let held = |v: f64| if v.is_nan() { 0.0 } else { v.clamp(least, most) + 0.0 };
+    // Adding 0 makes 0 of −0.
+    let share = |v: f64| v.clamp(0.0, 1.0) + 0.0;
+    let signed = |v: f64| v.clamp(-1.0, 1.0) + 0.0;
     match kind {
-        ControlKind::Button => Vector::axis(if held(value.x) >= PRESSED { 1.0 } else { 0.0 }),
-        ControlKind::Lever | ControlKind::Axis => Vector::axis(held(value.x)),
-        ControlKind::Stick | ControlKind::Relative | ControlKind::Spot => {
-            Vector::new(held(value.x), held(value.y))
-        }
-        ControlKind::Place => Vector::space(held(value.x), held(value.y), held(value.z)),
-        ControlKind::Turn => {
-            let [x, y, z, w] = value.components().map(held);
-            crate::base::turn::unit(Vector { x, y, z, w })
-        }
+        ControlKind::Button => Vector::axis(if value.x >= PRESSED { 1.0 } else { 0.0 }),
+        ControlKind::Lever => Vector::axis(share(value.x)),
+        ControlKind::Axis => Vector::axis(signed(value.x)),
+        ControlKind::Stick => Vector::new(signed(value.x), signed(value.y)),
+        ControlKind::Spot => Vector::new(share(value.x), share(value.y)),
+        ControlKind::Relative | ControlKind::Place | ControlKind::Turn => far(value, kind),
+    }
+}
+
+#[inline(never)]
+fn far(value: Vector, kind: ControlKind) -> Vector {
+    let (least, most) = kind.range();
+    let [x, y, z, w] = value.components().map(|v| v.clamp(least, most) + 0.0);
+    match kind {
+        ControlKind::Turn => crate::base::turn::unit(Vector { x, y, z, w }),
+        ControlKind::Place => Vector::space(x, y, z),
+        _ => Vector::new(x, y),
     }
 }
 
@@ -327,41 +344,21 @@ impl State {
         if value == before && kind.is_held() {
             return;
         }
-        let magnitude = value.magnitude();
-        let is_used = kind.is_held()
-            && magnitude >= PRESSED
-            && before.magnitude() < PRESSED
-            && !self.inputs.usage.covers(class);
-        let route = match contact.device == 0 && kind.is_held() {
-            true => self.route(plan, contact.control),
-            false => Route::General,
-        };
-        match route {
-            Route::Unheard => {
-                self.inputs.controls.put(contact, value);
-                if is_used {
-                    self.use_class(plan, class, tell);
-                }
-                return;
-            }
-            Route::Waits if !is_used && self.all_stay(plan, contact.control, magnitude) => {
-                return self.let_wait(plan, contact, value);
-            }
-            Route::Switches(switch) => {
-                self.inputs.controls.put(contact, value);
-                if is_used {
-                    self.use_class(plan, class, tell);
-                }
-                return self.switch_plainly(plan, switch, value, tell);
-            }
-            Route::Waits | Route::General => {}
-        }
+        let is_used = kind.is_held() && self.is_news(class, before, value);
         self.catch_up_on(plan, contact);
         self.take_in(plan, contact, value);
         if is_used {
             self.use_class(plan, class, tell);
         }
         self.pass(plan, tell);
+    }
+
+    /// Whether a report tells that another scheme is in use now.
+    #[inline]
+    pub fn is_news(&self, class: Class, before: Vector, value: Vector) -> bool {
+        !self.inputs.usage.covers(class)
+            && value.magnitude() >= PRESSED
+            && before.magnitude() < PRESSED
     }
 
     /// Takes a report of relative movement; a wheel presses a button for each whole notch.

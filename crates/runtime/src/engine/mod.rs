@@ -120,9 +120,11 @@ impl Engine {
         }
         state.advance(tables, at, When::Look, tell);
         let value = controls::held_to_range(value, spec.kind);
-        match spec.kind {
-            ControlKind::Relative => state.move_by(tables, contact, value, tell),
-            _ => state.report(tables, contact, value, tell),
+        if contact.device > 0 || !state.report_shortly(tables, contact.control, value, tell) {
+            match spec.kind {
+                ControlKind::Relative => state.move_by(tables, contact, value, tell),
+                _ => state.report(tables, contact, value, tell),
+            }
         }
         Ok(())
     }

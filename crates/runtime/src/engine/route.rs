@@ -18,9 +18,11 @@ use crate::plan::{Cue, Gather, OpKind, Tables};
 pub(super) enum Route {
     /// Nothing listens: it is only put down.
     Unheard,
-    /// All that listen are quiet uses with nothing between them and the control: while each
-    /// action stays where it is between its levels, the report waits.
-    Waits,
+    /// The one use that listens is quiet, and nothing is between it and the control: while its action
+    /// stays where it is between its levels, the report waits.
+    Waits(ControlUseId, ActionId),
+    /// The same for several uses.
+    AllWait,
     /// It switches one plain action on and off.
     Switches(Switch),
     /// Anything else: the general way.
@@ -74,24 +76,83 @@ impl State {
     fn find_route(&self, plan: &Tables, control: ControlId) -> Route {
         let controls = &self.inputs.controls;
         // A second device of the class may be the one that counts.
-        if self.inputs.maps.narrowed.is_some() || !controls.is_only_device(plan, control) {
+        let is_only = self.inputs.maps.narrowed.is_none() && controls.is_only_device(plan, control);
+        // What is not held tells something by every report.
+        if !is_only || !plan.controls[control].kind.is_held() {
             return Route::General;
         }
         let Some(first) = controls.listener(control, 0) else { return Route::Unheard };
+        let is_alone = controls.listener(control, 1).is_none();
         let mut listeners = (0..).map_while(|nth| controls.listener(control, nth));
         let is_quiet = |id: PhysicalInputId| {
             self.inputs.bands[plan.inputs[id].of].may_wait() && controls.inputs[id].is_clear()
         };
         if listeners.all(is_quiet) {
-            return Route::Waits;
+            let read = plan.inputs[first].of;
+            return match is_alone {
+                true => Route::Waits(read, plan.uses[read].action),
+                false => Route::AllWait,
+            };
         }
-        let is_alone = controls.listener(control, 1).is_none();
         match switch(plan, first) {
             Some(switch) if is_alone && controls.inputs[first].is_clear() => {
                 Route::Switches(switch)
             }
             _ => Route::General,
         }
+    }
+
+    /// Takes a report of a first device, if it can go a short way; tells whether it did.
+    #[inline]
+    pub fn report_shortly(
+        &mut self,
+        plan: &Tables,
+        control: ControlId,
+        value: Vector,
+        tell: Tell<'_>,
+    ) -> bool {
+        let route = self.route(plan, control);
+        if route == Route::General {
+            return false;
+        }
+        // It is held: only the first two components are anything but 0.
+        let before = self.inputs.controls.raw(control, 0);
+        if value.x == before.x && value.y == before.y {
+            return true;
+        }
+        let class = plan.controls[control].class;
+        let is_news = self.is_news(class, before, value);
+        match route {
+            Route::Waits(read, action) => {
+                if is_news || !self.stays(read, action, value.magnitude()) {
+                    return false;
+                }
+                self.inputs.controls.put_first(control, value);
+                self.agenda.waiting.insert(action);
+            }
+            Route::AllWait => {
+                if is_news || !self.all_stay(plan, control, value.magnitude()) {
+                    return false;
+                }
+                self.inputs.controls.put_first(control, value);
+                self.let_all_wait(plan, control);
+            }
+            Route::Switches(switch) => {
+                self.inputs.controls.put_first(control, value);
+                if is_news {
+                    self.use_class(plan, class, tell);
+                }
+                self.switch_plainly(plan, switch, value, tell);
+            }
+            Route::Unheard => {
+                self.inputs.controls.put_first(control, value);
+                if is_news {
+                    self.use_class(plan, class, tell);
+                }
+            }
+            Route::General => return false,
+        }
+        true
     }
 
     /// Switches a plain action, as working it out would.

@@ -24,7 +24,6 @@ const MARGIN: f64 = 1e-9;
 pub(super) struct Band {
     /// Whether its reports may wait at all.
     may_wait: bool,
-    action: ActionId,
     binding: BindingId,
     /// Up to this raw magnitude the action does not wake.
     low: f64,
@@ -46,11 +45,10 @@ impl Band {
 
 /// What is known of every use of a control: nothing yet.
 pub(super) fn bands(plan: &Tables) -> Table<ControlUseId, Band> {
-    let band = |(id, read): (ControlUseId, &crate::plan::ControlUse)| {
+    let band = |id| {
         let binding = sole_binding(plan, id);
         let mut band = Band {
             may_wait: binding.is_some(),
-            action: read.action,
             binding: binding.unwrap_or(BindingId::new(0)),
             low: 0.0,
             light: 0.0,
@@ -59,7 +57,7 @@ pub(super) fn bands(plan: &Tables) -> Table<ControlUseId, Band> {
         band.forget();
         band
     };
-    let all: Vec<Band> = plan.uses.entries().map(band).collect();
+    let all: Vec<Band> = plan.uses.ids().map(band).collect();
     all.into()
 }
 
@@ -116,35 +114,33 @@ fn grows(plan: &Tables, ops: IdRange<OpId>) -> bool {
 }
 
 impl State {
-    /// Whether every action that listens to a control stays where it is between its levels when the
-    /// control reports a magnitude. All of its listeners are quiet.
+    /// Whether the action of a quiet use stays where it is between its levels when the control
+    /// reports a magnitude.
     #[inline]
-    pub fn all_stay(&self, plan: &Tables, control: ControlId, magnitude: f64) -> bool {
-        let mut nth = 0;
-        while let Some(id) = self.inputs.controls.listener(control, nth) {
-            nth += 1;
-            let band = &self.inputs.bands[plan.inputs[id].of];
-            let state = &self.episodes.actions[band.action];
-            let stays = match state.level {
-                // Of two that are as far, the other may count.
-                Level::Down => magnitude >= band.high + 2.0 * TIE,
-                Level::Woken => magnitude >= band.high + 2.0 * TIE && magnitude <= band.light,
-                Level::Up => magnitude <= band.low && !state.awake,
-            };
-            if !stays {
-                return false;
-            }
+    pub fn stays(&self, read: ControlUseId, action: ActionId, magnitude: f64) -> bool {
+        let band = &self.inputs.bands[read];
+        let state = &self.episodes.actions[action];
+        match state.level {
+            // Of two that are as far, the other may count.
+            Level::Down => magnitude >= band.high + 2.0 * TIE,
+            Level::Woken => magnitude >= band.high + 2.0 * TIE && magnitude <= band.light,
+            Level::Up => magnitude <= band.low && !state.awake,
         }
-        true
     }
 
-    /// Puts a report down for later.
-    pub fn let_wait(&mut self, plan: &Tables, contact: Contact, value: Vector) {
-        self.inputs.controls.put(contact, value);
-        let mut nth = 0;
-        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
-            nth += 1;
-            self.agenda.waiting.insert(self.inputs.bands[plan.inputs[id].of].action);
+    /// The same for all uses that listen to a control, all of them quiet.
+    pub fn all_stay(&self, plan: &Tables, control: ControlId, magnitude: f64) -> bool {
+        (0..).map_while(|nth| self.inputs.controls.listener(control, nth)).all(|id| {
+            let read = plan.inputs[id].of;
+            self.stays(read, plan.uses[read].action, magnitude)
+        })
+    }
+
+    /// Has every action wait that listens to a control.
+    pub fn let_all_wait(&mut self, plan: &Tables, control: ControlId) {
+        for nth in 0.. {
+            let Some(id) = self.inputs.controls.listener(control, nth) else { return };
+            self.agenda.waiting.insert(plan.uses[plan.inputs[id].of].action);
         }
     }
 
