@@ -68,8 +68,18 @@ fn hands(seconds: u64) -> Vec<Report> {
     reports.collect()
 }
 
-/// Plays reports at 60 ticks a second; a reader looks at every action at each tick.
-fn play(engine: &mut Engine, reports: &[Report], look: bool) -> u64 {
+/// What is read at each tick.
+#[derive(Clone, Copy, PartialEq)]
+enum Read {
+    /// Of every action its value, its fires and its state.
+    All,
+    /// The values that changed.
+    Changed,
+    Nothing,
+}
+
+/// Plays reports at 60 ticks a second.
+fn play(engine: &mut Engine, reports: &[Report], read: Read) -> u64 {
     let mut fires = 0;
     let mut tell = |notice: Notice| {
         black_box(&notice);
@@ -81,11 +91,20 @@ fn play(engine: &mut Engine, reports: &[Report], look: bool) -> u64 {
             let frame = engine.tick(at, &mut tell);
             tick += 1;
             at = Rate::DEFAULT.tick(tick);
-            if look {
-                for action in frame.plan().actions().ids() {
-                    let read = frame.read(action);
-                    fires += u64::from(read.fired) + u64::from(read.state == EpisodeState::Live);
+            match read {
+                Read::All => {
+                    for action in frame.plan().actions().ids() {
+                        black_box(frame.value(action));
+                        let is_live = frame.state(action) == EpisodeState::Live;
+                        fires += u64::from(frame.fired(action)) + u64::from(is_live);
+                    }
                 }
+                Read::Changed => {
+                    for action in frame.changed() {
+                        black_box(frame.value(action));
+                    }
+                }
+                Read::Nothing => {}
             }
         }
         let contact = Contact::first(report.control);
@@ -128,18 +147,21 @@ fn against_hand_written_code(seconds: u64) {
     let by_hand = time(|| {
         black_box(play_by_hand(&reports));
     });
-    let with_looks = time(|| {
-        black_box(play(&mut engine, &reports, true));
-    });
-    let without = time(|| {
-        black_box(play(&mut engine, &reports, false));
-    });
+    let mut playing = |read| {
+        ratio(
+            time(|| {
+                black_box(play(&mut engine, &reports, read));
+            }),
+            by_hand,
+        )
+    };
     println!(
-        "{} reports, twenty actions: {:.2} times hand-written code, {:.2} without the \
-         reading of every action at every tick",
+        "{} reports, twenty actions, to hand-written code: {:.2} times with the reading of every \
+         action at every tick, {:.2} reading what changed, {:.2} reading nothing",
         reports.len(),
-        ratio(with_looks, by_hand),
-        ratio(without, by_hand)
+        playing(Read::All),
+        playing(Read::Changed),
+        playing(Read::Nothing)
     );
 }
 
@@ -149,7 +171,7 @@ fn scale() {
     for count in [20, 200, 2_000, 20_000] {
         let mut engine = begun(plan(&profiles::many(count)));
         let own = time(|| {
-            black_box(play(&mut engine, &reports, false));
+            black_box(play(&mut engine, &reports, Read::Nothing));
         });
         let first = *first.get_or_insert(own);
         println!("{count} actions: {:.2} times the time an event takes with 20", ratio(own, first));

@@ -5,13 +5,16 @@ use super::Tell;
 use super::state::State;
 use crate::base::limits::{AT_REST, LET_GO, PRESSED, TIE};
 use crate::base::{
-    ActionId, Class, Component, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet,
-    MOST_DEVICES, PhysicalInputId, Table, Vector,
+    ActionId, Component, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
+    PhysicalInputId, Table, Vector,
 };
 use crate::plan::{Control, Gather, Notch, PhysicalInput, Tables};
 
 /// The most notches that one report of a wheel presses.
 const MOST_NOTCHES: i32 = 10_000;
+
+/// The half-axes of x and y.
+const PLANE: u8 = 0b1111;
 
 /// Half-axes of one control, by device.
 pub(super) type Halves = [u8; MOST_DEVICES];
@@ -259,6 +262,7 @@ impl Controls {
 }
 
 /// A value less the half-axes that are covered.
+#[inline]
 fn seen(value: Vector, input: &PhysicalInput, covered: u8) -> Vector {
     if covered == 0 {
         return value;
@@ -272,7 +276,12 @@ fn seen(value: Vector, input: &PhysicalInput, covered: u8) -> Vector {
 }
 
 /// The half-axes of a value that a input reads.
+#[inline]
 pub(super) fn only(value: Vector, input: &PhysicalInput) -> Vector {
+    // Nearly always it reads all that there is.
+    if input.halves & PLANE == PLANE && value.z == 0.0 {
+        return value;
+    }
     if input.key == input.control { without(value, !input.halves & 0b11_1111) } else { value }
 }
 
@@ -344,21 +353,14 @@ impl State {
         if value == before && kind.is_held() {
             return;
         }
-        let is_used = kind.is_held() && self.is_news(class, before, value);
+        let is_used =
+            kind.is_held() && value.magnitude() >= PRESSED && before.magnitude() < PRESSED;
         self.catch_up_on(plan, contact);
         self.take_in(plan, contact, value);
         if is_used {
             self.use_class(plan, class, tell);
         }
         self.pass(plan, tell);
-    }
-
-    /// Whether a report tells that another scheme is in use now.
-    #[inline]
-    pub fn is_news(&self, class: Class, before: Vector, value: Vector) -> bool {
-        !self.inputs.usage.covers(class)
-            && value.magnitude() >= PRESSED
-            && before.magnitude() < PRESSED
     }
 
     /// Takes a report of relative movement; a wheel presses a button for each whole notch.

@@ -1,7 +1,7 @@
 //! Cues: what each alternative does when the control goes down, comes up, or its time comes.
 
 use super::Tell;
-use super::episodes::{Level, Stage};
+use super::episodes::{ActionState, Level, Stage};
 use super::event::{Cause, EventKind};
 use super::state::State;
 use super::timers::When;
@@ -133,19 +133,18 @@ impl State {
 
     fn let_go(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
-        let state = self.episodes.actions[action];
+        let ActionState { last_down, down_at, .. } = &self.episodes.actions[action];
+        let (last_down, down_at) = (*last_down, *down_at);
         let fired = self.episodes.alternatives[id].fired;
         let last_down = match plan.actions[action].kind {
             Kind::Switch => Vector::axis(1.0),
-            _ => state.last_down,
+            Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => last_down,
         };
         let or_released = |cause: Cause| if fired { Cause::Released } else { cause };
         match plan.alternatives[id].cue {
             Cue::Press => self.over(plan, id, Cause::Released),
             Cue::Release | Cue::Tap(_) => self.last_attempt(plan, id, last_down, tell),
-            Cue::Charge(_)
-                if self.now.since(state.down_at) >= self.episodes.alternatives[id].time =>
-            {
+            Cue::Charge(_) if self.now.since(down_at) >= self.episodes.alternatives[id].time => {
                 self.last_attempt(plan, id, last_down, tell);
             }
             Cue::Charge(_) => self.over(plan, id, Cause::TooShort),
@@ -202,7 +201,8 @@ impl State {
             return Attempt::Failed(Cause::Yielded);
         }
         if others.iter().any(|&other| self.is_pending(plan, other)) {
-            self.episodes.alternatives[id].kept = Some((self.now, value));
+            self.episodes.alternatives[id].kept = Some(self.now);
+            self.episodes.carried[id].kept = value;
             return Attempt::Kept;
         }
         self.fire(plan, id, value, None, tell);
@@ -238,7 +238,7 @@ impl State {
             return;
         }
         for id in plan.actions[action].alternatives.iter() {
-            let Some((since, value)) = self.episodes.alternatives[id].kept else { continue };
+            let Some(since) = self.episodes.alternatives[id].kept else { continue };
             let took = |other: &ActionId| {
                 let state = &self.episodes.actions[*other];
                 state.live_at.max(state.forced_at).is_some_and(|at| at >= since)
@@ -252,6 +252,7 @@ impl State {
                 self.over(plan, id, Cause::Yielded);
                 continue;
             }
+            let value = self.episodes.carried[id].kept;
             self.fire(plan, id, value, Some(since), tell);
             if !self.episodes.actions[action].is_down() {
                 self.over(plan, id, Cause::Released);
@@ -277,7 +278,8 @@ impl State {
     ) -> bool {
         let fires = self.attempt(plan, id, value, tell) == Attempt::Fired;
         if fires {
-            self.episodes.alternatives[id].seen = Some(value);
+            self.episodes.alternatives[id].has_seen = true;
+            self.episodes.carried[id].seen = value;
         }
         fires
     }
@@ -293,7 +295,8 @@ impl State {
                 continue;
             }
             let value = self.value_now(plan, action);
-            if self.episodes.alternatives[id].seen.is_none_or(|seen| value.differs(seen)) {
+            let seen = self.episodes.carried[id].seen;
+            if !self.episodes.alternatives[id].has_seen || value.differs(seen) {
                 self.attempt_change(plan, id, value, tell);
             }
         }

@@ -16,6 +16,8 @@ use crate::plan::Tables;
 pub(super) struct Episodes {
     pub actions: Table<ActionId, ActionState>,
     pub alternatives: Table<AlternativeId, AlternativeState>,
+    /// What few of them carry.
+    pub carried: Table<AlternativeId, Carried>,
     pub sequences: Sequences,
     pub timers: Timers,
     /// The alternatives whose time has come at this instant.
@@ -30,6 +32,7 @@ impl Episodes {
         Self {
             actions: Table::filled(ActionState::NEW, actions),
             alternatives: Table::filled(AlternativeState::NEW, alternatives),
+            carried: Table::filled(Carried::default(), alternatives),
             sequences: Sequences::new(plan),
             timers: Timers::new(alternatives),
             due: IdSet::new(alternatives),
@@ -39,9 +42,10 @@ impl Episodes {
 
     pub fn reset(&mut self) {
         // Taken apart by name: a field that is added later cannot be forgotten here.
-        let Self { actions, alternatives, sequences, timers, due, firing } = self;
+        let Self { actions, alternatives, carried, sequences, timers, due, firing } = self;
         actions.fill(ActionState::NEW);
         alternatives.fill(AlternativeState::NEW);
+        carried.fill(Carried::default());
         sequences.reset();
         timers.clear();
         due.clear();
@@ -207,6 +211,15 @@ pub enum Stage {
     Out,
 }
 
+/// Values that go with an alternative's state.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Carried {
+    /// With what the fire that waits would have come.
+    pub kept: Vector,
+    /// Of `change`: what it last fired with.
+    pub seen: Vector,
+}
+
 #[derive(Clone, Copy, Debug)]
 pub(super) struct AlternativeState {
     pub stage: Stage,
@@ -220,10 +233,10 @@ pub(super) struct AlternativeState {
     pub count: u32,
     /// The time that it waits for, as it was when it began.
     pub time: Time,
-    /// A fire that waits for other actions to give up: when and with what it would have come.
-    pub kept: Option<(Time, Vector)>,
-    /// Of `change`: what it last fired with.
-    pub seen: Option<Vector>,
+    /// Since when a fire waits for other actions to give up.
+    pub kept: Option<Time>,
+    /// Of `change`: whether it fired.
+    pub has_seen: bool,
 }
 
 impl AlternativeState {
@@ -236,6 +249,6 @@ impl AlternativeState {
         count: 0,
         time: Time::ZERO,
         kept: None,
-        seen: None,
+        has_seen: false,
     };
 }

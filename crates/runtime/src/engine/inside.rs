@@ -177,7 +177,7 @@ impl<'e> Inside<'e> {
             time,
             due: self.state.episodes.timers.due(id),
             count: state.count,
-            kept: state.kept.map(|(at, _)| at),
+            kept: state.kept,
         }
     }
 

@@ -120,7 +120,8 @@ impl Engine {
         }
         state.advance(tables, at, When::Look, tell);
         let value = controls::held_to_range(value, spec.kind);
-        if contact.device > 0 || !state.report_shortly(tables, contact.control, value, tell) {
+        let (control, class) = (contact.control, spec.class);
+        if contact.device > 0 || !state.report_shortly(tables, control, class, value, tell) {
             match spec.kind {
                 ControlKind::Relative => state.move_by(tables, contact, value, tell),
                 _ => state.report(tables, contact, value, tell),

@@ -7,9 +7,10 @@
 
 use super::state::State;
 use super::{Tell, wait};
+use crate::base::limits::PRESSED;
 use crate::base::{
-    ActionId, BindingId, ControlId, ControlKind, ControlUseId, Kind, OpId, PhysicalInputId, Table,
-    Vector,
+    ActionId, BindingId, Class, ControlId, ControlKind, ControlUseId, Kind, OpId, PhysicalInputId,
+    Table, Vector,
 };
 use crate::plan::{Cue, Gather, OpKind, Tables};
 
@@ -108,11 +109,12 @@ impl State {
         &mut self,
         plan: &Tables,
         control: ControlId,
+        class: Class,
         value: Vector,
         tell: Tell<'_>,
     ) -> bool {
         let route = self.route(plan, control);
-        if route == Route::General {
+        if matches!(route, Route::General) {
             return false;
         }
         // It is held: only the first two components are anything but 0.
@@ -120,37 +122,30 @@ impl State {
         if value.x == before.x && value.y == before.y {
             return true;
         }
-        let class = plan.controls[control].class;
-        let is_news = self.is_news(class, before, value);
+        let magnitude = value.magnitude();
+        let is_news = !self.inputs.usage.covers(class)
+            && magnitude >= PRESSED
+            && before.magnitude() < PRESSED;
         match route {
-            Route::Waits(read, action) => {
-                if is_news || !self.stays(read, action, value.magnitude()) {
-                    return false;
-                }
+            Route::Waits(read, action) if !is_news && self.stays(read, action, magnitude) => {
                 self.inputs.controls.put_first(control, value);
                 self.agenda.waiting.insert(action);
+                return true;
             }
-            Route::AllWait => {
-                if is_news || !self.all_stay(plan, control, value.magnitude()) {
-                    return false;
-                }
+            Route::AllWait if !is_news && self.all_stay(plan, control, magnitude) => {
                 self.inputs.controls.put_first(control, value);
                 self.let_all_wait(plan, control);
+                return true;
             }
-            Route::Switches(switch) => {
-                self.inputs.controls.put_first(control, value);
-                if is_news {
-                    self.use_class(plan, class, tell);
-                }
-                self.switch_plainly(plan, switch, value, tell);
-            }
-            Route::Unheard => {
-                self.inputs.controls.put_first(control, value);
-                if is_news {
-                    self.use_class(plan, class, tell);
-                }
-            }
-            Route::General => return false,
+            Route::Waits(..) | Route::AllWait | Route::General => return false,
+            Route::Switches(_) | Route::Unheard => {}
+        }
+        self.inputs.controls.put_first(control, value);
+        if is_news {
+            self.use_class(plan, class, tell);
+        }
+        if let Route::Switches(switch) = route {
+            self.switch_plainly(plan, switch, value, tell);
         }
         true
     }

@@ -88,12 +88,15 @@ impl Timers {
     }
 
     /// Lets `id` wait no more.
+    #[inline]
     pub fn cancel(&mut self, id: AlternativeId) {
         let place = self.places[id];
-        if place == ABSENT {
-            return;
+        if place != ABSENT {
+            self.take_out(id, place as usize);
         }
-        let place = place as usize;
+    }
+
+    fn take_out(&mut self, id: AlternativeId, place: usize) {
         self.places[id] = ABSENT;
         self.len -= 1;
         if let Some(&last) = self.heap.get(self.len).filter(|_| place < self.len) {

@@ -38,6 +38,20 @@ impl Band {
         self.may_wait
     }
 
+    /// Learns that a raw magnitude gives one of the action, by this use's binding or not.
+    fn learn(&mut self, spec: &Action, raw: f64, magnitude: f64, is_won: bool) {
+        // All bindings together give no more than this, so this one doesn't.
+        if raw > self.low && magnitude < spec.wake * (1.0 - MARGIN) {
+            self.low = raw;
+        }
+        if raw > self.light && magnitude < spec.down * (1.0 - MARGIN) {
+            self.light = raw;
+        }
+        if raw < self.high && is_won && magnitude >= spec.up * (1.0 + MARGIN) {
+            self.high = raw;
+        }
+    }
+
     pub fn forget(&mut self) {
         (self.low, self.light, self.high) = (-1.0, -1.0, f64::INFINITY);
     }
@@ -217,19 +231,9 @@ impl State {
         let magnitude = value.magnitude_of(spec.kind);
         for read in spec.uses.iter() {
             let band = &mut self.inputs.bands[read];
-            if !band.may_wait {
-                continue;
-            }
-            let raw = self.inputs.controls.reads[read].magnitude();
-            // All bindings together give no more than this, so this one doesn't.
-            if magnitude < spec.wake * (1.0 - MARGIN) {
-                band.low = band.low.max(raw);
-            }
-            if magnitude < spec.down * (1.0 - MARGIN) {
-                band.light = band.light.max(raw);
-            }
-            if won == Some(band.binding) && magnitude >= spec.up * (1.0 + MARGIN) {
-                band.high = band.high.min(raw);
+            if band.may_wait {
+                let raw = self.inputs.controls.reads[read].magnitude();
+                band.learn(spec, raw, magnitude, won == Some(band.binding));
             }
         }
     }
