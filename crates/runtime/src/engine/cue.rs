@@ -218,16 +218,17 @@ impl State {
         tell: Tell<'_>,
     ) {
         let action = plan.alternatives[id].action;
-        if !self.is_live(plan, action) {
-            self.episodes.actions[action].live_at = Some(self.now);
-        }
-        let alternative = &mut self.episodes.alternatives[id];
-        (alternative.fired, alternative.stretch_fired) = (true, true);
-        let state = &mut self.episodes.actions[action];
-        if state.first_fire.is_none() {
+        if self.episodes.actions[action].first_fire.is_none() {
+            let is_live = self.is_live(plan, action);
+            let state = &mut self.episodes.actions[action];
+            if !is_live {
+                state.live_at = Some(self.now);
+            }
             state.first_fire = Some(self.now);
             state.first_fires += 1;
         }
+        let alternative = &mut self.episodes.alternatives[id];
+        (alternative.fired, alternative.stretch_fired) = (true, true);
         self.tell(action, EventKind::Fire(id, since), value, 1.0, tell);
     }
 

@@ -168,7 +168,7 @@ impl State {
             let op = &plan.ops[id];
             let holds = op.conditions.is_empty() || self.conditions_hold(plan, op);
             if holds {
-                input = self.operate(plan, op.kind, input, blended);
+                input = self.operate(plan, &op.kind, input, blended);
             } else {
                 self.skip(op.kind, input);
             }
@@ -196,8 +196,9 @@ impl State {
         conditions.iter().all(|condition| self.values.holds(condition))
     }
 
-    fn operate(&mut self, plan: &Tables, code: OpKind, v: Vector, blended: Vector) -> Vector {
-        match code {
+    #[inline]
+    fn operate(&mut self, plan: &Tables, code: &OpKind, v: Vector, blended: Vector) -> Vector {
+        match *code {
             OpKind::Whole(read) => self.inputs.controls.reads[read],
             OpKind::Part(read, component) => {
                 Vector::axis(self.inputs.controls.reads[read].component(component))
@@ -228,15 +229,16 @@ impl State {
             }
             OpKind::Plus(plus) => self.plus(plan, plus),
             OpKind::Blended => blended,
-            step => self.step(step, v),
+            _ => self.step(code, v),
         }
     }
 
-    fn step(&mut self, step: OpKind, v: Vector) -> Vector {
+    #[inline]
+    fn step(&mut self, step: &OpKind, v: Vector) -> Vector {
         let number = |id: ParamId| self.values.number(id);
         let nth = |id: ParamId, n: usize| self.values.number(ParamId::new(id.index() + n));
         let m = v.magnitude();
-        match step {
+        match *step {
             OpKind::Flip([x, y, z]) => {
                 let sign = |turned: bool| if turned { -1.0 } else { 1.0 };
                 v.times(Vector::space(sign(x), sign(y), sign(z)))

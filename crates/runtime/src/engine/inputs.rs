@@ -5,8 +5,8 @@ use super::maps::Maps;
 use super::plus::PlusState;
 use super::route::Routes;
 use super::usage::Usage;
-use super::wait::{Band, bands};
-use crate::base::{ControlUseId, PlusId, Table};
+use super::wait::{Band, Quiet, bands, quiet};
+use crate::base::{ActionId, ControlUseId, PlusId, Table};
 use crate::plan::Tables;
 
 /// All that stands between hands and values.
@@ -18,24 +18,28 @@ pub(super) struct Inputs {
     pub pluses: Table<PlusId, PlusState>,
     /// What is known of each use of a control: how far it may move before anything comes of it.
     pub bands: Table<ControlUseId, Band>,
+    /// Which of the uses of each action are quiet.
+    pub quiet: Table<ActionId, Quiet>,
     /// What a report of each control can do.
     pub routes: Routes,
 }
 
 impl Inputs {
     pub fn new(plan: &Tables) -> Self {
+        let bands = bands(plan);
         Self {
             controls: Controls::new(plan),
             maps: Maps::new(plan),
             usage: Usage::new(plan),
             pluses: Table::filled(PlusState::default(), plan.pluses.len()),
-            bands: bands(plan),
+            quiet: quiet(plan, &bands),
+            bands,
             routes: Routes::new(plan),
         }
     }
 
     pub fn reset(&mut self) {
-        let Self { controls, maps, usage, pluses, bands: _, routes } = self;
+        let Self { controls, maps, usage, pluses, bands: _, quiet: _, routes } = self;
         controls.reset();
         maps.reset();
         usage.reset();

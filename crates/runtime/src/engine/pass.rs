@@ -95,6 +95,15 @@ impl State {
         }
     }
 
+    /// Whether nothing is to be worked through.
+    #[inline]
+    fn is_idle(&self) -> bool {
+        self.agenda.dirty.is_empty()
+            && self.agenda.stale_pluses.is_empty()
+            && self.agenda.to_peek.is_empty()
+            && self.episodes.due.is_empty()
+    }
+
     /// The first action with something to do; every `+` is settled before.
     #[inline]
     fn next_action(&mut self, plan: &Tables) -> Option<ActionId> {
@@ -137,10 +146,12 @@ impl State {
     pub fn tick(&mut self, plan: &Tables, tell: Tell<'_>) {
         self.mode = Mode::Tick;
         // What is still under way asks for the next tick while it is worked out at this one.
-        std::mem::swap(&mut self.agenda.at_tick, &mut self.agenda.at_last_tick);
-        while let Some(action) = self.agenda.at_last_tick.pop() {
-            self.take_sums(plan, action);
-            self.touch(plan, action);
+        if !self.agenda.at_tick.is_empty() {
+            std::mem::swap(&mut self.agenda.at_tick, &mut self.agenda.at_last_tick);
+            while let Some(action) = self.agenda.at_last_tick.pop() {
+                self.take_sums(plan, action);
+                self.touch(plan, action);
+            }
         }
         self.peek_moving(plan);
         while let Some(action) = self.agenda.recheck.pop() {
@@ -149,7 +160,7 @@ impl State {
         let mut from = 0;
         loop {
             let firing = self.episodes.firing.next(from);
-            let work = self.next_action(plan);
+            let work = if self.is_idle() { None } else { self.next_action(plan) };
             let fires = |id: AlternativeId| plan.alternatives[id].action;
             match (firing, work) {
                 (_, Some(action)) if firing.is_none_or(|id| action <= fires(id)) => {
@@ -169,8 +180,11 @@ impl State {
     /// Fires a `while` at a tick.
     fn fire_at_tick(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
-        let before = self.outside(plan, action);
         let value = self.value_now(plan, action);
+        if plan.actions[action].named_by.is_empty() {
+            return self.fire(plan, id, value, None, tell);
+        }
+        let before = self.outside(plan, action);
         self.fire(plan, id, value, None, tell);
         self.touch_if_changed(plan, action, &before);
     }

@@ -14,7 +14,7 @@ use crate::base::{
     ActionId, BindingId, Blend, Contact, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind,
     OpId, Table, Vector,
 };
-use crate::plan::{Action, Cue, Gather, OpKind, Tables};
+use crate::plan::{Action, Binding, Cue, Gather, OpKind, Tables};
 
 /// How much nearer to a level than this would be too near: rounding must not decide.
 const MARGIN: f64 = 1e-9;
@@ -73,6 +73,27 @@ pub(super) fn bands(plan: &Tables) -> Table<ControlUseId, Band> {
     };
     let all: Vec<Band> = plan.uses.ids().map(band).collect();
     all.into()
+}
+
+/// Which uses of an action are quiet.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Quiet {
+    None,
+    One(ControlUseId),
+    Several,
+}
+
+/// The quiet uses of every action.
+pub(super) fn quiet(plan: &Tables, bands: &Table<ControlUseId, Band>) -> Table<ActionId, Quiet> {
+    let of = |spec: &Action| {
+        let mut quiet = spec.uses.iter().filter(|&read| bands[read].may_wait);
+        match (quiet.next(), quiet.next()) {
+            (None, _) => Quiet::None,
+            (Some(one), None) => Quiet::One(one),
+            (Some(_), Some(_)) => Quiet::Several,
+        }
+    };
+    plan.actions.iter().map(of).collect::<Vec<_>>().into()
 }
 
 /// The one binding that a use belongs to, if its reports may wait.
@@ -161,30 +182,43 @@ impl State {
     /// Works out what waits of all actions.
     pub fn catch_up(&mut self, plan: &Tables) {
         while let Some(action) = self.agenda.waiting.pop() {
-            self.catch_up_with(plan, action);
+            self.take_up(plan, action);
         }
     }
 
     /// Works out what waits of one action.
     pub fn catch_up_with(&mut self, plan: &Tables, action: ActionId) {
         self.agenda.waiting.remove(action);
-        let mut is_new = false;
-        for read in plan.actions[action].uses.iter() {
-            let Band { may_wait, binding, .. } = self.inputs.bands[read];
-            if !may_wait {
-                continue;
-            }
-            let value = self.inputs.controls.gathered(plan, read);
-            if self.inputs.controls.reads[read] != value {
-                self.inputs.controls.reads[read] = value;
-                let bound = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
-                self.note(binding, bound, plan.actions[action].kind);
-                is_new = true;
-            }
-        }
+        self.take_up(plan, action);
+    }
+
+    fn take_up(&mut self, plan: &Tables, action: ActionId) {
+        let is_new = match self.inputs.quiet[action] {
+            Quiet::None => return,
+            Quiet::One(read) => self.take_use(plan, read),
+            Quiet::Several => plan.actions[action].uses.iter().fold(false, |is_new, read| {
+                let takes = self.inputs.bands[read].may_wait && self.take_use(plan, read);
+                is_new || takes
+            }),
+        };
         if is_new {
             self.take_quietly(plan, action);
         }
+    }
+
+    /// Takes what a quiet use sees now through its binding; tells whether that is something else.
+    #[inline]
+    fn take_use(&mut self, plan: &Tables, read: ControlUseId) -> bool {
+        let value = self.inputs.controls.gathered(plan, read);
+        if self.inputs.controls.reads[read] == value {
+            return false;
+        }
+        self.inputs.controls.reads[read] = value;
+        let binding = self.inputs.bands[read].binding;
+        let Binding { action, ops, .. } = plan.bindings[binding];
+        let bound = self.evaluate(plan, ops, Vector::ZERO);
+        self.note(binding, bound, plan.actions[action].kind);
+        true
     }
 
     /// Takes the new value of an action that stays where it is between its levels. Its uses are
@@ -227,14 +261,30 @@ impl State {
         value: Vector,
         won: Option<BindingId>,
     ) {
-        let spec = &plan.actions[action];
-        let magnitude = value.magnitude_of(spec.kind);
-        for read in spec.uses.iter() {
-            let band = &mut self.inputs.bands[read];
-            if band.may_wait {
-                let raw = self.inputs.controls.reads[read].magnitude();
-                band.learn(spec, raw, magnitude, won == Some(band.binding));
+        match self.inputs.quiet[action] {
+            Quiet::None => {}
+            Quiet::One(read) => self.learn_of(plan, read, value, won),
+            Quiet::Several => {
+                for read in plan.actions[action].uses.iter() {
+                    self.learn_of(plan, read, value, won);
+                }
             }
+        }
+    }
+
+    #[inline]
+    fn learn_of(
+        &mut self,
+        plan: &Tables,
+        read: ControlUseId,
+        value: Vector,
+        won: Option<BindingId>,
+    ) {
+        let band = &mut self.inputs.bands[read];
+        if band.may_wait {
+            let spec = &plan.actions[plan.uses[read].action];
+            let raw = self.inputs.controls.reads[read].magnitude();
+            band.learn(spec, raw, value.magnitude_of(spec.kind), won == Some(band.binding));
         }
     }
 }
