@@ -14,6 +14,7 @@ mod interpreter;
 mod maps_by_hand;
 mod motion;
 mod once_failed;
+mod plain;
 mod properties;
 mod random;
 mod ranges;
