@@ -221,3 +221,30 @@ fn runs_are_compared_event_by_event_and_value_by_value() {
     let marks = [(100, Mark::Wake), (100, Mark::Fire), (600, rest)];
     assert_eq!(new, marks.map(|(t, mark)| a(t, Change::New(mark))));
 }
+
+#[test]
+fn an_action_that_only_one_side_has_is_told_if_it_does_anything() {
+    let one = "[map.quay.a]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\n";
+    let two = format!("{one}[map.quay.b]\nvalue = \"switch\"\nbind.desk = \"key.KeyF\"\n");
+    let told = |key: &str| {
+        differences(&two, one, &format!("at 0.1s press key.{key} for 0.1s"))
+            .into_iter()
+            .map(|(t, name, what)| (t, name, what == Change::NoAction))
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(told("KeyE"), []);
+    assert_eq!(told("KeyF"), [(100, "quay.b".to_owned(), true)]);
+}
+
+#[test]
+fn a_control_moves_when_it_was_ever_away_from_0() {
+    use harmonym_lab::trace::ControlLane;
+    use harmonym_runtime::base::{ControlId, Id, Vector};
+    let lane = |values: &[f64]| ControlLane {
+        control: ControlId::new(0),
+        device: 0,
+        values: values.iter().map(|x| (Time::ZERO, Vector::axis(*x))).collect(),
+    };
+    assert!(!lane(&[]).moves() && !lane(&[0.0, 0.0]).moves());
+    assert!(lane(&[0.0, -0.1]).moves());
+}

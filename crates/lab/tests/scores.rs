@@ -126,3 +126,108 @@ fn the_demo_meets_its_expectations_at_every_rate() {
         }
     }
 }
+
+/// The reports of a score, each as `milliseconds control value`.
+fn reports(text: &str) -> Vec<String> {
+    let plan = demo();
+    let score = read(text, &plan);
+    let told = score.perform().map(|input| {
+        let What::Report(contact, value) = input.what else { panic!("{input:?}") };
+        let control = &plan.names().controls[contact.control];
+        let ms = input.t.nanos() as f64 / 1e6;
+        format!("{ms} {control} {} {}", value.x, value.y)
+    });
+    told.collect()
+}
+
+#[test]
+fn hands_report_where_their_straight_lines_are() {
+    for (text, wanted) in [
+        // A movement without a time is there at once; one with a time goes by its samples.
+        ("at 1s push pad.left-stick to (0.5, -1)", &["1000 pad.left-stick 0.5 -1"][..]),
+        (
+            "sample 10ms\nat 0s push pad.left-stick to (1, 0)\n\
+             at 1s push pad.left-stick to (0, 0.5) over 30ms",
+            &[
+                "0 pad.left-stick 1 0",
+                "1000 pad.left-stick 1 0",
+                "1010 pad.left-stick 0.6666666666666667 0.16666666666666666",
+                "1020 pad.left-stick 0.33333333333333337 0.3333333333333333",
+                "1030 pad.left-stick 0 0.5",
+            ],
+        ),
+        // A drag reports what more it has moved by; a wheel whole notches, and nothing between.
+        (
+            "sample 10ms\nat 1s drag mouse.move by (3, 0) over 40ms",
+            &[
+                "1010 mouse.move 0.75 0",
+                "1020 mouse.move 0.75 0",
+                "1030 mouse.move 0.75 0",
+                "1040 mouse.move 0.75 0",
+            ],
+        ),
+        (
+            "sample 10ms\nat 1s drag mouse.wheel by (0, 2) over 40ms",
+            &["1020 mouse.wheel 0 1", "1040 mouse.wheel 0 1"],
+        ),
+        ("at 1s drag mouse.move by (3, -2)", &["1000 mouse.move 3 -2"]),
+        ("at 1s press key.KeyE for 0.2s", &["1000 key.KeyE 1 0", "1200 key.KeyE 0 0"]),
+    ] {
+        assert_eq!(reports(text), wanted, "{text}");
+    }
+}
+
+#[test]
+fn noise_is_even_and_stays_within_its_bounds() {
+    let text = "sample 1ms\nat 0s noise pad.left-stick of 0.2 for 2s seed 7";
+    let told = reports(text);
+    let x: Vec<f64> =
+        told.iter().filter_map(|line| line.split(' ').nth(2)?.parse().ok()).collect();
+    assert!(x.len() > 1900, "{}", x.len());
+    assert!(x.iter().all(|x| x.abs() <= 0.2));
+    let (least, most) = x.iter().fold((0.0_f64, 0.0_f64), |(a, b), x| (a.min(*x), b.max(*x)));
+    assert!(least < -0.19 && most > 0.19, "{least} to {most}");
+    let mean = x.iter().sum::<f64>() / x.len() as f64;
+    assert!(mean.abs() < 0.02, "{mean}");
+    assert_eq!(reports(text), told);
+}
+
+#[test]
+fn what_hands_cannot_do_is_told_at_its_place() {
+    let plan = demo();
+    for (text, wanted) in [
+        ("at 0s drag pad.left-stick by (1, 1)", "`drag` is for relative controls"),
+        ("at 0s push mouse.move to (1, 1)", "drag mouse.move by"),
+        ("at 0s drift key.KeyE to 1 over 1s", "`drift` is for levers, axes, sticks"),
+        ("at 0s noise pad.south of 0.1 for 1s seed 1", "`noise` is for levers, axes, sticks"),
+        ("at 0s press char. for 0.1s", "no key types ``"),
+    ] {
+        let faults = score::read(&Source::new("s", text), &plan).expect_err(text);
+        assert!(faults.to_string().contains(wanted), "{text}: {faults}");
+        assert!(faults.to_string().starts_with("s:1:"), "{faults}");
+    }
+    // The character is whatever stands behind the dot, a comment's sign or a quote included.
+    for typed in ["#", "\"", "é"] {
+        let text = format!("layout fr\nat 0s press char.{typed} for 0.1s # held");
+        let score = score::read(&Source::new("s", text.as_str()), &plan);
+        assert!(score.is_ok_and(|score| score.instructions.len() == 1), "{text}");
+    }
+    // Two movements of one component are at odds, of two they are not.
+    let both = |a: &str, b: &str| {
+        reports(&format!("sample 10ms\nat 0s {a} over 40ms\nat 5ms {b} over 20ms")).len()
+    };
+    let (x, y) = ("push pad.left-stick.x to 1", "push pad.left-stick.y to 1");
+    assert_eq!(both(x, y), 5 + 3);
+    assert!(both(x, "push pad.left-stick.x to -1") < 5 + 3);
+}
+
+#[test]
+fn only_what_was_expected_is_told_of_a_run() {
+    let plan = demo();
+    let text = "at 0.1s press key.KeyH for 0.05s\nat 0.4s press key.KeyH for 0.05s\n\
+                expect quay.hail fires 3 times\nexpect quay.hail fires 2 times\n";
+    let score = read(text, &plan);
+    let [short, met] = &try_score(&plan, &score, None)[..] else { panic!("two outcomes") };
+    assert!(met.pass && !short.pass, "{short:?}");
+    assert_eq!(short.got.matches("fire at").count(), 2, "{}", short.got);
+}
