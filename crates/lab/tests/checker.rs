@@ -328,3 +328,89 @@ fn every_pair_on_a_key_is_found_once() {
     let of = |n: usize| (0..n).map(|before| before.min(4)).sum::<usize>();
     assert_eq!(pairs, 12 * of(13) + 12 * of(12));
 }
+
+#[test]
+fn what_two_uses_feel_of_a_control_is_known_by_its_half_axes() {
+    let shares = |a: &str, b: &str| {
+        let row = |name: &str, binding: &str| {
+            format!("{name} ; switch ; bind.pad = \"{binding}\" ; fire = \"press\"")
+        };
+        let (a, b) = (row("row", a), row("sound", b));
+        let all = found(&map(&[&a, &b]));
+        all.iter().any(|(rule, _)| matches!(*rule, "shared-control" | "double-fire"))
+    };
+    assert!(shares("pad.left-stick | pick y", "pad.left-stick.up"));
+    assert!(shares("pad.left-stick | pick y", "pad.left-stick.down"));
+    assert!(shares("pad.left-stick | pick x", "pad.left-stick.left"));
+    assert!(!shares("pad.left-stick | pick y", "pad.left-stick.left"));
+    assert!(!shares("pad.left-stick | pick x", "pad.left-stick.up"));
+}
+
+#[test]
+fn maps_that_replace_each_other_do_not_meet() {
+    let text = |kinds: [&str; 2], key: &str| {
+        let mut text = HEAD.to_owned();
+        for (map, kind) in ["quay", "tug"].into_iter().zip(kinds) {
+            text.push_str(&format!(
+                "[map.{map}]\nkind = \"{kind}\"\n[map.{map}.act]\nvalue = \"switch\"\n\
+                 bind.desk = \"{key}\"\nfire = \"press\"\n"
+            ));
+        }
+        text
+    };
+    let fires_twice = |kinds| {
+        found(&text(kinds, "key.KeyF"))
+            .iter()
+            .any(|(rule, _)| matches!(*rule, "shared-control" | "double-fire"))
+    };
+    assert!(!fires_twice(["solo", "solo"]));
+    assert!(fires_twice(["solo", "always"]));
+}
+
+#[test]
+fn a_remark_has_the_address_of_what_it_is_about() {
+    let text = format!("{HEAD}[setting.pace]\ndefault = 1\n[map.quay]\nstart = true\n");
+    let remarks = check(&profile(&text), &BTreeSet::new());
+    let unused: Vec<_> = remarks
+        .iter()
+        .filter(|remark| remark.diagnostic.rule == "unused")
+        .filter_map(|remark| remark.diagnostic.address.as_deref())
+        .collect();
+    assert!(unused.contains(&"setting.pace"), "{unused:?}");
+}
+
+#[test]
+fn names_are_alike_by_one_character_from_four_on() {
+    let alike = |a: &str, b: &str| {
+        let row = |name: &str, key: &str| {
+            format!("{name} ; switch ; bind.desk = \"key.{key}\" ; fire = \"press\"")
+        };
+        let (a, b) = (row(a, "KeyA"), row(b, "KeyB"));
+        found(&map(&[&a, &b])).iter().any(|(rule, _)| *rule == "alike-names")
+    };
+    for (a, b) in [("haul", "hail"), ("rows", "rowst"), ("open-log", "log-open"), ("moor", "mooor")]
+    {
+        assert!(alike(a, b) && alike(b, a), "{a} {b}");
+    }
+    for (a, b) in [("row", "raw"), ("haul", "hauling"), ("deck-1", "deck-2"), ("haul", "hook")] {
+        assert!(!alike(a, b) && !alike(b, a), "{a} {b}");
+    }
+}
+
+#[test]
+fn an_expectation_that_nothing_happens_can_be_met_by_what_never_fires() {
+    let text = map(&["row ; switch ; bind.desk = \"key.KeyR | scale 0.1\" ; fire = \"press\""]);
+    let source = Source::new("t", text);
+    let (profile, plan) = load(&source).expect("a sound profile");
+    let scores = [
+        "at 1s press key.KeyR for 0.1s\nexpect quay.row never fires\n",
+        "at 1s press key.KeyR for 0.1s\nexpect quay.row fires 2 times\n",
+        "at 1s press key.KeyR for 0.1s\nexpect quay.row = 7 at 1.05s\n",
+    ];
+    let scores = scores.iter().map(|score| Source::new("s", *score)).collect();
+    let review = harmonym_lab::check::Review::new(source, &profile, &plan, scores);
+    let never: Vec<_> =
+        review.iter().filter(|(_, one)| one.rule == "never-holds").map(|(s, _)| s.text()).collect();
+    assert_eq!(never.len(), 1, "{never:?}");
+    assert!(never[0].contains("fires 2 times"));
+}

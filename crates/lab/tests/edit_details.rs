@@ -1,6 +1,9 @@
 //! Details of editing: numbers inside expressions, parts of combinations, rows, places in the text.
 
-use harmonym_lab::edit::{Address, Done, Draft, Locator, Row, Thing, export, renamed_in_score};
+use harmonym_lab::edit::{
+    Address, Done, Draft, Locator, Row, Thing, Value, export, read_sheet, renamed_in_score,
+    write_sheet,
+};
 use harmonym_lang::load;
 use harmonym_lang::source::Source;
 
@@ -283,4 +286,114 @@ fn keys_are_located_to_the_word() {
     assert_eq!(at(&[&walk[..], &["levels"]].concat(), None, None), "[map.quay.walk]");
     assert_eq!(at(&["setting", "knot-time"], None, None), "[setting.knot-time]");
     assert_eq!(at(&["preset", "stick"], None, Some("curve")), "curve");
+}
+
+#[test]
+fn parts_that_go_by_their_place_get_another_control_too() {
+    let text = TEXT.replace(
+        "four(up=key.KeyW, left=key.KeyA, down=key.KeyS, right=key.KeyD)",
+        "four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)",
+    );
+    for (part, wanted) in [
+        ("up", "four(key.KeyJ, key.KeyA, key.KeyS, key.KeyD)"),
+        ("left", "four(key.KeyW, key.KeyJ, key.KeyS, key.KeyD)"),
+        ("down", "four(key.KeyW, key.KeyA, key.KeyJ, key.KeyD)"),
+        ("right", "four(key.KeyW, key.KeyA, key.KeyS, key.KeyJ)"),
+    ] {
+        let mut one = draft(&text);
+        one.set_part("quay.walk", part, "key.KeyJ", None).expect(part);
+        assert!(one.text().contains(wanted), "{}", one.text());
+    }
+}
+
+#[test]
+fn what_is_added_stands_after_its_like_and_the_sections_of_a_map_come_whole() {
+    let mut one = draft(TEXT);
+    one.add(&Thing::Setting("pace".into()), &vec![("default".into(), Value::Plain("1".into()))])
+        .unwrap();
+    let text = one.text();
+    let at = |part: &str| text.find(part).unwrap_or_else(|| panic!("no {part} in {text}"));
+    assert!(at("[setting.knot-time]") < at("[setting.pace]"));
+    assert!(at("[setting.pace]") < at("[fact.beside-tug]"));
+    let tug = draft(TEXT).sections_of(&Thing::Map("tug".into()));
+    assert!(tug.starts_with("[map.tug]\nalso") && tug.ends_with("quay.tie-knot\"\n"), "{tug}");
+    assert!(!tug.contains("map.quay"));
+    // A scheme's keys come in their usual order.
+    let mut one = draft(TEXT);
+    one.set("scheme.pad.label", &["Pad".to_owned()]).unwrap();
+    one.set("scheme.pad.about", &["In both hands".to_owned()]).unwrap();
+    assert!(
+        one.text().contains("devices = [\"pad\"]\nabout = \"In both hands\"\nlabel = \"Pad\"\n"),
+        "{}",
+        one.text()
+    );
+    let mut one = draft(TEXT);
+    one.add(&Thing::Device("lamp".into()), &vec![("controls".into(), Value::Table(Vec::new()))])
+        .unwrap();
+    assert!(one.text().contains("controls = {}"), "{}", one.text());
+}
+
+#[test]
+fn a_copied_map_names_its_own_actions_and_leaves_others_alone() {
+    let mut one =
+        draft(&TEXT.replace("while with quay.tie-knot", "while with tug.engine-on").replace(
+            "[map.tug.engine]",
+            "[map.tug.engine-on]\nvalue = \"switch\"\nbind.desk = \"key.KeyO\"\n\n[map.tug.engine]",
+        ));
+    one.copy("tug", "barge").unwrap();
+    let text = one.text();
+    assert!(
+        text.contains("while with barge.engine-on") && text.contains("while with tug.engine-on")
+    );
+    assert_eq!(text.matches("also = [\"quay.walk\"]").count(), 2, "{text}");
+    // A copy into another map stands there.
+    let mut one = draft(TEXT);
+    one.copy("quay.tie-knot", "tug.tie-knot").unwrap();
+    let at = |part: &str| one.text().find(part).unwrap_or_else(|| panic!("no {part}"));
+    assert!(at("[map.tug]") < at("[map.tug.tie-knot]"), "{}", one.text());
+}
+
+#[test]
+fn an_item_goes_on_a_line_of_its_own_where_the_others_do() {
+    for (list, wanted) in [
+        ("[\n  \"key.KeyE\", # first\n]", "[\n  \"key.KeyE\", # first\n  \"key.KeyF\",\n]"),
+        ("[\n  \"key.KeyE\" # first\n]", "[\n  \"key.KeyE\", # first\n  \"key.KeyF\"\n]"),
+        ("[\n  \"key.KeyE\",\n]", "[\n  \"key.KeyE\",\n  \"key.KeyF\",\n]"),
+    ] {
+        let text = TEXT.replace("bind.desk = \"key.KeyE\"", &format!("bind.desk = {list}"));
+        let mut one = draft(&text);
+        one.bind("tie-knot", &["key.KeyF".to_owned()], None).unwrap();
+        assert!(one.text().contains(wanted), "{}", one.text());
+        draft(one.text());
+    }
+}
+
+#[test]
+fn a_table_of_rows_is_written_and_taken_over_again() {
+    let (sheet, rows) = write_sheet(draft(TEXT).raw());
+    assert_eq!(rows, 6);
+    assert!(sheet.starts_with("map,action,value,scheme,binding,fire,about\n"), "{sheet}");
+    let read = |text: &str| read_sheet(&Source::new("s.csv", text));
+    let same = read(&sheet).unwrap();
+    assert_eq!(same.iter().map(|(line, _)| *line).collect::<Vec<_>>(), [2, 3, 4, 5, 6, 7]);
+    let mut one = draft(TEXT);
+    let taken = one.take_rows(&same);
+    assert_eq!(taken.len(), 6);
+    assert!(taken.iter().all(|row| row.done.is_ok()), "{taken:?}");
+    assert_eq!(one.text(), TEXT);
+    // New rows, names in any form, columns in any order, parted by semicolons.
+    let more =
+        "action;map;value;binding\n\nHaul In;quay;switch;key.KeyH\nrow;quay;switch;nonsense\n";
+    let taken = one.take_rows(&read(more).unwrap());
+    let told: Vec<_> =
+        taken.iter().map(|row| (row.line, row.name.as_str(), row.done.is_ok())).collect();
+    assert_eq!(told, [(3, "quay.haul-in", true), (4, "quay.row", false)]);
+    assert!(one.text().contains("[map.quay.haul-in]") && !one.text().contains("nonsense"));
+    for (text, place) in [
+        ("map,actoin\n", "s.csv:1:5: `actoin` is not a column; did you mean `action`?"),
+        ("map,value\n", "s.csv:1:1: the column `action` is missing"),
+    ] {
+        let faults = read(text).expect_err(text).to_string();
+        assert!(faults.starts_with(place), "{faults}");
+    }
 }

@@ -181,8 +181,7 @@ fn hands_report_where_their_straight_lines_are() {
 fn noise_is_even_and_stays_within_its_bounds() {
     let text = "sample 1ms\nat 0s noise pad.left-stick of 0.2 for 2s seed 7";
     let told = reports(text);
-    let x: Vec<f64> =
-        told.iter().filter_map(|line| line.split(' ').nth(2)?.parse().ok()).collect();
+    let x: Vec<f64> = told.iter().filter_map(|line| line.split(' ').nth(2)?.parse().ok()).collect();
     assert!(x.len() > 1900, "{}", x.len());
     assert!(x.iter().all(|x| x.abs() <= 0.2));
     let (least, most) = x.iter().fold((0.0_f64, 0.0_f64), |(a, b), x| (a.min(*x), b.max(*x)));
