@@ -155,3 +155,17 @@ fn what_reads_other_actions_has_no_curve() {
     let all = Curve::of(&plan, plan.find_action("quay.y").unwrap());
     assert!(all.iter().all(|(_, curve)| curve.is_none()) && all.len() == 1);
 }
+
+#[test]
+fn an_outline_goes_around_without_a_jump() {
+    let reach = curve("plane", "pad.left-stick", "").reach.expect("a plane");
+    for outline in [&reach.square, &reach.round] {
+        let next = outline.iter().cycle().skip(1);
+        let longest = outline
+            .iter()
+            .zip(next)
+            .map(|((ax, ay), (bx, by))| ((ax - bx).powi(2) + (ay - by).powi(2)).sqrt())
+            .fold(0.0, f64::max);
+        assert!(longest < 0.05, "{longest}");
+    }
+}

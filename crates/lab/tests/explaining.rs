@@ -305,3 +305,56 @@ fn the_present_number_is_read_where_it_is_written() {
         assert!(draft.present(address).is_err(), "{address}");
     }
 }
+
+#[test]
+fn presses_in_vain_are_told_together_only_if_the_same_kept_them() {
+    let claims = |map: &str| {
+        format!(
+            "[map.{map}]\nkind = \"layer\"\n[map.{map}.hold-on]\nvalue = \"switch\"\nclaim = true\n\
+             bind.desk = \"key.KeyE\"\n"
+        )
+    };
+    let profile = format!("{}{}{}", knot("press"), claims("book"), claims("lamp"));
+    let press = |t: f64| format!("at {t}s press key.KeyE for 0.1s\n");
+    let hands = format!(
+        "at 0s open book\n{}{}at 1s close book\nat 1s open lamp\n{}",
+        press(0.2),
+        press(0.5),
+        press(1.2)
+    );
+    let (_, one) = story(&profile, &hands, "quay.knot", None);
+    let counts: Vec<_> = one.misses.iter().map(|miss| miss.count).collect();
+    assert_eq!(counts, [2, 1], "{:?}", one.misses);
+}
+
+#[test]
+fn a_fire_that_is_kept_waits_only_for_those_that_may_still_take_it() {
+    let profile = "[map.quay.slow]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"hold 1s\"\n\
+                   [map.quay.other]\nvalue = \"switch\"\nbind.desk = \"key.KeyO\"\nfire = \"hold 1s\"\n\
+                   [map.quay.knot]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"press\"\n\
+                   yields-to = [\"slow\", \"other\"]\n";
+    let (plan, one) = story(profile, "at 0.2s press key.KeyE for 0.5s", "quay.knot", Some(400));
+    let Status::Pending(all) = &one.moment.as_ref().unwrap().standing else { panic!("{one:?}") };
+    assert_eq!(all[0].1, Awaits::Others(millis(200), vec![action(&plan, "quay.slow")]));
+}
+
+#[test]
+fn a_sum_is_cancelled_out_only_where_something_is_summed() {
+    let profile = "[map.quay.sail]\nvalue = \"axis\"\nblend = \"sum\"\n\
+                   bind.desk = [\"key.KeyU | scale 0.0005\", \"key.KeyD | flip\"]\nfire = \"press\"\n";
+    let (_, one) = story(profile, "at 0.1s press key.KeyU for 0.5s", "quay.sail", Some(300));
+    let standing = one.moment.unwrap().standing;
+    assert!(matches!(standing, Status::UnderWake(..)), "{standing:?}");
+}
+
+#[test]
+fn a_control_that_is_used_by_its_halves_is_shown_whole() {
+    let profile = "[map.quay.walk]\nvalue = \"plane\"\n\
+                   bind.pad = \"four(pad.left-stick.up, pad.left-stick.left, pad.left-stick.down, \
+                   pad.left-stick.right)\"\n";
+    let hands = "at 0.1s push pad.left-stick to (0.5, 0.25)";
+    let (_, one) = story(profile, hands, "quay.walk", Some(300));
+    let moment = one.moment.expect("a moment");
+    let raw: Vec<_> = moment.stations.controls.iter().map(|one| (one.raw.x, one.raw.y)).collect();
+    assert_eq!(raw, [(0.5, 0.25)]);
+}

@@ -211,3 +211,40 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn a_take_says_what_each_control_reports() {
+    let text = "harmonym = 1\nscheme.bench.devices = [\"bench\"]\n\
+                device.bench.controls = { spot = \"place\", ball = \"turn\", nib = \"spot\" }\n\
+                [map.quay]\nstart = true\n";
+    let (_, plan) = harmonym_lang::load(&Source::new("p", text)).expect("sound");
+    let fault = |header: &str, line: &str| match Reader::new("t", header, &plan) {
+        Ok((mut reader, _)) => reader.line(line).expect_err(line).to_string(),
+        Err(faults) => faults.to_string(),
+    };
+    let take = "{\"take\":1}";
+    for (header, line, wanted) in [
+        (
+            take,
+            r#"{"t":0,"control":"bench.spot","value":[1,2]}"#,
+            "t:2:31: `bench.spot` reports a list of three numbers",
+        ),
+        (
+            take,
+            r#"{"t":0,"control":"bench.ball","value":1}"#,
+            "`bench.ball` reports a list of four numbers",
+        ),
+        (
+            take,
+            r#"{"t":0,"control":"bench.nib","value":1}"#,
+            "`bench.nib` reports a list of two numbers",
+        ),
+        (take, r#"{"t":0,"control":"pad.south","value":[1,2]}"#, "`pad.south` reports one number"),
+        ("{\"take\":1,\"seats\":3}", "", "more than one seat is not yet supported"),
+        ("{\"take\":1,\"seats\":9}", "", "there are 1 to 8 seats"),
+        ("{\"take\":2}", "", "this take is in format 2"),
+    ] {
+        let told = fault(header, line);
+        assert!(told.contains(wanted), "{header} {line}: {told}");
+    }
+}
