@@ -1,17 +1,12 @@
 //! What devices report, and what each action reads of it: the whole control of the device that is
 //! furthest, less what is claimed, hidden or muted.
 
-use super::Tell;
-use super::state::State;
-use crate::base::limits::{AT_REST, LET_GO, PRESSED, TIE};
+use crate::base::limits::{AT_REST, PRESSED, TIE};
 use crate::base::{
-    ActionId, Component, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
+    ActionId, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
     PhysicalInputId, Table, Vector,
 };
-use crate::plan::{Control, Gather, Notch, PhysicalInput, Tables};
-
-/// The most notches that one report of a wheel presses.
-const MOST_NOTCHES: i32 = 10_000;
+use crate::plan::{Gather, PhysicalInput, Tables};
 
 /// The half-axes of x and y.
 const PLANE: u8 = 0b1111;
@@ -63,7 +58,7 @@ impl InputState {
     }
 
     /// The half-axes that read 0 on a device.
-    fn covered(&self, device: usize) -> u8 {
+    pub fn covered(&self, device: usize) -> u8 {
         let of = |halves: &Halves| halves.get(device).copied().unwrap_or_default();
         of(&self.claimed) | of(&self.hidden)
     }
@@ -155,7 +150,7 @@ impl Controls {
     }
 
     /// Knows of a device that reports; tells whether there are more of its class by that.
-    fn see(&mut self, plan: &Tables, contact: Contact) -> bool {
+    pub fn see(&mut self, plan: &Tables, contact: Contact) -> bool {
         let class = plan.controls[contact.control].class.index();
         let Some(devices) = self.devices.get_mut(class) else { return false };
         let before = *devices;
@@ -225,6 +220,18 @@ impl Controls {
         best
     }
 
+    /// Adds a wheel's movement to what is left of a notch; gives the whole notches on x and y.
+    pub fn notches(&mut self, contact: Contact, by: Vector) -> [i32; 2] {
+        let left = self.raw(contact.control, contact.device as usize).plus(by);
+        let whole = |v: f64| (v + TIE.copysign(v)).trunc();
+        let (x, y) = (whole(left.x), whole(left.y));
+        let slot = Self::slot(contact.control, contact.device as usize);
+        if let Some(raw) = self.raw.get_mut(slot) {
+            *raw = Vector::new(left.x - x, left.y - y);
+        }
+        [x as i32, y as i32]
+    }
+
     /// Whether some read of an action sees something else than when it was worked out last.
     pub fn has_news(&self, plan: &Tables, action: ActionId) -> bool {
         plan.actions[action].uses.iter().any(|id| self.reads[id] != self.seen[id])
@@ -252,7 +259,7 @@ impl Controls {
     }
 
     /// The devices, as bits, on which a input's control is held.
-    fn held(&self, plan: &Tables, input: &PhysicalInput) -> u8 {
+    pub fn held(&self, plan: &Tables, input: &PhysicalInput) -> u8 {
         if !plan.controls[input.control].kind.is_held() {
             return 0;
         }
@@ -263,7 +270,7 @@ impl Controls {
 
 /// A value less the half-axes that are covered.
 #[inline]
-fn seen(value: Vector, input: &PhysicalInput, covered: u8) -> Vector {
+pub(super) fn seen(value: Vector, input: &PhysicalInput, covered: u8) -> Vector {
     if covered == 0 {
         return value;
     }
@@ -342,156 +349,5 @@ fn far(value: Vector, kind: ControlKind) -> Vector {
         ControlKind::Turn => crate::base::turn::unit(Vector { x, y, z, w }),
         ControlKind::Place => Vector::space(x, y, z),
         _ => Vector::new(x, y),
-    }
-}
-
-impl State {
-    /// Takes a report of anything but relative movement.
-    pub fn report(&mut self, plan: &Tables, contact: Contact, value: Vector, tell: Tell<'_>) {
-        let before = self.inputs.controls.raw(contact.control, contact.device as usize);
-        let Control { kind, class } = plan.controls[contact.control];
-        if value == before && kind.is_held() {
-            return;
-        }
-        let is_used =
-            kind.is_held() && value.magnitude() >= PRESSED && before.magnitude() < PRESSED;
-        self.catch_up_on(plan, contact);
-        self.take_in(plan, contact, value);
-        if is_used {
-            self.use_class(plan, class, tell);
-        }
-        self.pass(plan, tell);
-    }
-
-    /// Takes a report of relative movement; a wheel presses a button for each whole notch.
-    pub fn move_by(&mut self, plan: &Tables, contact: Contact, by: Vector, tell: Tell<'_>) {
-        self.see(plan, contact);
-        self.add_movement(plan, contact, by);
-        let class = plan.controls[contact.control].class;
-        if !plan.notches.iter().any(|notch| notch.wheel == contact.control) {
-            return self.use_moved(plan, class, by.magnitude(), tell);
-        }
-        let [x, y] = self.notches(contact, by);
-        for (component, count) in [(Component::X, x), (Component::Y, y)] {
-            let way = |n: &&Notch| {
-                n.wheel == contact.control && n.component == component && n.positive == (count > 0)
-            };
-            let Some(notch) = plan.notches.iter().find(way).filter(|_| count != 0) else {
-                continue;
-            };
-            let button = Contact { control: notch.button, ..contact };
-            for _ in 0..count.abs().min(MOST_NOTCHES) {
-                self.report(plan, button, Vector::axis(1.0), tell);
-                self.report(plan, button, Vector::ZERO, tell);
-            }
-        }
-    }
-
-    fn see(&mut self, plan: &Tables, contact: Contact) {
-        if self.inputs.controls.see(plan, contact) {
-            self.inputs.routes.stir();
-        }
-    }
-
-    /// Takes a report in, and marks what reads it.
-    pub fn take_in(&mut self, plan: &Tables, contact: Contact, value: Vector) {
-        self.inputs.controls.put(contact, value);
-        self.see(plan, contact);
-        let (device, magnitude) = (contact.device, value.magnitude());
-        let mut nth = 0;
-        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
-            nth += 1;
-            let input = &plan.inputs[id];
-            if input.device.is_some_and(|own| own != device) {
-                continue;
-            }
-            let muted = &mut self.inputs.controls.inputs[id].muted;
-            if magnitude < LET_GO && *muted & (1 << device) != 0 {
-                *muted &= !(1 << device);
-                self.inputs.routes.stir();
-            }
-            let read = &plan.uses[input.of];
-            self.refresh(plan, input.of);
-            for &plus in read.pluses.of(&plan.listed_pluses) {
-                if self.inputs.pluses[plus].is_latched() {
-                    self.agenda.stale_pluses.insert(plus);
-                }
-            }
-        }
-    }
-
-    /// What a read sees is looked at anew; what uses it is marked if that is something else.
-    pub fn refresh(&mut self, plan: &Tables, id: ControlUseId) {
-        let value = self.inputs.controls.gathered(plan, id);
-        if self.inputs.controls.reads[id] == value {
-            return;
-        }
-        self.inputs.controls.reads[id] = value;
-        let read = &plan.uses[id];
-        for &binding in read.bindings.of(&plan.use_bindings) {
-            self.agenda.stale.insert(binding);
-        }
-        for &plus in read.pluses.of(&plan.listed_pluses) {
-            self.agenda.stale_pluses.insert(plus);
-        }
-        self.agenda.dirty.insert(read.action);
-        self.agenda.reread.insert(read.action);
-    }
-
-    /// Mutes what is held on `devices`, unless its action carries it over.
-    pub fn mute(&mut self, plan: &Tables, id: PhysicalInputId, devices: u8) {
-        let input = &plan.inputs[id];
-        let read = &plan.uses[input.of];
-        if !read.holds && !plan.actions[read.action].carry {
-            self.inputs.controls.inputs[id].muted |=
-                self.inputs.controls.held(plan, input) & devices;
-            self.inputs.routes.stir();
-        }
-    }
-
-    /// Adds a movement to every read that it counts for.
-    pub fn add_movement(&mut self, plan: &Tables, contact: Contact, by: Vector) {
-        let mut nth = 0;
-        while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
-            nth += 1;
-            let input = &plan.inputs[id];
-            let read = &plan.uses[input.of];
-            if input.device.is_some_and(|own| own != contact.device) {
-                continue;
-            }
-            let state = &mut self.inputs.controls.inputs[id];
-            let covered = state.covered(contact.device as usize);
-            state.moved = state.moved.plus(only(seen(by, input, covered), input));
-            self.agenda.at_tick.insert(read.action);
-        }
-    }
-
-    /// Each tick takes the sum of what was moved, and holds it until the next.
-    pub fn take_sums(&mut self, plan: &Tables, action: ActionId) {
-        for id in plan.actions[action].uses.iter() {
-            if plan.uses[id].gather != Gather::Sum {
-                continue;
-            }
-            for input in plan.uses[id].inputs.iter() {
-                let state = &mut self.inputs.controls.inputs[input];
-                state.held = std::mem::take(&mut state.moved);
-                if state.held != Vector::ZERO {
-                    self.agenda.at_tick.insert(action);
-                }
-            }
-            self.refresh(plan, id);
-        }
-    }
-
-    /// Adds a wheel's movement to what is left of a notch; gives the whole notches on x and y.
-    pub fn notches(&mut self, contact: Contact, by: Vector) -> [i32; 2] {
-        let left = self.inputs.controls.raw(contact.control, contact.device as usize).plus(by);
-        let whole = |v: f64| (v + TIE.copysign(v)).trunc();
-        let (x, y) = (whole(left.x), whole(left.y));
-        let slot = Controls::slot(contact.control, contact.device as usize);
-        if let Some(raw) = self.inputs.controls.raw.get_mut(slot) {
-            *raw = Vector::new(left.x - x, left.y - y);
-        }
-        [x as i32, y as i32]
     }
 }

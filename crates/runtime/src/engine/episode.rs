@@ -1,10 +1,14 @@
 //! Levels and episodes.
 
 use super::Tell;
+use super::clock::Clock;
+use super::clock::Mode;
+use super::cues::Cues;
+use super::episodes::Episodes;
 use super::episodes::{AlternativeState, Level, Stage};
 use super::event::{Cause, Event, EventKind, Notice};
-use super::motion::Mode;
 use super::state::State;
+use super::values::Values;
 use crate::base::{ActionId, Kind, Time, Vector};
 use crate::plan::{Cue, Tables};
 use std::time::Duration;
@@ -13,13 +17,13 @@ impl State {
     /// Works an action out from what its bindings read now, and tells what comes of it.
     pub fn work_out(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
         let spec = &plan.actions[action];
-        if !self.is_active(action) {
+        if !self.inputs.is_active(action) {
             return;
         }
         if let Some(id) = spec.alternatives.iter().next()
             && let Cue::Sequence(steps, within) = plan.alternatives[id].cue
         {
-            self.follow_sequence(plan, id, steps, within, tell);
+            self.cues(plan, tell).follow_sequence(id, steps, within);
             return;
         }
         // Something hidden at the very event that it came with is no news.
@@ -29,112 +33,162 @@ impl State {
         self.agenda.reread.remove(action);
         let is_reguarded = self.agenda.reguarded.contains(action);
         self.agenda.reguarded.remove(action);
-        if self.agenda.moving.contains(action) && !is_fresh && self.mode != Mode::Look {
+        if self.agenda.moving.contains(action) && !is_fresh && self.clock.mode != Mode::Look {
             return self.look_around(plan, action, is_reguarded, tell);
         }
         let (value, won) = self.value_of(plan, action);
-        self.learn(plan, action, value, won);
+        self.inputs.learn(plan, action, value, won);
         if won.is_some() {
             self.episodes.actions[action].from = won;
         }
-        if self.mode == Mode::Look {
+        if self.clock.mode == Mode::Look {
             // What ends now carries the value of this moment, not of the look before.
             self.episodes.actions[action].value = value;
         }
-        self.settle_kept(plan, action, tell);
-        self.settle(plan, action, value, tell);
+        self.cues(plan, tell).settle_kept(action);
+        self.cues(plan, tell).settle(action, value);
     }
 
     /// What others do may matter for an action that moves; its levels are crossed at looks and at
     /// events that change what it reads, not now.
     fn look_around(&mut self, plan: &Tables, action: ActionId, is_reguarded: bool, tell: Tell<'_>) {
         self.peek(plan, action);
-        self.settle_kept(plan, action, tell);
+        self.cues(plan, tell).settle_kept(action);
         if self.episodes.actions[action].level == Level::Down {
-            self.look_at_guards(plan, action, tell);
+            self.cues(plan, tell).look_at_guards(action);
             // A tick tells what moved since the last, whatever else the action is looked at for.
-            if is_reguarded || self.mode == Mode::Tick {
-                self.look_at_change(plan, action, tell);
+            if is_reguarded || self.clock.mode == Mode::Tick {
+                self.cues(plan, tell).look_at_change(action);
             }
         }
     }
+}
 
+impl Episodes {
+    /// The share of the way to firing, of the alternative that is furthest.
+    pub fn progress(&self, clock: Clock, values: &Values, plan: &Tables, action: ActionId) -> f64 {
+        let state = &self.actions[action];
+        if state.first_fire.is_some() {
+            return 1.0;
+        }
+        let share = |id| {
+            let alternative = &self.alternatives[id];
+            if alternative.stage != Stage::Open {
+                return 0.0;
+            }
+            match plan.alternatives[id].cue {
+                Cue::Hold(_) | Cue::Charge(_) if !state.is_down() => 0.0,
+                Cue::Hold(_) | Cue::Charge(_) => {
+                    let waited = clock.now.since(state.down_at).nanos() as f64;
+                    (waited / alternative.time.nanos() as f64).min(1.0)
+                }
+                Cue::Taps(count, _) => f64::from(alternative.count) / values.number(count).round(),
+                Cue::Sequence(steps, _) => {
+                    f64::from(alternative.count) / steps.of(&plan.listed).len() as f64
+                }
+                Cue::Press
+                | Cue::Release
+                | Cue::While
+                | Cue::Change
+                | Cue::Tap(_)
+                | Cue::Repeat(..) => 0.0,
+            }
+        };
+        plan.actions[action].alternatives.iter().map(share).fold(0.0, f64::max)
+    }
+
+    /// The value of this moment: of a switch, whether it is down.
+    pub fn value_now(&self, plan: &Tables, action: ActionId) -> Vector {
+        let state = &self.actions[action];
+        match plan.actions[action].kind {
+            Kind::Switch => Vector::axis(if state.is_down() { 1.0 } else { 0.0 }),
+            Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => state.value,
+        }
+    }
+}
+
+impl Cues<'_> {
     /// Takes an action's new value, and tells what its levels make of it.
-    pub fn settle(&mut self, plan: &Tables, action: ActionId, value: Vector, tell: Tell<'_>) {
+    pub fn settle(&mut self, action: ActionId, value: Vector) {
+        let plan = self.plan;
         let spec = &plan.actions[action];
         self.agenda.moved.insert(action);
         let before = &self.episodes.actions[action];
         let turned = spec.kind == Kind::Axis && value.x * before.last_down.x < 0.0;
         if before.level == Level::Down && turned {
             self.episodes.actions[action].value = Vector::ZERO;
-            self.come_up(plan, action, tell);
+            self.come_up(action);
         }
         let magnitude = value.magnitude_of(spec.kind);
         let state = &mut self.episodes.actions[action];
         (state.value, state.settled) = (value, value);
         match state.level {
-            Level::Down if magnitude < spec.up => self.come_up(plan, action, tell),
+            Level::Down if magnitude < spec.up => self.come_up(action),
             Level::Down => {
                 state.last_down = value;
                 if spec.has_guards {
-                    self.look_at_guards(plan, action, tell);
+                    self.look_at_guards(action);
                 }
                 // A look is no event: what changed by it is told at the next tick.
-                match self.mode {
+                match self.clock.mode {
                     _ if !spec.has_change => {}
                     Mode::Look => self.agenda.recheck.insert(action),
-                    _ => self.look_at_change(plan, action, tell),
+                    _ => self.look_at_change(action),
                 }
             }
-            Level::Woken if magnitude >= spec.down => self.rise(plan, action, false, tell),
+            Level::Woken if magnitude >= spec.down => self.rise(action, false),
             Level::Woken if magnitude < spec.up => {
                 state.level = Level::Up;
                 if state.awake && !state.was_down {
-                    self.end(plan, action, Cause::TooLight, tell);
+                    self.end(action, Cause::TooLight);
                 }
             }
-            Level::Up if magnitude >= spec.wake => self.rise(plan, action, true, tell),
+            Level::Up if magnitude >= spec.wake => self.rise(action, true),
             Level::Woken | Level::Up => {}
         }
     }
 
     /// The magnitude reached `wake` (if `from_up`), or `down`, or both.
-    fn rise(&mut self, plan: &Tables, action: ActionId, from_up: bool, tell: Tell<'_>) {
+    fn rise(&mut self, action: ActionId, from_up: bool) {
+        let plan = self.plan;
         let spec = &plan.actions[action];
         let is_down = self.episodes.actions[action].value.magnitude_of(spec.kind) >= spec.down;
-        let wakes =
-            from_up && !self.episodes.actions[action].awake && !self.belongs_to_other(plan, action);
-        let waits = self.waits_for_a_press(plan, action);
+        let wakes = from_up
+            && !self.episodes.actions[action].awake
+            && !self.episodes.belongs_to_other(self.clock, plan, action);
+        let waits = self.episodes.waits_for_a_press(plan, action);
         let state = &mut self.episodes.actions[action];
         state.level = if is_down { Level::Down } else { Level::Woken };
         if is_down {
-            (state.down_at, state.last_down) = (self.now, state.value);
+            (state.down_at, state.last_down) = (self.clock.now, state.value);
             state.counts = wakes || (state.awake && waits);
         }
         if wakes {
-            self.wake(plan, action, Stage::Idle, tell);
+            self.wake(action, Stage::Idle);
         }
         if self.episodes.actions[action].is_down() {
             self.episodes.actions[action].was_down = true;
-            self.go_down(plan, action, tell);
+            self.go_down(action);
         }
     }
 
     /// Opens an episode, with every alternative at `stage`.
-    pub fn wake(&mut self, plan: &Tables, action: ActionId, stage: Stage, tell: Tell<'_>) {
+    pub fn wake(&mut self, action: ActionId, stage: Stage) {
+        let plan = self.plan;
         let state = &mut self.episodes.actions[action];
-        (state.awake, state.woke_at, state.first_fire) = (true, self.now, None);
+        (state.awake, state.woke_at, state.first_fire) = (true, self.clock.now, None);
         (state.was_down, state.may_resume, state.reached) = (false, false, 0.0);
         for alternative in plan.actions[action].alternatives.iter() {
             self.episodes.alternatives[alternative] =
                 AlternativeState { stage, ..AlternativeState::NEW };
         }
-        let value = self.value_now(plan, action);
-        self.tell(action, EventKind::Wake, value, 0.0, tell);
+        let value = self.episodes.value_now(plan, action);
+        self.tell(action, EventKind::Wake, value, 0.0);
     }
 
     /// Ends the episode if no alternative is pending or live any more.
-    pub fn end_if_over(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
+    pub fn end_if_over(&mut self, action: ActionId) {
+        let plan = self.plan;
         if !self.episodes.actions[action].awake {
             return;
         }
@@ -153,99 +207,50 @@ impl State {
                 Stage::Over(_) | Stage::Out => {}
             }
         }
-        self.end(plan, action, last.map_or(Cause::Released, |(_, cause)| cause), tell);
+        self.end(action, last.map_or(Cause::Released, |(_, cause)| cause));
     }
 
-    fn end(&mut self, plan: &Tables, action: ActionId, cause: Cause, tell: Tell<'_>) {
-        let value = self.value_now(plan, action);
-        let reached = self.progress(plan, action).max(self.episodes.actions[action].reached);
-        self.close(plan, action, cause, value, reached, tell);
+    fn end(&mut self, action: ActionId, cause: Cause) {
+        let plan = self.plan;
+        let value = self.episodes.value_now(plan, action);
+        let reached = self
+            .episodes
+            .progress(self.clock, self.values, plan, action)
+            .max(self.episodes.actions[action].reached);
+        self.close(action, cause, value, reached);
     }
 
-    pub fn close(
-        &mut self,
-        plan: &Tables,
-        action: ActionId,
-        cause: Cause,
-        value: Vector,
-        reached: f64,
-        tell: Tell<'_>,
-    ) {
+    pub fn close(&mut self, action: ActionId, cause: Cause, value: Vector, reached: f64) {
+        let plan = self.plan;
         let fired = self.episodes.close(plan, action);
         let kind = if fired { EventKind::Rest(cause) } else { EventKind::Lapse(cause) };
-        self.tell(action, kind, value, if fired { 1.0 } else { reached }, tell);
+        self.tell(action, kind, value, if fired { 1.0 } else { reached });
     }
 
     /// Ends an open episode without firing anything; its event carries 0.
-    pub fn end_by_force(&mut self, plan: &Tables, action: ActionId, cause: Cause, tell: Tell<'_>) {
+    pub fn end_by_force(&mut self, action: ActionId, cause: Cause) {
+        let plan = self.plan;
         if !self.episodes.actions[action].awake {
             return;
         }
-        let reached = self.progress(plan, action).max(self.episodes.actions[action].reached);
+        let reached = self
+            .episodes
+            .progress(self.clock, self.values, plan, action)
+            .max(self.episodes.actions[action].reached);
         let state = &mut self.episodes.actions[action];
         (state.value, state.settled) = (Vector::ZERO, Vector::ZERO);
-        state.forced_at = Some(self.now);
-        self.close(plan, action, cause, Vector::ZERO, reached, tell);
+        state.forced_at = Some(self.clock.now);
+        self.close(action, cause, Vector::ZERO, reached);
     }
 
-    /// The share of the way to firing, of the alternative that is furthest.
-    pub fn progress(&self, plan: &Tables, action: ActionId) -> f64 {
-        let state = &self.episodes.actions[action];
-        if state.first_fire.is_some() {
-            return 1.0;
-        }
-        let share = |id| {
-            let alternative = &self.episodes.alternatives[id];
-            if alternative.stage != Stage::Open {
-                return 0.0;
-            }
-            match plan.alternatives[id].cue {
-                Cue::Hold(_) | Cue::Charge(_) if !state.is_down() => 0.0,
-                Cue::Hold(_) | Cue::Charge(_) => {
-                    let waited = self.now.since(state.down_at).nanos() as f64;
-                    (waited / alternative.time.nanos() as f64).min(1.0)
-                }
-                Cue::Taps(count, _) => {
-                    f64::from(alternative.count) / self.values.number(count).round()
-                }
-                Cue::Sequence(steps, _) => {
-                    f64::from(alternative.count) / steps.of(&plan.listed).len() as f64
-                }
-                Cue::Press
-                | Cue::Release
-                | Cue::While
-                | Cue::Change
-                | Cue::Tap(_)
-                | Cue::Repeat(..) => 0.0,
-            }
-        };
-        plan.actions[action].alternatives.iter().map(share).fold(0.0, f64::max)
-    }
-
-    /// The value of this moment: of a switch, whether it is down.
-    pub fn value_now(&self, plan: &Tables, action: ActionId) -> Vector {
-        let state = &self.episodes.actions[action];
-        match plan.actions[action].kind {
-            Kind::Switch => Vector::axis(if state.is_down() { 1.0 } else { 0.0 }),
-            Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => state.value,
-        }
-    }
-
-    pub fn tell(
-        &mut self,
-        action: ActionId,
-        kind: EventKind,
-        value: Vector,
-        progress: f64,
-        tell: Tell<'_>,
-    ) {
+    pub fn tell(&mut self, action: ActionId, kind: EventKind, value: Vector, progress: f64) {
         self.agenda.moved.insert(action);
-        let (tick, next) = (self.tick_that_sees(), self.ticks + 1);
+        let (tick, next) = (self.clock.tick_that_sees(), self.clock.ticks + 1);
         let state = &mut self.episodes.actions[action];
         state.count(kind, next);
-        let since = |start: Time| Duration::from(self.now.since(start));
-        tell(Notice::Event(Event {
-            t: self.now,
+        let since = |start: Time| Duration::from(self.clock.now.since(start));
+        (self.tell)(Notice::Event(Event {
+            t: self.clock.now,
             tick,
             action,
             kind,

@@ -1,7 +1,10 @@
 //! From raw controls to an action's value.
 
-use super::motion::Mode;
+use super::clock::Clock;
+use super::clock::Mode;
+use super::inputs::Inputs;
 use super::state::State;
+use super::values::Values;
 use crate::base::limits::{AT_REST, MOST, OFF, OFF_SHARE, ON, TIE};
 use crate::base::{
     ActionId, BindingId, Blend, Component, Id, IdRange, Kind, MemoryId, OpId, ParamId, Vector,
@@ -61,7 +64,7 @@ impl State {
         if !plan.actions[action].motions.is_empty() {
             self.inputs.controls.remember(plan, action);
         }
-        if self.agenda.moving.contains(action) || self.mode == Mode::Tick {
+        if self.agenda.moving.contains(action) || self.clock.mode == Mode::Tick {
             // What moves is another value now, whether anything else happened or not.
             plan.actions[action]
                 .bindings
@@ -69,7 +72,7 @@ impl State {
                 .for_each(|binding| self.agenda.stale.insert(binding));
         }
         self.evaluate_bindings(plan, action);
-        let (blended, won) = self.blend(plan, action);
+        let (blended, won) = self.values.blend(&self.inputs, plan, action);
         let value = self.shaped(plan, action, blended);
         self.note_moving(plan, action);
         (value, won)
@@ -95,70 +98,8 @@ impl State {
             self.agenda.stale.remove(binding);
             next = binding.index() + 1;
             let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
-            self.note(binding, value, plan.actions[action].kind);
+            self.values.note(binding, value, plan.actions[action].kind);
         }
-    }
-
-    /// Takes in a binding's new value, and when it left 0 or changed.
-    pub fn note(&mut self, binding: BindingId, value: Vector, kind: Kind) {
-        let state = &mut self.values.bindings[binding];
-        let away = value.magnitude_of(kind) > AT_REST;
-        let changed = value.differs(state.value);
-        if changed || away != state.away {
-            self.values.moment += 1;
-        }
-        if away && !state.away {
-            state.left = self.values.moment;
-        }
-        if changed {
-            state.changed = self.values.moment;
-        }
-        (state.away, state.value, state.shown) = (away, value, value);
-    }
-
-    /// What the blend of an action's bindings gives, and which of them won.
-    pub fn blend(&self, plan: &Tables, action: ActionId) -> (Vector, Option<BindingId>) {
-        let spec = &plan.actions[action];
-        if spec.bindings.len() == 1
-            && let Some(only) = spec.bindings.first()
-            && self.is_enabled(plan, only)
-        {
-            let state = &self.values.bindings[only];
-            return (state.shown, Some(only).filter(|_| state.away));
-        }
-        let all = || {
-            let with_a_say = spec.bindings.iter().filter(|&id| self.is_enabled(plan, id));
-            with_a_say.map(|id| (id, &self.values.bindings[id]))
-        };
-        let won = match spec.blend {
-            Blend::Greatest | Blend::Sum => {
-                let mut best: Option<(BindingId, f64)> = None;
-                for (id, state) in all() {
-                    let magnitude = state.shown.magnitude_of(spec.kind);
-                    // Only a greater one wins: a tie stays with the earlier, also where rounding
-                    // makes a diagonal of length 1 come out a hair under or over 1.
-                    if best.is_none_or(|(_, greatest)| magnitude > greatest + TIE) {
-                        best = Some((id, magnitude));
-                    }
-                }
-                best.map(|(id, _)| id)
-            }
-            Blend::Oldest => {
-                all().filter(|(_, s)| s.away).min_by_key(|(_, s)| s.left).map(|(id, _)| id)
-            }
-            Blend::Newest => {
-                all().filter(|(_, s)| s.away).max_by_key(|(_, s)| s.left).map(|(id, _)| id)
-            }
-            Blend::LastChange => all()
-                .filter(|(_, s)| s.changed > 0)
-                .max_by_key(|(_, s)| s.changed)
-                .map(|(id, _)| id),
-        };
-        let value = match spec.blend {
-            Blend::Sum => all().fold(Vector::ZERO, |sum, (_, state)| sum.plus(state.shown)),
-            _ => won.map_or(Vector::ZERO, |id| self.values.bindings[id].shown),
-        };
-        (value, won.filter(|&id| self.values.bindings[id].away))
     }
 
     /// Works a run of operations out, and gives the last one's value.
@@ -166,34 +107,15 @@ impl State {
         let mut input = Vector::ZERO;
         for id in ops.iter() {
             let op = &plan.ops[id];
-            let holds = op.conditions.is_empty() || self.conditions_hold(plan, op);
+            let holds = op.conditions.is_empty() || self.values.conditions_hold(plan, op);
             if holds {
                 input = self.operate(plan, &op.kind, input, blended);
             } else {
-                self.skip(op.kind, input);
+                self.values.skip(self.clock, op.kind, input);
             }
             self.values.ops[id] = input;
         }
         input
-    }
-
-    /// What a step keeps while it is skipped.
-    fn skip(&mut self, code: OpKind, input: Vector) {
-        if let Some(memory) = code.memory()
-            && !self.is_peeking()
-        {
-            self.values.memories[memory] = Memory::default();
-        }
-        match (code, code.motion()) {
-            (OpKind::Travel(motion), _) => self.stay(motion),
-            (_, Some(motion)) => self.follow(motion, input),
-            (_, None) => {}
-        }
-    }
-
-    pub fn conditions_hold(&self, plan: &Tables, op: &Op) -> bool {
-        let conditions = op.conditions.of(&plan.conditions);
-        conditions.iter().all(|condition| self.values.holds(condition))
     }
 
     #[inline]
@@ -207,10 +129,15 @@ impl State {
                 let value = self.inputs.controls.reads[read].component(component);
                 Vector::axis(if positive { value.max(0.0) } else { (-value).max(0.0) })
             }
-            OpKind::Action(action) => self.value_read(plan, action),
+            OpKind::Action(action) => self.episodes.value_read(plan, action),
             OpKind::Pair { neg, pos, opposed } => {
                 let (neg, pos) = (self.values.ops[neg].x, self.values.ops[pos].x);
-                Vector::axis(self.pair(neg.clamp(0.0, 1.0), pos.clamp(0.0, 1.0), opposed))
+                Vector::axis(self.values.pair(
+                    self.clock,
+                    neg.clamp(0.0, 1.0),
+                    pos.clamp(0.0, 1.0),
+                    opposed,
+                ))
             }
             OpKind::Join { x, y, z: None } => {
                 Vector::new(self.values.ops[x].x, self.values.ops[y].x)
@@ -279,16 +206,20 @@ impl State {
                 let size = number(size);
                 v.resized(m, libm::floor(m / size + 0.5 + TIE) * size)
             }
-            OpKind::Ease { rise, fall, cut, motion } => self.ease(motion, (rise, fall), cut, v),
-            OpKind::Smooth(time, motion) => self.smooth(motion, time, v, false),
-            OpKind::SmoothTurn(time, motion) => self.smooth(motion, time, v, true),
+            OpKind::Ease { rise, fall, cut, motion } => {
+                self.values.ease(self.clock, motion, (rise, fall), cut, v)
+            }
+            OpKind::Smooth(time, motion) => self.values.smooth(self.clock, motion, time, v, false),
+            OpKind::SmoothTurn(time, motion) => {
+                self.values.smooth(self.clock, motion, time, v, true)
+            }
             OpKind::Travel(motion) => self.travel(motion, v),
             OpKind::Not(memory) => {
-                self.switch(memory, m, ON, OFF);
+                self.values.switch(self.clock, memory, m, ON, OFF);
                 Vector::axis(if self.values.memories[memory].first { 0.0 } else { 1.0 })
             }
             OpKind::Toggle(memory) => {
-                let came_on = self.switch(memory, m, ON, OFF);
+                let came_on = self.values.switch(self.clock, memory, m, ON, OFF);
                 let memory = &mut self.values.memories[memory];
                 memory.third ^= came_on;
                 Vector::axis(if memory.third { 1.0 } else { 0.0 })
@@ -296,7 +227,7 @@ impl State {
             OpKind::SwitchAt { on, off, memory } => {
                 let on_at = number(on);
                 let off_at = off.map_or(OFF_SHARE * on_at, |off| number(off).min(on_at));
-                self.switch(memory, m, on_at, off_at);
+                self.values.switch(self.clock, memory, m, on_at, off_at);
                 Vector::axis(if self.values.memories[memory].first { 1.0 } else { 0.0 })
             }
             // No step.
@@ -311,35 +242,6 @@ impl State {
             | OpKind::Plus(_)
             | OpKind::Blended => v,
         }
-    }
-
-    /// Takes a magnitude in, with hysteresis; tells whether it came on by that.
-    fn switch(&mut self, memory: MemoryId, magnitude: f64, on: f64, off: f64) -> bool {
-        !self.is_peeking() && self.values.memories[memory].switch(magnitude, on, off)
-    }
-
-    /// What two opposite sides give.
-    fn pair(&mut self, neg: f64, pos: f64, opposed: Opposed) -> f64 {
-        let both = neg > AT_REST && pos > AT_REST;
-        let pos_wins = match opposed {
-            Opposed::Cancel => return pos - neg,
-            Opposed::Neg => false,
-            Opposed::Pos => true,
-            Opposed::Newest { memory, pos_later } => self.newest(memory, neg, pos, pos_later),
-            Opposed::Oldest { memory, pos_later } => !self.newest(memory, neg, pos, pos_later),
-        };
-        match (both, pos_wins) {
-            (false, _) => pos - neg,
-            (true, true) => pos,
-            (true, false) => -neg,
-        }
-    }
-
-    fn newest(&mut self, memory: MemoryId, neg: f64, pos: f64, pos_later: bool) -> bool {
-        if self.is_peeking() {
-            return self.values.memories[memory].third;
-        }
-        self.values.memories[memory].newest_is_pos(neg > AT_REST, pos > AT_REST, pos_later)
     }
 }
 
@@ -400,4 +302,139 @@ fn to_ways(v: Vector, m: f64, count: f64, from: f64) -> Vector {
     let away = libm::atan2(v.y, v.x) - from;
     let angle = from + libm::floor((away + TIE) / step + 0.5) * step;
     Vector::new(m * libm::cos(angle), m * libm::sin(angle))
+}
+
+impl Values {
+    /// Takes in a binding's new value, and when it left 0 or changed.
+    pub fn note(&mut self, binding: BindingId, value: Vector, kind: Kind) {
+        let state = &mut self.bindings[binding];
+        let away = value.magnitude_of(kind) > AT_REST;
+        let changed = value.differs(state.value);
+        if changed || away != state.away {
+            self.moment += 1;
+        }
+        if away && !state.away {
+            state.left = self.moment;
+        }
+        if changed {
+            state.changed = self.moment;
+        }
+        (state.away, state.value, state.shown) = (away, value, value);
+    }
+
+    /// What the blend of an action's bindings gives, and which of them won.
+    pub fn blend(
+        &self,
+        inputs: &Inputs,
+        plan: &Tables,
+        action: ActionId,
+    ) -> (Vector, Option<BindingId>) {
+        let spec = &plan.actions[action];
+        if spec.bindings.len() == 1
+            && let Some(only) = spec.bindings.first()
+            && inputs.is_enabled(plan, only)
+        {
+            let state = &self.bindings[only];
+            return (state.shown, Some(only).filter(|_| state.away));
+        }
+        let all = || {
+            let with_a_say = spec.bindings.iter().filter(|&id| inputs.is_enabled(plan, id));
+            with_a_say.map(|id| (id, &self.bindings[id]))
+        };
+        let won = match spec.blend {
+            Blend::Greatest | Blend::Sum => {
+                let mut best: Option<(BindingId, f64)> = None;
+                for (id, state) in all() {
+                    let magnitude = state.shown.magnitude_of(spec.kind);
+                    // Only a greater one wins: a tie stays with the earlier, also where rounding
+                    // makes a diagonal of length 1 come out a hair under or over 1.
+                    if best.is_none_or(|(_, greatest)| magnitude > greatest + TIE) {
+                        best = Some((id, magnitude));
+                    }
+                }
+                best.map(|(id, _)| id)
+            }
+            Blend::Oldest => {
+                all().filter(|(_, s)| s.away).min_by_key(|(_, s)| s.left).map(|(id, _)| id)
+            }
+            Blend::Newest => {
+                all().filter(|(_, s)| s.away).max_by_key(|(_, s)| s.left).map(|(id, _)| id)
+            }
+            Blend::LastChange => all()
+                .filter(|(_, s)| s.changed > 0)
+                .max_by_key(|(_, s)| s.changed)
+                .map(|(id, _)| id),
+        };
+        let value = match spec.blend {
+            Blend::Sum => all().fold(Vector::ZERO, |sum, (_, state)| sum.plus(state.shown)),
+            _ => won.map_or(Vector::ZERO, |id| self.bindings[id].shown),
+        };
+        (value, won.filter(|&id| self.bindings[id].away))
+    }
+
+    /// What a step keeps while it is skipped.
+    fn skip(&mut self, clock: Clock, code: OpKind, input: Vector) {
+        if let Some(memory) = code.memory()
+            && !clock.is_peeking()
+        {
+            self.memories[memory] = Memory::default();
+        }
+        match (code, code.motion()) {
+            (OpKind::Travel(motion), _) => self.stay(clock, motion),
+            (_, Some(motion)) => self.follow(clock, motion, input),
+            (_, None) => {}
+        }
+    }
+
+    pub fn conditions_hold(&self, plan: &Tables, op: &Op) -> bool {
+        let conditions = op.conditions.of(&plan.conditions);
+        conditions.iter().all(|condition| self.holds(condition))
+    }
+
+    /// Takes a magnitude in, with hysteresis; tells whether it came on by that.
+    fn switch(
+        &mut self,
+        clock: Clock,
+        memory: MemoryId,
+        magnitude: f64,
+        on: f64,
+        off: f64,
+    ) -> bool {
+        !clock.is_peeking() && self.memories[memory].switch(magnitude, on, off)
+    }
+
+    /// What two opposite sides give.
+    fn pair(&mut self, clock: Clock, neg: f64, pos: f64, opposed: Opposed) -> f64 {
+        let both = neg > AT_REST && pos > AT_REST;
+        let pos_wins = match opposed {
+            Opposed::Cancel => return pos - neg,
+            Opposed::Neg => false,
+            Opposed::Pos => true,
+            Opposed::Newest { memory, pos_later } => {
+                self.newest(clock, memory, neg, pos, pos_later)
+            }
+            Opposed::Oldest { memory, pos_later } => {
+                !self.newest(clock, memory, neg, pos, pos_later)
+            }
+        };
+        match (both, pos_wins) {
+            (false, _) => pos - neg,
+            (true, true) => pos,
+            (true, false) => -neg,
+        }
+    }
+
+    fn newest(
+        &mut self,
+        clock: Clock,
+        memory: MemoryId,
+        neg: f64,
+        pos: f64,
+        pos_later: bool,
+    ) -> bool {
+        if clock.is_peeking() {
+            return self.memories[memory].third;
+        }
+        self.memories[memory].newest_is_pos(neg > AT_REST, pos > AT_REST, pos_later)
+    }
 }

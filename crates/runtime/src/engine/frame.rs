@@ -1,5 +1,6 @@
 //! What game code reads.
 
+use super::episodes::Episodes;
 use super::event::Cause;
 use super::state::State;
 use crate::base::{ActionId, Id, MapId, SchemeId, Time, VariableId, Vector};
@@ -75,12 +76,12 @@ impl<'e> Frame<'e> {
 
     /// The present moment.
     pub fn now(self) -> Time {
-        self.state.now
+        self.state.clock.now
     }
 
     /// How many ticks there were.
     pub fn ticks(self) -> u64 {
-        self.state.ticks
+        self.state.clock.ticks
     }
 
     fn has(self, action: ActionId) -> bool {
@@ -98,7 +99,7 @@ impl<'e> Frame<'e> {
     /// An action's value, 0 at rest; of a switch 1 or 0 in x.
     pub fn value(self, action: ActionId) -> Vector {
         match self.has(action) {
-            true => self.state.value_read(self.plan.tables(), action),
+            true => self.state.episodes.value_read(self.plan.tables(), action),
             false => Vector::ZERO,
         }
     }
@@ -111,7 +112,7 @@ impl<'e> Frame<'e> {
     /// Where an action is between rest and rest.
     pub fn state(self, action: ActionId) -> EpisodeState {
         match self.has(action) {
-            true => self.state.episode_state(action),
+            true => self.state.episodes.episode_state(action),
             false => EpisodeState::Rest,
         }
     }
@@ -119,7 +120,7 @@ impl<'e> Frame<'e> {
     /// How many times an action fired in the last tick.
     pub fn fired(self, action: ActionId) -> u32 {
         let state = self.state.episodes.actions.get(action);
-        state.map_or(0, |state| state.happened_in(self.state.ticks).fired)
+        state.map_or(0, |state| state.happened_in(self.state.clock.ticks).fired)
     }
 
     /// Whether an action's value at the last tick differs from that at the tick before.
@@ -166,7 +167,7 @@ impl<'e> Frame<'e> {
     /// Whether nothing is due any more: no cue waits for its time (`repeat` and `while`
     /// aside), and no step moves on its own.
     pub fn is_settled(self) -> bool {
-        !self.state.waits(self.plan.tables()) && self.state.agenda.moving.is_empty()
+        !self.state.episodes.waits(self.plan.tables()) && self.state.agenda.moving.is_empty()
     }
 
     /// When the next cue's time comes, or what moves is looked at next.
@@ -178,38 +179,40 @@ impl<'e> Frame<'e> {
 }
 
 impl State {
-    /// The value that game code reads: 0 at rest.
-    pub fn value_read(&self, plan: &Tables, action: ActionId) -> Vector {
-        if self.episodes.actions[action].awake {
-            self.value_now(plan, action)
-        } else {
-            Vector::ZERO
-        }
-    }
-
-    pub fn episode_state(&self, action: ActionId) -> EpisodeState {
-        let state = &self.episodes.actions[action];
-        match (state.awake, state.first_fire) {
-            (false, _) => EpisodeState::Rest,
-            (true, None) => EpisodeState::Pending,
-            (true, Some(_)) => EpisodeState::Live,
-        }
-    }
-
     pub fn read(&self, plan: &Tables, action: ActionId) -> Reading {
         let state = &self.episodes.actions[action];
-        let happened = state.happened_in(self.ticks);
-        let since = |at: Time| Duration::from(self.now.since(at));
+        let happened = state.happened_in(self.clock.ticks);
+        let since = |at: Time| Duration::from(self.clock.now.since(at));
         let first_fire = state.first_fire.filter(|_| state.awake);
         Reading {
-            value: self.value_read(plan, action),
-            state: self.episode_state(action),
+            value: self.episodes.value_read(plan, action),
+            state: self.episodes.episode_state(action),
             fired: happened.fired,
             woke: happened.woke,
             ended: happened.ended,
             held: if state.awake { since(state.woke_at) } else { Duration::ZERO },
             fired_for: first_fire.map(since),
-            progress: if state.awake { self.progress(plan, action) } else { 0.0 },
+            progress: if state.awake {
+                self.episodes.progress(self.clock, &self.values, plan, action)
+            } else {
+                0.0
+            },
+        }
+    }
+}
+
+impl Episodes {
+    /// The value that game code reads: 0 at rest.
+    pub fn value_read(&self, plan: &Tables, action: ActionId) -> Vector {
+        if self.actions[action].awake { self.value_now(plan, action) } else { Vector::ZERO }
+    }
+
+    pub fn episode_state(&self, action: ActionId) -> EpisodeState {
+        let state = &self.actions[action];
+        match (state.awake, state.first_fire) {
+            (false, _) => EpisodeState::Rest,
+            (true, None) => EpisodeState::Pending,
+            (true, Some(_)) => EpisodeState::Live,
         }
     }
 }

@@ -88,7 +88,7 @@ impl<'e> Inside<'e> {
 
     /// The moment.
     pub fn now(&self) -> Time {
-        self.state.now
+        self.state.clock.now
     }
 
     /// The one scheme whose bindings count, if the game narrowed them.
@@ -103,12 +103,12 @@ impl<'e> Inside<'e> {
 
     /// Whether an action's map is open, or one that lists it, and not paused.
     pub fn is_active(&self, action: ActionId) -> bool {
-        self.state.is_active(action)
+        self.state.inputs.is_active(action)
     }
 
     /// Whether a binding counts: its scheme is not narrowed away.
     pub fn is_enabled(&self, binding: BindingId) -> bool {
-        self.state.is_enabled(self.plan, binding)
+        self.state.inputs.is_enabled(self.plan, binding)
     }
 
     /// What an operation gave.
@@ -118,7 +118,7 @@ impl<'e> Inside<'e> {
 
     /// Whether an operation's conditions hold; if not, it passes its input on.
     pub fn applies(&self, op: OpId) -> bool {
-        self.state.conditions_hold(self.plan, &self.plan.ops[op])
+        self.state.values.conditions_hold(self.plan, &self.plan.ops[op])
     }
 
     /// A number of an operation or cue.
@@ -138,7 +138,7 @@ impl<'e> Inside<'e> {
 
     /// What the blend of an action's bindings gives, and which of them won while away from 0.
     pub fn blended(&self, action: ActionId) -> (Vector, Option<BindingId>) {
-        self.state.blend(self.plan, action)
+        self.state.values.blend(&self.state.inputs, self.plan, action)
     }
 
     /// An action's value after its shape.
@@ -148,7 +148,8 @@ impl<'e> Inside<'e> {
 
     /// The share of the way to firing.
     pub fn progress(&self, action: ActionId) -> f64 {
-        self.state.progress(self.plan, action)
+        let State { clock, values, episodes, .. } = self.state;
+        episodes.progress(*clock, values, self.plan, action)
     }
 
     /// An action's open episode, or its last one.
@@ -157,7 +158,7 @@ impl<'e> Inside<'e> {
         Episode {
             level: state.level,
             awake: state.awake,
-            live: self.state.is_live(self.plan, action),
+            live: self.state.episodes.is_live(self.plan, action),
             woke_at: state.woke_at,
             down_at: state.down_at,
             first_fire: state.first_fire,
@@ -184,7 +185,7 @@ impl<'e> Inside<'e> {
     /// Whether a guard holds.
     pub fn holds(&self, guard: Guard) -> bool {
         match guard {
-            Guard::Live(action, wanted) => self.state.is_live(self.plan, action) == wanted,
+            Guard::Live(action, wanted) => self.state.episodes.is_live(self.plan, action) == wanted,
             Guard::Holds(named, wanted) => self.state.values.is_set(named) == wanted,
         }
     }
@@ -227,7 +228,7 @@ impl<'e> Inside<'e> {
 
     /// Whether `a` lives in a map that comes before that of `b`.
     pub fn is_before(&self, a: ActionId, b: ActionId) -> bool {
-        self.state.place(a) < self.state.place(b)
+        self.state.inputs.place(a) < self.state.inputs.place(b)
     }
 
     /// The open maps, the first in order first.

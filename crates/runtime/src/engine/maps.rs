@@ -1,11 +1,15 @@
 //! Maps: which are open and in which order, what lives in them, and who keeps which control.
 
 use super::Tell;
+use super::agenda::Agenda;
+use super::clock::Clock;
+use super::clock::Mode;
 use super::controls::{InputState, both, freed, on_devices};
+use super::episodes::Episodes;
 use super::episodes::{ActionState, Level};
 use super::evaluate::{BindingState, Memory};
 use super::event::{Cause, Notice};
-use super::motion::Mode;
+use super::inputs::Inputs;
 use super::state::State;
 use crate::base::{
     ActionId, AlternativeId, ControlUseId, Id, IdSet, MapId, MapKind, SchemeId, Table, Vector,
@@ -105,16 +109,6 @@ impl Maps {
 }
 
 impl State {
-    /// Whether an action's map is open, or one that lists it.
-    pub fn is_active(&self, action: ActionId) -> bool {
-        self.inputs.maps.places[action] != NOWHERE
-    }
-
-    /// The place in order of the map that an action lives in.
-    pub fn place(&self, action: ActionId) -> u32 {
-        self.inputs.maps.places[action]
-    }
-
     /// Opens what is open at first, with `start` in place of the profile's solo map.
     pub fn open_at_start(&mut self, plan: &Tables, start: Option<MapId>, tell: Tell<'_>) {
         let start = start.filter(|&map| plan.maps.get(map).is_some());
@@ -140,10 +134,10 @@ impl State {
             let solo = |id: &MapId| plan.maps[*id].kind == MapKind::Solo;
             let open = plan.maps.ids().filter(solo).find(|&id| self.inputs.maps.is_open(id));
             if let Some(other) = open {
-                self.switch_map(other, false, tell);
+                self.inputs.switch_map(self.clock, other, false, tell);
             }
         }
-        self.switch_map(map, true, tell);
+        self.inputs.switch_map(self.clock, map, true, tell);
         self.rearrange(plan, Change::Opens, tell);
     }
 
@@ -153,13 +147,8 @@ impl State {
         if is_always || !self.inputs.maps.is_open(map) {
             return;
         }
-        self.switch_map(map, false, tell);
+        self.inputs.switch_map(self.clock, map, false, tell);
         self.rearrange(plan, Change::Closes, tell);
-    }
-
-    fn switch_map(&mut self, map: MapId, open: bool, tell: Tell<'_>) {
-        self.inputs.maps.set_open(map, open);
-        tell(Notice::Map { t: self.now, tick: self.tick_that_sees(), map, open });
     }
 
     /// Pauses the game, or lets it go on.
@@ -167,7 +156,7 @@ impl State {
         if std::mem::replace(&mut self.inputs.maps.paused, paused) == paused {
             return;
         }
-        tell(Notice::Pause { t: self.now, tick: self.tick_that_sees(), paused });
+        tell(Notice::Pause { t: self.clock.now, tick: self.clock.tick_that_sees(), paused });
         let change = if paused { Change::Pauses } else { Change::Resumes };
         self.rearrange(plan, change, tell);
     }
@@ -182,13 +171,13 @@ impl State {
         while let Some(action) = next {
             next = self.inputs.maps.living.next(action.index() + 1);
             let from = self.episodes.actions[action].from;
-            if from.is_some_and(|binding| !self.is_enabled(plan, binding)) {
+            if from.is_some_and(|binding| !self.inputs.is_enabled(plan, binding)) {
                 self.end_and_tell_others(plan, action, Cause::SchemeOff, tell);
             }
             for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
                 let own = plan.bindings[plan.pluses[plus].binding].scheme;
                 match (says(before, own), says(scheme, own)) {
-                    (_, false) => self.end_plus(plan, plus),
+                    (_, false) => self.inputs.end_plus(&mut self.agenda, plan, plus),
                     (false, true) => self.agenda.new_pluses.insert(plus),
                     (true, true) => {}
                 }
@@ -201,9 +190,9 @@ impl State {
     /// Sets in order what is open, ends what no longer lives, begins what does now, gives each
     /// control to whom it belongs, and works all of that out.
     fn rearrange(&mut self, plan: &Tables, change: Change, tell: Tell<'_>) {
-        self.mode = Mode::Event;
+        self.clock.mode = Mode::Event;
         self.inputs.maps.sort(plan);
-        self.find_next(plan);
+        self.inputs.find_next(plan);
         self.end_the_gone(plan, change, tell);
         self.begin_the_new(plan);
         self.forget_the_homeless(plan);
@@ -217,21 +206,6 @@ impl State {
         self.inputs.maps.covered.clear();
         self.inputs.routes.stir();
         self.pass(plan, tell);
-    }
-
-    /// What will live, and where. An action keeps the first of the open maps that have it.
-    fn find_next(&mut self, plan: &Tables) {
-        self.inputs.maps.next.clear();
-        for index in 0..self.inputs.maps.order.len() {
-            let Some(&map) = self.inputs.maps.order.get(index) else { return };
-            for &action in &plan.maps[map].residents {
-                let rests = self.inputs.maps.paused && !plan.actions[action].in_pause;
-                if !rests && !self.inputs.maps.next.contains(action) {
-                    self.inputs.maps.next.insert(action);
-                    self.inputs.maps.places[action] = index as u32;
-                }
-            }
-        }
     }
 
     fn end_the_gone(&mut self, plan: &Tables, change: Change, tell: Tell<'_>) {
@@ -264,7 +238,7 @@ impl State {
             }
         }
         for &plus in spec.pluses.of(&plan.listed_pluses) {
-            self.end_plus(plan, plus);
+            self.inputs.end_plus(&mut self.agenda, plan, plus);
         }
         self.episodes.actions[action] = self.episodes.actions[action].at_rest();
     }
@@ -298,10 +272,10 @@ impl State {
             self.inputs.maps.begun.insert(action);
             for read in plan.actions[action].uses.iter() {
                 for input in plan.uses[read].inputs.iter() {
-                    self.mute(plan, input, u8::MAX);
+                    self.inputs.mute(plan, input, u8::MAX);
                 }
             }
-            self.forget_fires_before(plan, action);
+            self.episodes.forget_fires_before(plan, action);
             self.touch(plan, action);
         }
         self.inputs.controls.forget_active();
@@ -316,15 +290,6 @@ impl State {
         }
     }
 
-    /// Steps that fired before a sequence lives don't count for it.
-    fn forget_fires_before(&mut self, plan: &Tables, action: ActionId) {
-        for id in plan.actions[action].alternatives.iter() {
-            if let Cue::Sequence(steps, _) = plan.alternatives[id].cue {
-                self.skip_fires(id, steps.of(&plan.listed));
-            }
-        }
-    }
-
     /// Gives every half-axis to the first open map that claims it. Afterwards the covered actions
     /// are those that lived before and have lost one.
     fn settle_claims(&mut self, plan: &Tables) {
@@ -334,52 +299,20 @@ impl State {
         for index in 0..self.inputs.maps.order.len() {
             let Some(&map) = self.inputs.maps.order.get(index) else { break };
             let lives_here = |state: &Self, action| {
-                state.is_active(action) && state.place(action) == index as u32
+                state.inputs.is_active(action) && state.inputs.place(action) == index as u32
             };
             for &action in &plan.maps[map].residents {
                 if lives_here(self, action) {
-                    self.take_claims(plan, action);
+                    self.inputs.take_claims(&mut self.agenda, plan, action);
                 }
             }
             for &action in &plan.maps[map].residents {
                 if plan.actions[action].claim && lives_here(self, action) {
-                    self.make_claims(plan, action);
+                    self.inputs.make_claims(plan, action);
                 }
             }
         }
         self.begin_pluses(plan);
-    }
-
-    /// Sets what higher maps claim of an action's controls.
-    fn take_claims(&mut self, plan: &Tables, action: ActionId) {
-        let is_new = self.inputs.maps.begun.contains(action);
-        for read in plan.actions[action].uses.iter() {
-            for id in plan.uses[read].inputs.iter().filter(|_| !plan.uses[read].holds) {
-                let input = &plan.inputs[id];
-                let claimed = self.inputs.controls.claimed[input.key];
-                let old = std::mem::replace(&mut self.inputs.controls.inputs[id].claimed, claimed);
-                // A claim on other half-axes of the control is nothing to this one.
-                let free = freed(old, claimed, input.halves);
-                if free != 0 && !is_new {
-                    self.mute(plan, id, free);
-                }
-                // But it may make another control the greatest of those it reads.
-                if freed(claimed, old, u8::MAX) != 0 && !is_new {
-                    self.inputs.maps.covered.insert(action);
-                }
-                self.hide(plan, id);
-                if is_new {
-                    self.inputs.maps.covered.remove(action);
-                }
-            }
-            self.refresh(plan, read);
-        }
-        if is_new {
-            self.inputs.maps.begun.remove(action);
-            for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
-                self.agenda.new_pluses.insert(plus);
-            }
-        }
     }
 
     fn begin_pluses(&mut self, plan: &Tables) {
@@ -389,27 +322,6 @@ impl State {
             self.begin_plus(plan, plus);
         }
         self.settle_pluses(plan);
-    }
-
-    /// Claims an action's controls from lower maps; a `+` claims only while it counts.
-    fn make_claims(&mut self, plan: &Tables, action: ActionId) {
-        for id in plan.actions[action].uses.iter() {
-            if !self.claims(plan, id) {
-                continue;
-            }
-            for input in plan.uses[id].inputs.iter().map(|input| &plan.inputs[input]) {
-                let claimed = on_devices(input.device, input.halves);
-                self.inputs.controls.claimed[input.key] =
-                    both(self.inputs.controls.claimed[input.key], claimed);
-                self.inputs.controls.touched.insert(input.key);
-            }
-        }
-    }
-
-    fn claims(&self, plan: &Tables, id: ControlUseId) -> bool {
-        let read = &plan.uses[id];
-        let bindings = read.bindings.of(&plan.use_bindings);
-        !read.holds && read.holders == 0 && bindings.iter().any(|&b| self.is_enabled(plan, b))
     }
 
     /// Ends each episode that is above its up level and would be under it without what has just
@@ -431,17 +343,6 @@ impl State {
             }
         }
     }
-
-    /// Whether a binding counts: its scheme is not narrowed away.
-    pub fn is_enabled(&self, plan: &Tables, binding: crate::base::BindingId) -> bool {
-        says(self.inputs.maps.narrowed, plan.bindings[binding].scheme)
-    }
-
-    /// The alternatives of what lives that wait, `repeat` aside.
-    pub fn waits(&self, plan: &Tables) -> bool {
-        let repeats = |id: AlternativeId| matches!(plan.alternatives[id].cue, Cue::Repeat(..));
-        !self.episodes.timers.waiting().all(repeats)
-    }
 }
 
 /// Whether what belongs to `own` counts when bindings are narrowed to one scheme.
@@ -462,5 +363,111 @@ impl ActionState {
             all: self.all,
             ..Self::NEW
         }
+    }
+}
+
+impl Inputs {
+    /// Whether an action's map is open, or one that lists it.
+    pub fn is_active(&self, action: ActionId) -> bool {
+        self.maps.places[action] != NOWHERE
+    }
+
+    /// The place in order of the map that an action lives in.
+    pub fn place(&self, action: ActionId) -> u32 {
+        self.maps.places[action]
+    }
+
+    fn switch_map(&mut self, clock: Clock, map: MapId, open: bool, tell: Tell<'_>) {
+        self.maps.set_open(map, open);
+        tell(Notice::Map { t: clock.now, tick: clock.tick_that_sees(), map, open });
+    }
+
+    /// What will live, and where. An action keeps the first of the open maps that have it.
+    fn find_next(&mut self, plan: &Tables) {
+        self.maps.next.clear();
+        for index in 0..self.maps.order.len() {
+            let Some(&map) = self.maps.order.get(index) else { return };
+            for &action in &plan.maps[map].residents {
+                let rests = self.maps.paused && !plan.actions[action].in_pause;
+                if !rests && !self.maps.next.contains(action) {
+                    self.maps.next.insert(action);
+                    self.maps.places[action] = index as u32;
+                }
+            }
+        }
+    }
+
+    /// Sets what higher maps claim of an action's controls.
+    fn take_claims(&mut self, agenda: &mut Agenda, plan: &Tables, action: ActionId) {
+        let is_new = self.maps.begun.contains(action);
+        for read in plan.actions[action].uses.iter() {
+            for id in plan.uses[read].inputs.iter().filter(|_| !plan.uses[read].holds) {
+                let input = &plan.inputs[id];
+                let claimed = self.controls.claimed[input.key];
+                let old = std::mem::replace(&mut self.controls.inputs[id].claimed, claimed);
+                // A claim on other half-axes of the control is nothing to this one.
+                let free = freed(old, claimed, input.halves);
+                if free != 0 && !is_new {
+                    self.mute(plan, id, free);
+                }
+                // But it may make another control the greatest of those it reads.
+                if freed(claimed, old, u8::MAX) != 0 && !is_new {
+                    self.maps.covered.insert(action);
+                }
+                self.hide(plan, id);
+                if is_new {
+                    self.maps.covered.remove(action);
+                }
+            }
+            self.refresh(agenda, plan, read);
+        }
+        if is_new {
+            self.maps.begun.remove(action);
+            for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
+                agenda.new_pluses.insert(plus);
+            }
+        }
+    }
+
+    /// Claims an action's controls from lower maps; a `+` claims only while it counts.
+    fn make_claims(&mut self, plan: &Tables, action: ActionId) {
+        for id in plan.actions[action].uses.iter() {
+            if !self.claims(plan, id) {
+                continue;
+            }
+            for input in plan.uses[id].inputs.iter().map(|input| &plan.inputs[input]) {
+                let claimed = on_devices(input.device, input.halves);
+                self.controls.claimed[input.key] = both(self.controls.claimed[input.key], claimed);
+                self.controls.touched.insert(input.key);
+            }
+        }
+    }
+
+    fn claims(&self, plan: &Tables, id: ControlUseId) -> bool {
+        let read = &plan.uses[id];
+        let bindings = read.bindings.of(&plan.use_bindings);
+        !read.holds && read.holders == 0 && bindings.iter().any(|&b| self.is_enabled(plan, b))
+    }
+
+    /// Whether a binding counts: its scheme is not narrowed away.
+    pub fn is_enabled(&self, plan: &Tables, binding: crate::base::BindingId) -> bool {
+        says(self.maps.narrowed, plan.bindings[binding].scheme)
+    }
+}
+
+impl Episodes {
+    /// Steps that fired before a sequence lives don't count for it.
+    fn forget_fires_before(&mut self, plan: &Tables, action: ActionId) {
+        for id in plan.actions[action].alternatives.iter() {
+            if let Cue::Sequence(steps, _) = plan.alternatives[id].cue {
+                self.skip_fires(id, steps.of(&plan.listed));
+            }
+        }
+    }
+
+    /// The alternatives of what lives that wait, `repeat` aside.
+    pub fn waits(&self, plan: &Tables) -> bool {
+        let repeats = |id: AlternativeId| matches!(plan.alternatives[id].cue, Cue::Repeat(..));
+        !self.timers.waiting().all(repeats)
     }
 }

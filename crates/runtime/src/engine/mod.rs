@@ -7,8 +7,10 @@
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
 mod agenda;
+mod clock;
 mod controls;
 mod cue;
+mod cues;
 mod episode;
 mod episodes;
 mod evaluate;
@@ -22,6 +24,7 @@ mod pass;
 mod plus;
 mod reader;
 mod refused;
+mod reports;
 mod route;
 mod sequence;
 mod state;
@@ -273,7 +276,7 @@ impl Engine {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         state.catch_up(tables);
         for action in tables.actions.ids() {
-            state.end_by_force(tables, action, Cause::Stopped, tell);
+            state.cues(tables, tell).end_by_force(action, Cause::Stopped);
         }
     }
 }

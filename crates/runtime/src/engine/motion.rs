@@ -1,6 +1,9 @@
 //! Steps that move on their own, and sums over time.
 
+use super::clock::Clock;
+use super::clock::Mode;
 use super::state::State;
+use super::values::Values;
 use crate::base::limits::TIE;
 use crate::base::{AT_REST, ActionId, Id, MotionId, ParamId, Time, Vector, turn};
 use crate::plan::Tables;
@@ -21,21 +24,6 @@ pub(super) struct Motion {
     /// Of a `travel`, what the last tick took, and which tick that was.
     held: Vector,
     taken: u64,
-}
-
-/// How an evaluation treats what steps keep.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum Mode {
-    /// A raw event or a cue's time: everything takes its input in.
-    Event,
-    /// A look at moving steps, on a whole millisecond.
-    Look,
-    /// A tick, of an action that has values only at ticks.
-    Tick,
-    /// Only the value of this very moment: nothing is taken in.
-    Peek,
-    /// No time at all: what moves has arrived.
-    Still,
 }
 
 impl Motion {
@@ -74,106 +62,21 @@ fn apart(a: Vector, b: Vector) -> Vector {
 }
 
 impl State {
-    pub fn is_peeking(&self) -> bool {
-        self.mode == Mode::Peek
-    }
-
-    /// Whether a moving step takes its input in: not while something before it moves between
-    /// looks.
-    fn takes(&self) -> bool {
-        match self.mode {
-            Mode::Event | Mode::Look => true,
-            Mode::Tick => !self.values.passed_moving,
-            Mode::Peek | Mode::Still => false,
-        }
-    }
-
-    pub fn ease(
-        &mut self,
-        id: MotionId,
-        speeds: (ParamId, ParamId),
-        cut: bool,
-        input: Vector,
-    ) -> Vector {
-        if self.mode == Mode::Still {
-            return input;
-        }
-        let mut motion = self.values.motions[id];
-        let mut value = motion.eased(self.now);
-        if self.takes() && input != motion.target {
-            let dot = value.x * input.x + value.y * input.y + value.z * input.z;
-            if cut && dot < 0.0 {
-                value = Vector::ZERO;
-            }
-            // What is no further than rounding has arrived.
-            if apart(value, input).magnitude() <= TIE {
-                value = input;
-            }
-            let rises = input.magnitude() >= value.magnitude() - TIE;
-            let rate = self.values.number(if rises { speeds.0 } else { speeds.1 });
-            let moving = motion.moving || value != input;
-            motion = Motion { start: value, target: input, at: self.now, rate, moving, ..motion };
-        }
-        self.arrive(id, motion, value)
-    }
-
-    pub fn smooth(&mut self, id: MotionId, time: ParamId, input: Vector, is_turn: bool) -> Vector {
-        if self.mode == Mode::Still {
-            return input;
-        }
-        let mut motion = self.values.motions[id];
-        let mut value = motion.lagged(self.now, is_turn);
-        if self.takes() && input != motion.target {
-            let rate = self.values.number(time);
-            motion = Motion { start: value, target: input, at: self.now, rate, ..motion };
-            value = motion.lagged(self.now, is_turn);
-            motion.moving |= value != input;
-        }
-        self.arrive(id, motion, value)
-    }
-
-    fn arrive(&mut self, id: MotionId, mut motion: Motion, value: Vector) -> Vector {
-        if self.mode == Mode::Look && value == motion.target {
-            motion.moving = false;
-        }
-        self.values.passed_moving |= motion.moving;
-        if !self.is_peeking() {
-            self.values.motions[id] = motion;
-        }
-        value
-    }
-
-    /// A step that is skipped follows its input, so that it starts without a jump.
-    pub fn follow(&mut self, id: MotionId, input: Vector) {
-        if self.takes() {
-            let at = self.now;
-            self.values.motions[id] =
-                Motion { start: input, target: input, at, ..Motion::default() };
-        }
-    }
-
-    /// A `travel` that is skipped adds nothing up.
-    pub fn stay(&mut self, id: MotionId) {
-        if !self.is_peeking() {
-            self.values.motions[id] = Motion { at: self.now, ..Motion::default() };
-        }
-    }
-
     /// Value × seconds since the last tick, taken at each tick and held until the next.
     pub fn travel(&mut self, id: MotionId, input: Vector) -> Vector {
-        match self.mode {
+        match self.clock.mode {
             Mode::Peek => return self.values.motions[id].held,
             Mode::Still => return input,
             _ => {}
         }
         let mut motion = self.values.motions[id];
-        let seconds = motion.seconds(self.now);
+        let seconds = motion.seconds(self.clock.now);
         motion.start = motion.start.plus(motion.target.map(|c| c * seconds));
-        (motion.target, motion.at) = (input, self.now);
+        (motion.target, motion.at) = (input, self.clock.now);
         // A part of a `+` is worked out twice at a tick: the sum is taken once.
-        if self.mode == Mode::Tick && motion.taken <= self.ticks {
+        if self.clock.mode == Mode::Tick && motion.taken <= self.clock.ticks {
             motion.held = std::mem::take(&mut motion.start);
-            motion.taken = self.ticks + 1;
+            motion.taken = self.clock.ticks + 1;
         }
         let is_idle = [motion.start, motion.target, motion.held].iter().all(|v| *v == Vector::ZERO);
         if let (false, Some(action)) = (is_idle, self.values.evaluating) {
@@ -191,7 +94,7 @@ impl State {
         }
         if motions.iter().any(|id| self.values.motions[id].moving) {
             if self.agenda.moving.is_empty() {
-                self.agenda.next_look = after(self.now);
+                self.agenda.next_look = after(self.clock.now);
             }
             self.agenda.moving.insert(action);
         } else {
@@ -204,7 +107,7 @@ impl State {
     pub fn peek_moving(&mut self, plan: &Tables) {
         let mut next = self.agenda.moving.next(0);
         while let Some(action) = next {
-            if self.mode == Mode::Tick && plan.actions[action].works_at_ticks {
+            if self.clock.mode == Mode::Tick && plan.actions[action].works_at_ticks {
                 self.touch(plan, action);
             } else {
                 self.agenda.to_peek.insert(action);
@@ -223,17 +126,17 @@ impl State {
 
     /// The value of this very moment of one action; marks what reads it if that is another.
     pub fn peek(&mut self, plan: &Tables, action: ActionId) {
-        if !self.is_active(action) {
+        if !self.inputs.is_active(action) {
             return;
         }
-        let mode = std::mem::replace(&mut self.mode, Mode::Peek);
+        let mode = std::mem::replace(&mut self.clock.mode, Mode::Peek);
         for binding in plan.actions[action].bindings.iter() {
             self.values.bindings[binding].shown =
                 self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
         }
-        let (blended, _) = self.blend(plan, action);
+        let (blended, _) = self.values.blend(&self.inputs, plan, action);
         let value = self.evaluate(plan, plan.actions[action].shape, blended);
-        self.mode = mode;
+        self.clock.mode = mode;
         if self.episodes.actions[action].value != value {
             self.episodes.actions[action].value = value;
             self.agenda.moved.insert(action);
@@ -247,4 +150,94 @@ impl State {
 /// The first whole millisecond after `now`.
 pub(super) fn after(now: Time) -> Time {
     Time::from_millis(now.nanos() / 1_000_000 + 1)
+}
+
+impl Values {
+    /// Whether a moving step takes its input in: not while something before it moves between
+    /// looks.
+    fn takes(&self, clock: Clock) -> bool {
+        match clock.mode {
+            Mode::Event | Mode::Look => true,
+            Mode::Tick => !self.passed_moving,
+            Mode::Peek | Mode::Still => false,
+        }
+    }
+
+    pub fn ease(
+        &mut self,
+        clock: Clock,
+        id: MotionId,
+        speeds: (ParamId, ParamId),
+        cut: bool,
+        input: Vector,
+    ) -> Vector {
+        if clock.mode == Mode::Still {
+            return input;
+        }
+        let mut motion = self.motions[id];
+        let mut value = motion.eased(clock.now);
+        if self.takes(clock) && input != motion.target {
+            let dot = value.x * input.x + value.y * input.y + value.z * input.z;
+            if cut && dot < 0.0 {
+                value = Vector::ZERO;
+            }
+            // What is no further than rounding has arrived.
+            if apart(value, input).magnitude() <= TIE {
+                value = input;
+            }
+            let rises = input.magnitude() >= value.magnitude() - TIE;
+            let rate = self.number(if rises { speeds.0 } else { speeds.1 });
+            let moving = motion.moving || value != input;
+            motion = Motion { start: value, target: input, at: clock.now, rate, moving, ..motion };
+        }
+        self.arrive(clock, id, motion, value)
+    }
+
+    pub fn smooth(
+        &mut self,
+        clock: Clock,
+        id: MotionId,
+        time: ParamId,
+        input: Vector,
+        is_turn: bool,
+    ) -> Vector {
+        if clock.mode == Mode::Still {
+            return input;
+        }
+        let mut motion = self.motions[id];
+        let mut value = motion.lagged(clock.now, is_turn);
+        if self.takes(clock) && input != motion.target {
+            let rate = self.number(time);
+            motion = Motion { start: value, target: input, at: clock.now, rate, ..motion };
+            value = motion.lagged(clock.now, is_turn);
+            motion.moving |= value != input;
+        }
+        self.arrive(clock, id, motion, value)
+    }
+
+    fn arrive(&mut self, clock: Clock, id: MotionId, mut motion: Motion, value: Vector) -> Vector {
+        if clock.mode == Mode::Look && value == motion.target {
+            motion.moving = false;
+        }
+        self.passed_moving |= motion.moving;
+        if !clock.is_peeking() {
+            self.motions[id] = motion;
+        }
+        value
+    }
+
+    /// A step that is skipped follows its input, so that it starts without a jump.
+    pub fn follow(&mut self, clock: Clock, id: MotionId, input: Vector) {
+        if self.takes(clock) {
+            let at = clock.now;
+            self.motions[id] = Motion { start: input, target: input, at, ..Motion::default() };
+        }
+    }
+
+    /// A `travel` that is skipped adds nothing up.
+    pub fn stay(&mut self, clock: Clock, id: MotionId) {
+        if !clock.is_peeking() {
+            self.motions[id] = Motion { at: clock.now, ..Motion::default() };
+        }
+    }
 }

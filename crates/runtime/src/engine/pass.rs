@@ -1,8 +1,10 @@
 //! One instant worked through: what is due and what is dirty, in working order.
 
 use super::Tell;
+use super::clock::Mode;
+use super::episodes::Episodes;
 use super::event::Cause;
-use super::motion::{Mode, after};
+use super::motion::after;
 use super::state::State;
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, Id, Kind, Time, Vector};
@@ -30,10 +32,10 @@ impl State {
     /// the present one counts as the present one.
     #[inline]
     pub fn advance(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
-        self.frame_stands = false;
-        self.mode = Mode::Event;
+        self.clock.frame_stands = false;
+        self.clock.mode = Mode::Event;
         match self.episodes.timers.is_quiet_until(at) && self.agenda.moving.is_empty() {
-            true => self.now = self.now.max(at),
+            true => self.clock.now = self.clock.now.max(at),
             false => self.go_through(plan, at, through, tell),
         }
     }
@@ -48,7 +50,7 @@ impl State {
                 break;
             }
             if when == When::Look {
-                self.now = self.now.max(due);
+                self.clock.now = self.clock.now.max(due);
                 self.look(plan, tell);
                 continue;
             }
@@ -67,8 +69,8 @@ impl State {
 
     /// Goes on to `at`, where nothing is due before; what moves has its value of that moment.
     fn go_to(&mut self, plan: &Tables, at: Time) {
-        if at > self.now {
-            self.now = at;
+        if at > self.clock.now {
+            self.clock.now = at;
             if !self.agenda.moving.is_empty() {
                 self.peek_all(plan);
             }
@@ -77,15 +79,15 @@ impl State {
 
     /// Looks at everything that moves.
     fn look(&mut self, plan: &Tables, tell: Tell<'_>) {
-        self.agenda.next_look = after(self.now);
+        self.agenda.next_look = after(self.clock.now);
         let mut next = self.agenda.moving.next(0);
         while let Some(action) = next {
             self.agenda.dirty.insert(action);
             next = self.agenda.moving.next(action.index() + 1);
         }
-        self.mode = Mode::Look;
+        self.clock.mode = Mode::Look;
         self.pass(plan, tell);
-        self.mode = Mode::Event;
+        self.clock.mode = Mode::Event;
     }
 
     /// Works through everything that is due or dirty, action by action in working order.
@@ -121,7 +123,7 @@ impl State {
             self.catch_up_with(plan, action);
         }
         let is_named = !plan.actions[action].named_by.is_empty();
-        let before = if is_named { self.outside(plan, action) } else { None };
+        let before = if is_named { self.episodes.outside(plan, action) } else { None };
         self.agenda.to_peek.remove(action);
         let due =
             self.episodes.due.next(0).map(|alternative| plan.alternatives[alternative].action);
@@ -134,7 +136,7 @@ impl State {
             self.work_out(plan, action, tell);
         } else if !is_due {
             self.peek(plan, action);
-            self.look_at_change(plan, action, tell);
+            self.cues(plan, tell).look_at_change(action);
         }
         if is_named {
             self.touch_if_changed(plan, action, &before);
@@ -144,12 +146,12 @@ impl State {
     /// The tick itself: what has values only at ticks is worked out, what moves has its value of
     /// this moment, and every `while` that is on fires; action by action in working order.
     pub fn tick(&mut self, plan: &Tables, tell: Tell<'_>) {
-        self.mode = Mode::Tick;
+        self.clock.mode = Mode::Tick;
         // What is still under way asks for the next tick while it is worked out at this one.
         if !self.agenda.at_tick.is_empty() {
             std::mem::swap(&mut self.agenda.at_tick, &mut self.agenda.at_last_tick);
             while let Some(action) = self.agenda.at_last_tick.pop() {
-                self.take_sums(plan, action);
+                self.inputs.take_sums(&mut self.agenda, plan, action);
                 self.touch(plan, action);
             }
         }
@@ -173,19 +175,19 @@ impl State {
                 (None, _) => break,
             }
         }
-        self.mode = Mode::Event;
+        self.clock.mode = Mode::Event;
         self.settle_frame(plan);
     }
 
     /// Fires a `while` at a tick.
     fn fire_at_tick(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
-        let value = self.value_now(plan, action);
+        let value = self.episodes.value_now(plan, action);
         if plan.actions[action].named_by.is_empty() {
-            return self.fire(plan, id, value, None, tell);
+            return self.cues(plan, tell).fire(id, value, None);
         }
-        let before = self.outside(plan, action);
-        self.fire(plan, id, value, None, tell);
+        let before = self.episodes.outside(plan, action);
+        self.cues(plan, tell).fire(id, value, None);
         self.touch_if_changed(plan, action, &before);
     }
 
@@ -197,14 +199,16 @@ impl State {
         cause: Cause,
         tell: Tell<'_>,
     ) {
-        let before = self.outside(plan, action);
-        self.end_by_force(plan, action, cause, tell);
+        let before = self.episodes.outside(plan, action);
+        self.cues(plan, tell).end_by_force(action, cause);
         self.touch_if_changed(plan, action, &before);
     }
 
     /// Has the actions worked out that name `action`, if they would see another than `before`.
     fn touch_if_changed(&mut self, plan: &Tables, action: ActionId, before: &Option<Outside>) {
-        let (Some(before), Some(now)) = (before, self.outside(plan, action)) else { return };
+        let (Some(before), Some(now)) = (before, self.episodes.outside(plan, action)) else {
+            return;
+        };
         // Whoever only names it asks whether it lives, not for its value.
         if now.episode != before.episode {
             for &other in plan.actions[action].named_by.of(&plan.listed) {
@@ -227,16 +231,18 @@ impl State {
                 return;
             }
             self.episodes.due.remove(alternative);
-            self.time_came(plan, alternative, tell);
+            self.cues(plan, tell).time_came(alternative);
         }
     }
+}
 
+impl Episodes {
     /// What others see of an action; nothing when no other names it.
     fn outside(&self, plan: &Tables, action: ActionId) -> Option<Outside> {
         if plan.actions[action].named_by.is_empty() {
             return None;
         }
-        let state = &self.episodes.actions[action];
+        let state = &self.actions[action];
         let episode = Episode {
             awake: state.awake,
             live: self.is_live(plan, action),

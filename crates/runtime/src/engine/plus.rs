@@ -1,8 +1,10 @@
 //! `A + B`: the last part counts only while the others are held, and hides other uses of its
 //! control with fewer holders until that is back at 0.
 
+use super::agenda::Agenda;
+use super::clock::Mode;
 use super::controls::{Halves, both, freed, on_devices};
-use super::motion::Mode;
+use super::inputs::Inputs;
 use super::state::State;
 use crate::base::limits::PRESSED;
 use crate::base::{ControlId, MOST_DEVICES, PhysicalInputId, PlusId, Vector};
@@ -35,7 +37,7 @@ impl State {
         }
         while let Some(id) = self.agenda.stale_pluses.pop() {
             let plus = &plan.pluses[id];
-            if !self.is_active(plus.action) {
+            if !self.inputs.is_active(plus.action) {
                 continue;
             }
             (self.values.evaluating, self.values.passed_moving) = (Some(plus.action), false);
@@ -50,18 +52,9 @@ impl State {
         self.update_plus(plan, id, true);
     }
 
-    /// Forgets a `+` whose map closed: it hides nothing any more.
-    pub fn end_plus(&mut self, plan: &Tables, id: PlusId) {
-        let was = std::mem::take(&mut self.inputs.pluses[id]);
-        self.agenda.stale_pluses.remove(id);
-        if was.latched {
-            self.hide_anew(plan, &plan.pluses[id]);
-        }
-    }
-
     /// What a `+` gives, from what its parts have just given.
     pub fn plus(&mut self, plan: &Tables, id: PlusId) -> Vector {
-        match self.mode {
+        match self.clock.mode {
             Mode::Still => return self.values.ops[plan.pluses[id].last],
             Mode::Peek => {}
             _ => self.update_plus(plan, id, false),
@@ -75,7 +68,7 @@ impl State {
 
     fn update_plus(&mut self, plan: &Tables, id: PlusId, opens: bool) {
         let plus = &plan.pluses[id];
-        if !self.is_enabled(plan, plus.binding) {
+        if !self.inputs.is_enabled(plan, plus.binding) {
             return;
         }
         let mut state = self.inputs.pluses[id];
@@ -97,31 +90,48 @@ impl State {
         let changed = state.latched != self.inputs.pluses[id].latched;
         self.inputs.pluses[id] = state;
         if changed {
-            self.hide_anew(plan, plus);
+            self.inputs.hide_anew(&mut self.agenda, plan, plus);
+        }
+    }
+}
+
+impl Inputs {
+    /// Forgets a `+` whose map closed: it hides nothing any more.
+    pub fn end_plus(&mut self, agenda: &mut Agenda, plan: &Tables, id: PlusId) {
+        let was = std::mem::take(&mut self.pluses[id]);
+        agenda.stale_pluses.remove(id);
+        if was.latched {
+            self.hide_anew(agenda, plan, &plan.pluses[id]);
         }
     }
 
     /// Works out anew what is hidden of the controls of a `+`.
-    fn hide_anew(&mut self, plan: &Tables, plus: &Plus) {
+    fn hide_anew(&mut self, agenda: &mut Agenda, plan: &Tables, plus: &Plus) {
         for &read in plus.uses.of(&plan.listed_uses) {
             for input in plan.uses[read].inputs.iter() {
                 let key = plan.inputs[input].key;
-                self.hide_leads(plan, key, key);
+                self.hide_leads(agenda, plan, key, key);
                 for notch in plan.notches.iter().filter(|notch| notch.wheel == key) {
-                    self.hide_leads(plan, notch.button, key);
+                    self.hide_leads(agenda, plan, notch.button, key);
                 }
             }
         }
     }
 
-    fn hide_leads(&mut self, plan: &Tables, control: ControlId, key: ControlId) {
+    fn hide_leads(
+        &mut self,
+        agenda: &mut Agenda,
+        plan: &Tables,
+        control: ControlId,
+        key: ControlId,
+    ) {
         let mut nth = 0;
-        while let Some(id) = self.inputs.controls.listener(control, nth) {
+        while let Some(id) = self.controls.listener(control, nth) {
             nth += 1;
             let read = plan.inputs[id].of;
             if plan.inputs[id].key == key && self.is_active(plan.uses[read].action) {
                 self.hide(plan, id);
-                self.refresh(plan, read);
+                self.refresh(agenda, plan, read);
             }
         }
     }
@@ -129,11 +139,11 @@ impl State {
     /// Sets what every `+` hides of a input.
     pub fn hide(&mut self, plan: &Tables, id: PhysicalInputId) {
         let hidden = self.hidden(plan, id);
-        let old = std::mem::replace(&mut self.inputs.controls.inputs[id].hidden, hidden);
-        self.inputs.routes.stir();
+        let old = std::mem::replace(&mut self.controls.inputs[id].hidden, hidden);
+        self.routes.stir();
         let action = plan.uses[plan.inputs[id].of].action;
-        if self.inputs.maps.changing && freed(hidden, old, plan.inputs[id].halves) != 0 {
-            self.inputs.maps.covered.insert(action);
+        if self.maps.changing && freed(hidden, old, plan.inputs[id].halves) != 0 {
+            self.maps.covered.insert(action);
         }
         let freed = freed(old, hidden, plan.inputs[id].halves);
         if freed != 0 {
@@ -151,7 +161,7 @@ impl State {
         let place = self.place(read.action);
         for &plus in &plan.pluses_of[input.key] {
             let spec = &plan.pluses[plus];
-            if !self.inputs.pluses[plus].latched {
+            if !self.pluses[plus].latched {
                 continue;
             }
             let own = self.place(spec.action);

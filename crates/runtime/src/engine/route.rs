@@ -5,6 +5,7 @@
 //! first report, and found anew only after one of these changed ([`Routes::stir`]). Each short way
 //! leaves everything as the general way would; what it asks for says why that is so.
 
+use super::inputs::Inputs;
 use super::state::State;
 use super::{Tell, wait};
 use crate::base::limits::PRESSED;
@@ -62,47 +63,6 @@ impl Routes {
 }
 
 impl State {
-    /// What a report of the first device's `control` can do.
-    #[inline]
-    pub fn route(&mut self, plan: &Tables, control: ControlId) -> Route {
-        let (found, route) = self.inputs.routes.found[control];
-        if found == self.inputs.routes.stirred {
-            return route;
-        }
-        let route = self.find_route(plan, control);
-        self.inputs.routes.found[control] = (self.inputs.routes.stirred, route);
-        route
-    }
-
-    fn find_route(&self, plan: &Tables, control: ControlId) -> Route {
-        let controls = &self.inputs.controls;
-        // A second device of the class may be the one that counts.
-        let is_only = self.inputs.maps.narrowed.is_none() && controls.is_only_device(plan, control);
-        // What is not held tells something by every report.
-        if !is_only || !plan.controls[control].kind.is_held() {
-            return Route::General;
-        }
-        let Some(first) = controls.listener(control, 0) else { return Route::Unheard };
-        let is_alone = controls.listener(control, 1).is_none();
-        let mut listeners = (0..).map_while(|nth| controls.listener(control, nth));
-        let is_quiet = |id: PhysicalInputId| {
-            self.inputs.bands[plan.inputs[id].of].may_wait() && controls.inputs[id].is_clear()
-        };
-        if listeners.all(is_quiet) {
-            let read = plan.inputs[first].of;
-            return match is_alone {
-                true => Route::Waits(read, plan.uses[read].action),
-                false => Route::AllWait,
-            };
-        }
-        match switch(plan, first) {
-            Some(switch) if is_alone && controls.inputs[first].is_clear() => {
-                Route::Switches(switch)
-            }
-            _ => Route::General,
-        }
-    }
-
     /// Takes a report of a first device, if it can go a short way; tells whether it did.
     #[inline]
     pub fn report_shortly(
@@ -113,7 +73,7 @@ impl State {
         value: Vector,
         tell: Tell<'_>,
     ) -> bool {
-        let route = self.route(plan, control);
+        let route = self.inputs.route(plan, control);
         if matches!(route, Route::General) {
             return false;
         }
@@ -127,14 +87,18 @@ impl State {
             && magnitude >= PRESSED
             && before.magnitude() < PRESSED;
         match route {
-            Route::Waits(read, action) if !is_news && self.stays(read, action, magnitude) => {
+            Route::Waits(read, action)
+                if !is_news && self.inputs.stays(&self.episodes, read, action, magnitude) =>
+            {
                 self.inputs.controls.put_first(control, value);
                 self.agenda.waiting.insert(action);
                 return true;
             }
-            Route::AllWait if !is_news && self.all_stay(plan, control, magnitude) => {
+            Route::AllWait
+                if !is_news && self.inputs.all_stay(&self.episodes, plan, control, magnitude) =>
+            {
                 self.inputs.controls.put_first(control, value);
-                self.let_all_wait(plan, control);
+                self.inputs.let_all_wait(&mut self.agenda, plan, control);
                 return true;
             }
             Route::Waits(..) | Route::AllWait | Route::General => return false,
@@ -142,7 +106,7 @@ impl State {
         }
         self.inputs.controls.put_first(control, value);
         if is_news {
-            self.use_class(plan, class, tell);
+            self.inputs.use_class(self.clock, plan, class, tell);
         }
         if let Route::Switches(switch) = route {
             self.switch_plainly(plan, switch, value, tell);
@@ -155,11 +119,11 @@ impl State {
         let Switch { action, binding, read, op } = switch;
         self.inputs.controls.reads[read] = value;
         self.values.ops[op] = value;
-        self.note(binding, value, Kind::Switch);
+        self.values.note(binding, value, Kind::Switch);
         if value != Vector::ZERO {
             self.episodes.actions[action].from = Some(binding);
         }
-        self.settle(plan, action, value, tell);
+        self.cues(plan, tell).settle(action, value);
     }
 }
 
@@ -203,4 +167,47 @@ fn switch(plan: &Tables, id: PhysicalInputId) -> Option<Switch> {
         read: input.of,
         op,
     })
+}
+
+impl Inputs {
+    /// What a report of the first device's `control` can do.
+    #[inline]
+    pub fn route(&mut self, plan: &Tables, control: ControlId) -> Route {
+        let (found, route) = self.routes.found[control];
+        if found == self.routes.stirred {
+            return route;
+        }
+        let route = self.find_route(plan, control);
+        self.routes.found[control] = (self.routes.stirred, route);
+        route
+    }
+
+    fn find_route(&self, plan: &Tables, control: ControlId) -> Route {
+        let controls = &self.controls;
+        // A second device of the class may be the one that counts.
+        let is_only = self.maps.narrowed.is_none() && controls.is_only_device(plan, control);
+        // What is not held tells something by every report.
+        if !is_only || !plan.controls[control].kind.is_held() {
+            return Route::General;
+        }
+        let Some(first) = controls.listener(control, 0) else { return Route::Unheard };
+        let is_alone = controls.listener(control, 1).is_none();
+        let mut listeners = (0..).map_while(|nth| controls.listener(control, nth));
+        let is_quiet = |id: PhysicalInputId| {
+            self.bands[plan.inputs[id].of].may_wait() && controls.inputs[id].is_clear()
+        };
+        if listeners.all(is_quiet) {
+            let read = plan.inputs[first].of;
+            return match is_alone {
+                true => Route::Waits(read, plan.uses[read].action),
+                false => Route::AllWait,
+            };
+        }
+        match switch(plan, first) {
+            Some(switch) if is_alone && controls.inputs[first].is_clear() => {
+                Route::Switches(switch)
+            }
+            _ => Route::General,
+        }
+    }
 }

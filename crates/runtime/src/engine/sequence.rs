@@ -1,9 +1,10 @@
 //! Sequences: actions that fire when others have fired in order.
 
-use super::Tell;
+use super::clock::Clock;
+use super::cues::Cues;
+use super::episodes::Episodes;
 use super::episodes::Stage;
 use super::event::{Cause, EventKind};
-use super::state::State;
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, ListSlice, ParamId, Table, Time, Vector};
 use crate::plan::{Cue, Tables};
@@ -57,28 +58,12 @@ impl Sequences {
     }
 }
 
-impl State {
-    /// Takes in every step that fired, in working order.
-    pub fn follow_sequence(
-        &mut self,
-        plan: &Tables,
-        id: AlternativeId,
-        steps: ListSlice,
-        within: ParamId,
-        tell: Tell<'_>,
-    ) {
-        let steps = steps.of(&plan.listed);
-        while let Some(action) = self.next_step_fired(id, steps) {
-            let within = self.values.time(within);
-            self.step_fired(plan, id, steps, action, within, tell);
-        }
-    }
-
+impl Episodes {
     /// Takes in every fire that was, without a word.
     pub fn skip_fires(&mut self, id: AlternativeId, steps: &[ActionId]) {
         for (i, &action) in steps.iter().enumerate() {
-            let fires = self.episodes.actions[action].first_fires;
-            if let Some(seen) = self.episodes.sequences.seen(id, i) {
+            let fires = self.actions[action].first_fires;
+            if let Some(seen) = self.sequences.seen(id, i) {
                 *seen = fires;
             }
         }
@@ -88,58 +73,25 @@ impl State {
     fn next_step_fired(&mut self, id: AlternativeId, steps: &[ActionId]) -> Option<ActionId> {
         let mut first: Option<ActionId> = None;
         for (i, &action) in steps.iter().enumerate() {
-            let fires = self.episodes.actions[action].first_fires;
-            let is_new = self.episodes.sequences.seen(id, i).is_some_and(|seen| *seen < fires);
+            let fires = self.actions[action].first_fires;
+            let is_new = self.sequences.seen(id, i).is_some_and(|seen| *seen < fires);
             if is_new && first.is_none_or(|other| action < other) {
                 first = Some(action);
             }
         }
         let first = first?;
         for (i, _) in steps.iter().enumerate().filter(|(_, action)| **action == first) {
-            if let Some(seen) = self.episodes.sequences.seen(id, i) {
+            if let Some(seen) = self.sequences.seen(id, i) {
                 *seen += 1;
             }
         }
         Some(first)
     }
 
-    fn step_fired(
-        &mut self,
-        plan: &Tables,
-        id: AlternativeId,
-        steps: &[ActionId],
-        fired: ActionId,
-        within: Time,
-        tell: Tell<'_>,
-    ) {
-        let action = plan.alternatives[id].action;
-        let is_open = self.episodes.actions[action].awake;
-        let done = if is_open { self.episodes.alternatives[id].count as usize } else { 0 };
-        if steps.get(done) == Some(&fired) {
-            self.episodes.sequences.set_done_at(id, done, self.now);
-            return self.step_done(plan, id, steps, done + 1, within, tell);
-        }
-        if !is_open {
-            return;
-        }
-        let kept = self.kept_run(id, steps, done, fired, within);
-        self.over(plan, id, Cause::OutOfOrder);
-        self.end_if_over(plan, action, tell);
-        if kept > 0 {
-            // The run goes on from its later beginning: its times move down.
-            let shift = done + 1 - kept;
-            for step in 0..kept - 1 {
-                let at = self.episodes.sequences.done_at(id, step + shift);
-                self.episodes.sequences.set_done_at(id, step, at);
-            }
-            self.episodes.sequences.set_done_at(id, kept - 1, self.now);
-            self.step_done(plan, id, steps, kept, within, tell);
-        }
-    }
-
     /// How long the longest run of the latest fires is that begins the sequence and is in time.
     fn kept_run(
         &self,
+        clock: Clock,
         id: AlternativeId,
         steps: &[ActionId],
         done: usize,
@@ -153,44 +105,76 @@ impl State {
         };
         let in_time = |len: usize| {
             let shift = done + 1 - len;
-            shift == done || self.now.since(self.episodes.sequences.done_at(id, shift)) <= within
+            shift == done || clock.now.since(self.sequences.done_at(id, shift)) <= within
         };
         (1..=done).rev().find(|&len| begins(len) && in_time(len)).unwrap_or(0)
     }
+}
+
+impl Cues<'_> {
+    /// Takes in every step that fired, in working order.
+    pub fn follow_sequence(&mut self, id: AlternativeId, steps: ListSlice, within: ParamId) {
+        let plan = self.plan;
+        let steps = steps.of(&plan.listed);
+        while let Some(action) = self.episodes.next_step_fired(id, steps) {
+            let within = self.values.time(within);
+            self.step_fired(id, steps, action, within);
+        }
+    }
+
+    fn step_fired(&mut self, id: AlternativeId, steps: &[ActionId], fired: ActionId, within: Time) {
+        let plan = self.plan;
+        let action = plan.alternatives[id].action;
+        let is_open = self.episodes.actions[action].awake;
+        let done = if is_open { self.episodes.alternatives[id].count as usize } else { 0 };
+        if steps.get(done) == Some(&fired) {
+            self.episodes.sequences.set_done_at(id, done, self.clock.now);
+            return self.step_done(id, steps, done + 1, within);
+        }
+        if !is_open {
+            return;
+        }
+        let kept = self.episodes.kept_run(self.clock, id, steps, done, fired, within);
+        self.episodes.over(self.clock, self.values, plan, id, Cause::OutOfOrder);
+        self.end_if_over(action);
+        if kept > 0 {
+            // The run goes on from its later beginning: its times move down.
+            let shift = done + 1 - kept;
+            for step in 0..kept - 1 {
+                let at = self.episodes.sequences.done_at(id, step + shift);
+                self.episodes.sequences.set_done_at(id, step, at);
+            }
+            self.episodes.sequences.set_done_at(id, kept - 1, self.clock.now);
+            self.step_done(id, steps, kept, within);
+        }
+    }
 
     /// So many steps are done: the episode wakes with the first, and fires with the last.
-    fn step_done(
-        &mut self,
-        plan: &Tables,
-        id: AlternativeId,
-        steps: &[ActionId],
-        done: usize,
-        within: Time,
-        tell: Tell<'_>,
-    ) {
+    fn step_done(&mut self, id: AlternativeId, steps: &[ActionId], done: usize, within: Time) {
+        let plan = self.plan;
         let action = plan.alternatives[id].action;
         if !self.episodes.actions[action].awake {
             let first = self.episodes.sequences.done_at(id, 0);
             let state = &mut self.episodes.actions[action];
-            (state.awake, state.woke_at, state.first_fire) = (true, self.now, None);
+            (state.awake, state.woke_at, state.first_fire) = (true, self.clock.now, None);
             state.reached = 0.0;
             self.episodes.alternatives[id] = super::episodes::AlternativeState::NEW;
             self.episodes.alternatives[id].stage = Stage::Open;
             self.episodes.alternatives[id].count = done as u32;
             self.episodes.timers.set(id, first + within, When::RunOut);
             let share = done as f64 / steps.len() as f64;
-            self.tell(action, EventKind::Wake, Vector::ZERO, share, tell);
+            self.tell(action, EventKind::Wake, Vector::ZERO, share);
         }
         self.episodes.alternatives[id].count = done as u32;
         if done < steps.len() {
             return;
         }
-        if self.guards_hold(plan, id) {
-            self.fire(plan, id, Vector::axis(1.0), None, tell);
-            self.over(plan, id, Cause::Done);
+        if self.episodes.guards_hold(self.values, plan, id) {
+            self.fire(id, Vector::axis(1.0), None);
+            self.episodes.over(self.clock, self.values, plan, id, Cause::Done);
         } else {
-            self.over(plan, id, Cause::Guard);
+            self.episodes.over(self.clock, self.values, plan, id, Cause::Guard);
         }
-        self.end_if_over(plan, action, tell);
+        self.end_if_over(action);
     }
 }

@@ -1,26 +1,23 @@
 //! All that changes while a plan runs. Made once; nothing in it grows.
 //!
-//! It has four parts, each with what holds of itself: inputs, values, episodes, agenda. What goes from
-//! one to another is here and in the files of the pass.
+//! It has four parts, each with what holds of itself and with what needs no other part: inputs, values,
+//! episodes, agenda. Levels and cues work on a view without inputs (`cues.rs`). Only the pass sees all
+//! four: the instant worked through (`pass.rs`), the evaluation of a value, maps that change, and the
+//! short ways of a report.
 
 use super::Tell;
 use super::agenda::Agenda;
+use super::clock::Clock;
+use super::clock::Mode;
 use super::episodes::Episodes;
 use super::inputs::Inputs;
-use super::motion::Mode;
 use super::values::Values;
-use crate::base::{ActionId, Time, VariableId};
+use crate::base::{ActionId, VariableId};
 use crate::plan::Tables;
 
 #[derive(Clone, Debug)]
 pub(super) struct State {
-    pub now: Time,
-    /// Ticks that were.
-    pub ticks: u64,
-    /// Whether nothing happened since the last tick.
-    pub frame_stands: bool,
-    /// How evaluations treat what steps keep.
-    pub mode: Mode,
+    pub clock: Clock,
     pub inputs: Inputs,
     pub values: Values,
     pub episodes: Episodes,
@@ -30,10 +27,7 @@ pub(super) struct State {
 impl State {
     pub fn new(plan: &Tables) -> Self {
         Self {
-            now: Time::ZERO,
-            ticks: 0,
-            frame_stands: false,
-            mode: Mode::Event,
+            clock: Clock::START,
             inputs: Inputs::new(plan),
             values: Values::new(plan),
             episodes: Episodes::new(plan),
@@ -44,8 +38,8 @@ impl State {
     /// Everything as if new, without allocating.
     pub fn reset(&mut self, plan: &Tables) {
         // Taken apart by name, here and in the parts: a field that is added later cannot be forgotten.
-        let Self { now, ticks, frame_stands, mode, inputs, values, episodes, agenda } = self;
-        (*now, *ticks, *frame_stands, *mode) = (Time::ZERO, 0, false, Mode::Event);
+        let Self { clock, inputs, values, episodes, agenda } = self;
+        *clock = Clock::START;
         inputs.reset();
         values.reset(plan);
         episodes.reset();
@@ -57,7 +51,7 @@ impl State {
         if !self.values.set_variable(plan, id, value) {
             return;
         }
-        self.mode = Mode::Event;
+        self.clock.mode = Mode::Event;
         self.inputs.forget_bands();
         for &action in &plan.variables[id].readers {
             self.touch(plan, action);
@@ -70,23 +64,18 @@ impl State {
 
     /// Has an action worked out, with all its bindings.
     pub fn touch(&mut self, plan: &Tables, action: ActionId) {
-        if self.is_active(action) {
+        if self.inputs.is_active(action) {
             self.agenda.touch(plan, action);
         }
     }
 
-    /// The tick at which the game sees what is told now: right after a tick still that one.
-    pub fn tick_that_sees(&self) -> u64 {
-        self.ticks + u64::from(!self.frame_stands)
-    }
-
     /// Closes the frame: game code may read.
     pub fn settle_frame(&mut self, plan: &Tables) {
-        self.ticks += 1;
-        self.frame_stands = true;
+        self.clock.ticks += 1;
+        self.clock.frame_stands = true;
         self.agenda.changed.clear();
         while let Some(action) = self.agenda.moved.pop() {
-            let value = self.value_read(plan, action);
+            let value = self.episodes.value_read(plan, action);
             let shown = &mut self.episodes.actions[action].shown_value;
             if *shown != value {
                 *shown = value;

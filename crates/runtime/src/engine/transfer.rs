@@ -1,9 +1,9 @@
 //! What an action makes of a raw value, without hands and without time: for drawing curves.
 
 use super::Engine;
+use super::clock::Mode;
 use super::evaluate::Memory;
-use super::motion::Mode;
-use super::state::State;
+use super::inputs::Inputs;
 use crate::base::{BindingId, Id, OpId, Vector};
 use crate::plan::{Operands, Portion, Tables};
 
@@ -19,23 +19,23 @@ impl Engine {
         let action = &plan.actions[spec.action];
         action.memories.iter().for_each(|id| state.values.memories[id] = Memory::default());
         action.uses.iter().for_each(|id| state.inputs.controls.reads[id] = Vector::ZERO);
-        let before = std::mem::replace(&mut state.mode, Mode::Still);
+        let before = std::mem::replace(&mut state.clock.mode, Mode::Still);
         if let Some(last) = spec.ops.iter().next_back() {
-            state.give(plan, last, raw);
+            state.inputs.give(plan, last, raw);
         }
         let bound = state.evaluate(plan, spec.ops, Vector::ZERO);
         let shaped = state.evaluate(plan, action.shape, bound);
-        state.mode = before;
+        state.clock.mode = before;
         shaped
     }
 }
 
-impl State {
+impl Inputs {
     /// Has the controls behind an operation report what makes its combination give `raw`.
     fn give(&mut self, plan: &Tables, op: OpId, raw: Vector) {
         match plan.ops[op].kind.operands() {
             Operands::Control(read, portion) => {
-                let whole = &mut self.inputs.controls.reads[read];
+                let whole = &mut self.controls.reads[read];
                 *whole = match portion {
                     Portion::Whole => raw,
                     Portion::Component(component) => whole.with(component, raw.x),

@@ -1,9 +1,9 @@
 //! Devices that are gone.
 
 use super::Tell;
+use super::clock::Mode;
 use super::episodes::Level;
 use super::event::Cause;
-use super::motion::Mode;
 use super::state::State;
 use crate::base::{ActionId, Class, Contact, Id, Vector};
 use crate::plan::Tables;
@@ -12,14 +12,14 @@ impl State {
     /// A device is gone: its controls are at 0. First come the ends of the episodes that it held,
     /// then all is worked out.
     pub fn unplug(&mut self, plan: &Tables, class: Class, device: u8, tell: Tell<'_>) {
-        self.mode = Mode::Event;
+        self.clock.mode = Mode::Event;
         let mut lost = false;
         for (control, spec) in plan.controls.entries() {
             let contact = Contact { control, device };
             if spec.class == class
                 && self.inputs.controls.raw(control, device.into()) != Vector::ZERO
             {
-                self.take_in(plan, contact, Vector::ZERO);
+                self.inputs.take_in(&mut self.agenda, plan, contact, Vector::ZERO);
                 lost = true;
             }
         }

@@ -1,8 +1,9 @@
 //! Which scheme the hands use.
 
 use super::Tell;
+use super::clock::Clock;
 use super::event::Notice;
-use super::state::State;
+use super::inputs::Inputs;
 use crate::base::limits::{MOVED, MOVED_WITHIN, TIE};
 use crate::base::{Class, ControlKind, SchemeId, Time};
 use crate::plan::Tables;
@@ -57,23 +58,30 @@ impl Usage {
     }
 }
 
-impl State {
+impl Inputs {
     /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
-    pub fn use_class(&mut self, plan: &Tables, class: Class, tell: Tell<'_>) {
+    pub fn use_class(&mut self, clock: Clock, plan: &Tables, class: Class, tell: Tell<'_>) {
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
-        let stays = self.inputs.usage.covers(class);
+        let stays = self.usage.covers(class);
         let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
-        self.inputs.usage.set(plan, scheme);
-        tell(Notice::Scheme { t: self.now, tick: self.tick_that_sees(), scheme });
+        self.usage.set(plan, scheme);
+        tell(Notice::Scheme { t: clock.now, tick: clock.tick_that_sees(), scheme });
     }
 
     /// Takes in that something of `class` moved by so many counts.
-    pub fn use_moved(&mut self, plan: &Tables, class: Class, counts: f64, tell: Tell<'_>) {
-        if self.inputs.usage.covers(class) {
+    pub fn use_moved(
+        &mut self,
+        clock: Clock,
+        plan: &Tables,
+        class: Class,
+        counts: f64,
+        tell: Tell<'_>,
+    ) {
+        if self.usage.covers(class) {
             return;
         }
-        let Some(moved) = self.inputs.usage.moved.get_mut(class.index()) else { return };
-        let now = self.now;
+        let Some(moved) = self.usage.moved.get_mut(class.index()) else { return };
+        let now = clock.now;
         moved.retain(|(at, _)| now.since(*at) <= MOVED_WITHIN);
         match moved.pop() {
             Some((_, sum)) if moved.len() + 1 == REMEMBERED => moved.push((now, sum + counts)),
@@ -85,7 +93,7 @@ impl State {
         // Movement in whole counts may come in shares of one.
         if moved.iter().map(|(_, counts)| counts).sum::<f64>() >= MOVED - TIE {
             moved.clear();
-            self.use_class(plan, class, tell);
+            self.use_class(clock, plan, class, tell);
         }
     }
 }

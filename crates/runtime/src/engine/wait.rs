@@ -7,7 +7,10 @@
 //! within them is only put down; the value is worked out at the tick, or before anything else
 //! happens to the action. What the engine tells is the same.
 
+use super::agenda::Agenda;
+use super::episodes::Episodes;
 use super::episodes::Level;
+use super::inputs::Inputs;
 use super::state::State;
 use crate::base::limits::TIE;
 use crate::base::{
@@ -149,36 +152,6 @@ fn grows(plan: &Tables, ops: IdRange<OpId>) -> bool {
 }
 
 impl State {
-    /// Whether the action of a quiet use stays where it is between its levels when the control
-    /// reports a magnitude.
-    #[inline]
-    pub fn stays(&self, read: ControlUseId, action: ActionId, magnitude: f64) -> bool {
-        let band = &self.inputs.bands[read];
-        let state = &self.episodes.actions[action];
-        match state.level {
-            // Of two that are as far, the other may count.
-            Level::Down => magnitude >= band.high + 2.0 * TIE,
-            Level::Woken => magnitude >= band.high + 2.0 * TIE && magnitude <= band.light,
-            Level::Up => magnitude <= band.low && !state.awake,
-        }
-    }
-
-    /// The same for all uses that listen to a control, all of them quiet.
-    pub fn all_stay(&self, plan: &Tables, control: ControlId, magnitude: f64) -> bool {
-        (0..).map_while(|nth| self.inputs.controls.listener(control, nth)).all(|id| {
-            let read = plan.inputs[id].of;
-            self.stays(read, plan.uses[read].action, magnitude)
-        })
-    }
-
-    /// Has every action wait that listens to a control.
-    pub fn let_all_wait(&mut self, plan: &Tables, control: ControlId) {
-        for nth in 0.. {
-            let Some(id) = self.inputs.controls.listener(control, nth) else { return };
-            self.agenda.waiting.insert(plan.uses[plan.inputs[id].of].action);
-        }
-    }
-
     /// Works out what waits of all actions.
     pub fn catch_up(&mut self, plan: &Tables) {
         while let Some(action) = self.agenda.waiting.pop() {
@@ -217,16 +190,16 @@ impl State {
         let binding = self.inputs.bands[read].binding;
         let Binding { action, ops, .. } = plan.bindings[binding];
         let bound = self.evaluate(plan, ops, Vector::ZERO);
-        self.note(binding, bound, plan.actions[action].kind);
+        self.values.note(binding, bound, plan.actions[action].kind);
         true
     }
 
     /// Takes the new value of an action that stays where it is between its levels. Its uses are
     /// quiet: nothing but the value can change, and nobody has to be told.
     fn take_quietly(&mut self, plan: &Tables, action: ActionId) {
-        let (blended, won) = self.blend(plan, action);
+        let (blended, won) = self.values.blend(&self.inputs, plan, action);
         let value = self.shaped(plan, action, blended);
-        self.learn(plan, action, value, won);
+        self.inputs.learn(plan, action, value, won);
         self.agenda.moved.insert(action);
         let state = &mut self.episodes.actions[action];
         if won.is_some() {
@@ -252,6 +225,50 @@ impl State {
             }
         }
     }
+}
+
+impl Inputs {
+    /// Whether the action of a quiet use stays where it is between its levels when the control
+    /// reports a magnitude.
+    #[inline]
+    pub fn stays(
+        &self,
+        episodes: &Episodes,
+        read: ControlUseId,
+        action: ActionId,
+        magnitude: f64,
+    ) -> bool {
+        let band = &self.bands[read];
+        let state = &episodes.actions[action];
+        match state.level {
+            // Of two that are as far, the other may count.
+            Level::Down => magnitude >= band.high + 2.0 * TIE,
+            Level::Woken => magnitude >= band.high + 2.0 * TIE && magnitude <= band.light,
+            Level::Up => magnitude <= band.low && !state.awake,
+        }
+    }
+
+    /// The same for all uses that listen to a control, all of them quiet.
+    pub fn all_stay(
+        &self,
+        episodes: &Episodes,
+        plan: &Tables,
+        control: ControlId,
+        magnitude: f64,
+    ) -> bool {
+        (0..).map_while(|nth| self.controls.listener(control, nth)).all(|id| {
+            let read = plan.inputs[id].of;
+            self.stays(episodes, read, plan.uses[read].action, magnitude)
+        })
+    }
+
+    /// Has every action wait that listens to a control.
+    pub fn let_all_wait(&mut self, agenda: &mut Agenda, plan: &Tables, control: ControlId) {
+        for nth in 0.. {
+            let Some(id) = self.controls.listener(control, nth) else { return };
+            agenda.waiting.insert(plan.uses[plan.inputs[id].of].action);
+        }
+    }
 
     /// Learns from a value that was worked out.
     pub fn learn(
@@ -261,7 +278,7 @@ impl State {
         value: Vector,
         won: Option<BindingId>,
     ) {
-        match self.inputs.quiet[action] {
+        match self.quiet[action] {
             Quiet::None => {}
             Quiet::One(read) => self.learn_of(plan, read, value, won),
             Quiet::Several => {
@@ -280,10 +297,10 @@ impl State {
         value: Vector,
         won: Option<BindingId>,
     ) {
-        let band = &mut self.inputs.bands[read];
+        let band = &mut self.bands[read];
         if band.may_wait {
             let spec = &plan.actions[plan.uses[read].action];
-            let raw = self.inputs.controls.reads[read].magnitude();
+            let raw = self.controls.reads[read].magnitude();
             band.learn(spec, raw, value.magnitude_of(spec.kind), won == Some(band.binding));
         }
     }
