@@ -30,7 +30,7 @@ struct Episode {
 impl State {
     /// Goes on to `at`, through all that is due by then, up to `through`. A time before
     /// the present one counts as the present one.
-    #[inline]
+    #[inline(always)]
     pub fn advance(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
         self.clock.frame_stands = false;
         self.clock.mode = Mode::Event;
@@ -40,6 +40,7 @@ impl State {
         }
     }
 
+    #[inline(never)]
     fn go_through(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
         loop {
             let timer = self.episodes.timers.first().map(|(due, when, _)| (due, when));

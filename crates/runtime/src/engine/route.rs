@@ -64,7 +64,7 @@ impl Routes {
 
 impl State {
     /// Takes a report of a first device, if it can go a short way; tells whether it did.
-    #[inline]
+    #[inline(always)]
     pub fn report_shortly(
         &mut self,
         plan: &Tables,
@@ -115,6 +115,7 @@ impl State {
     }
 
     /// Switches a plain action, as working it out would.
+    #[inline(never)]
     pub fn switch_plainly(&mut self, plan: &Tables, switch: Switch, value: Vector, tell: Tell<'_>) {
         let Switch { action, binding, read, op } = switch;
         self.inputs.controls.reads[read] = value;
@@ -182,6 +183,7 @@ impl Inputs {
         route
     }
 
+    #[inline(never)]
     fn find_route(&self, plan: &Tables, control: ControlId) -> Route {
         let controls = &self.controls;
         // A second device of the class may be the one that counts.

@@ -60,6 +60,7 @@ impl Usage {
 
 impl Inputs {
     /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
+    #[inline(never)]
     pub fn use_class(&mut self, clock: Clock, plan: &Tables, class: Class, tell: Tell<'_>) {
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
         let stays = self.usage.covers(class);
