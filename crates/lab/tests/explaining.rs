@@ -79,7 +79,7 @@ fn of_several_alternatives_each_tells_what_it_waits_for() {
     let hands = "at 1s press key.KeyE for 0.9s";
     let (plan, one) = story(&knot(rule), hands, "quay.knot", Some(1300));
     let moment = one.moment.expect("a moment");
-    let Status::Pending(all) = &moment.standing else { panic!("{:?}", moment.standing) };
+    let Status::Pending(all) = &moment.status else { panic!("{:?}", moment.status) };
     let by: Vec<&str> = all.iter().map(|(by, _)| plan.names().alternatives[*by].as_str()).collect();
     assert_eq!(by, ["hold 0.8s", "tap 0.5s", "taps 2 gap=0.6s", "release"]);
     let waits: Vec<&Awaits> = all.iter().map(|(_, one)| one).collect();
@@ -89,7 +89,7 @@ fn of_several_alternatives_each_tells_what_it_waits_for() {
     assert_eq!(*waits[3], Awaits::LettingGo);
     // Once one is over, the others go on without it.
     let (_, one) = story(&knot(rule), hands, "quay.knot", Some(1700));
-    let Status::Pending(all) = one.moment.unwrap().standing else { panic!("pending") };
+    let Status::Pending(all) = one.moment.unwrap().status else { panic!("pending") };
     assert_eq!(all.len(), 2);
 }
 
@@ -101,7 +101,7 @@ fn a_while_waits_for_its_guards_and_says_which() {
         "[map.quay.row]\nvalue = \"switch\"\nbind.desk = \"key.KeyR\"\nfire = \"while with quay.knot\"\n"
     );
     let (plan, one) = story(&profile, "at 0.2s press key.KeyR for 0.5s", "quay.row", Some(300));
-    let Status::Pending(all) = &one.moment.as_ref().unwrap().standing else { panic!("{one:?}") };
+    let Status::Pending(all) = &one.moment.as_ref().unwrap().status else { panic!("{one:?}") };
     let guard = harmonym_runtime::plan::Guard::Live(action(&plan, "quay.knot"), true);
     assert_eq!(all[0].1, Awaits::Guards(vec![guard]));
     assert_eq!(one.episodes[0].ending, Some(EndReason::Guard(vec![guard])));
@@ -123,7 +123,7 @@ fn what_stands_between_a_press_and_its_action() {
     );
     let at = |hands: &str, name: &str, t: u64| {
         let (_, story) = story(&both, hands, name, Some(t));
-        story.moment.expect("a moment").standing
+        story.moment.expect("a moment").status
     };
     let two = "at 0.1s press key.KeyS for 0.5s\nat 0.1s press key.KeyW for 0.5s";
     assert!(matches!(at(two, "quay.oars", 300), Status::Opposed(..)));
@@ -156,7 +156,7 @@ fn after_its_episode_an_action_waits_to_come_under_its_level() {
     let hands = "at 0.1s press key.KeyE for 1s";
     let (_, one) = story(&knot("tap 0.2s"), hands, "quay.knot", Some(500));
     let moment = one.moment.unwrap();
-    let Status::StillUp(gives, up) = moment.standing else { panic!("{moment:?}") };
+    let Status::StillUp(gives, up) = moment.status else { panic!("{moment:?}") };
     assert!(gives == 1.0 && (up - 0.44).abs() < 1e-9);
     assert_eq!(moment.episode, Some(0));
 }
@@ -167,8 +167,8 @@ fn what_was_held_when_a_map_opened_counts_once_let_go() {
                    [map.boat]\n[map.boat.row]\nvalue = \"switch\"\nbind.desk = \"key.KeyW\"\n";
     let hands = "at 0.1s press key.KeyW for 1s\nat 0.4s open boat\nat 1.5s press key.KeyW for 0.1s";
     let (_, one) = story(profile, hands, "boat.row", Some(600));
-    let standing = &one.moment.as_ref().unwrap().standing;
-    let Status::Blocked(_, Blocked::Muted(since)) = standing else { panic!("{standing:?}") };
+    let status = &one.moment.as_ref().unwrap().status;
+    let Status::Blocked(_, Blocked::Muted(since)) = status else { panic!("{status:?}") };
     assert_eq!(*since, millis(400));
     assert_eq!(one.episodes.len(), 1, "the press after it counts");
     assert_eq!(one.episodes[0].woke, millis(1500));
@@ -181,14 +181,14 @@ fn a_claim_names_who_and_since_when() {
     let score = read(&plan, text);
     let knot = action(&plan, "quay.tie-knot");
     let story = why(&plan, playing(), score.perform(), knot, Some(millis(2000)));
-    let Status::Blocked(control, Blocked::Claimed(by, since)) = story.misses[0].standing else {
+    let Status::Blocked(control, Blocked::Claimed(by, since)) = story.misses[0].status else {
         panic!("{:?}", story.misses)
     };
     assert_eq!(plan.names().controls[control], "key.KeyT");
     assert_eq!(plan.names().actions[by], "log-book.read");
     assert_eq!(since, Some(millis(500)));
     let moment = story.moment.unwrap();
-    assert_eq!(moment.standing, story.misses[0].standing);
+    assert_eq!(moment.status, story.misses[0].status);
     let touched = moment.stations.controls.iter().find(|one| one.control == control).unwrap();
     assert_eq!(touched.raw.x, 1.0);
     assert!(moment.stations.lives);
@@ -334,7 +334,7 @@ fn a_fire_that_is_kept_waits_only_for_those_that_may_still_take_it() {
                    [map.quay.knot]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"press\"\n\
                    yields-to = [\"slow\", \"other\"]\n";
     let (plan, one) = story(profile, "at 0.2s press key.KeyE for 0.5s", "quay.knot", Some(400));
-    let Status::Pending(all) = &one.moment.as_ref().unwrap().standing else { panic!("{one:?}") };
+    let Status::Pending(all) = &one.moment.as_ref().unwrap().status else { panic!("{one:?}") };
     assert_eq!(all[0].1, Awaits::Others(millis(200), vec![action(&plan, "quay.slow")]));
 }
 
@@ -343,8 +343,8 @@ fn a_sum_is_cancelled_out_only_where_something_is_summed() {
     let profile = "[map.quay.sail]\nvalue = \"axis\"\nblend = \"sum\"\n\
                    bind.desk = [\"key.KeyU | scale 0.0005\", \"key.KeyD | flip\"]\nfire = \"press\"\n";
     let (_, one) = story(profile, "at 0.1s press key.KeyU for 0.5s", "quay.sail", Some(300));
-    let standing = one.moment.unwrap().standing;
-    assert!(matches!(standing, Status::UnderWake(..)), "{standing:?}");
+    let status = one.moment.unwrap().status;
+    assert!(matches!(status, Status::UnderWake(..)), "{status:?}");
 }
 
 #[test]

@@ -28,12 +28,12 @@ pub fn read(
     output: &mut Output,
 ) -> Result<(), Failure> {
     let rows = read_sheet(&read_text(from)?)?;
-    let mut desk = EditSession::open(file, output)?;
-    let taken = desk.draft.take_rows(&rows);
+    let mut session = EditSession::open(file, output)?;
+    let taken = session.draft.take_rows(&rows);
     taken.iter().try_for_each(|one| tell(one, from, output))?;
-    if desk.changes() {
+    if session.changes() {
         let done = format!("imported {}", from.display());
-        desk.finish(dry, &done, output)?;
+        session.finish(dry, &done, output)?;
     } else {
         output.remark("nothing changes")?;
     }

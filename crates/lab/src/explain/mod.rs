@@ -1,14 +1,14 @@
 //! Why an action did what it did on some hands: its episodes, the presses that came to nothing, and
 //! where every station stood at one moment, all with the engine's own numbers.
 
-mod ending;
+mod end_reason;
 mod record;
-mod standing;
 mod stations;
+mod status;
 
-pub use ending::EndReason;
-pub use standing::{Awaits, Status};
+pub use end_reason::EndReason;
 pub use stations::{Blocked, ControlAt, OpTrace, StationsAt};
+pub use status::{Awaits, Status};
 
 use crate::take::{Input, Playing, Run};
 use harmonym_runtime::base::{ActionId, AlternativeId, ControlId, Time};
@@ -42,7 +42,7 @@ pub struct Miss {
     /// The control that was pressed last.
     pub control: ControlId,
     /// Why nothing came of it, when it was furthest.
-    pub standing: Status,
+    pub status: Status,
 }
 
 /// An action at one moment.
@@ -53,7 +53,7 @@ pub struct Moment {
     /// Every station.
     pub stations: StationsAt,
     /// What all of that comes to.
-    pub standing: Status,
+    pub status: Status,
     /// The last episode that had begun by then, of those of the story.
     pub episode: Option<usize>,
 }
@@ -88,7 +88,7 @@ pub fn why(
         Moment {
             t: inside.now(),
             stations: StationsAt::of(&inside, action, record),
-            standing: Status::of(&inside, action, record),
+            status: Status::of(&inside, action, record),
             episode: record.episodes.len().checked_sub(1),
         }
     };

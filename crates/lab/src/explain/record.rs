@@ -1,6 +1,6 @@
 //! Watches one action through a run, instant by instant.
 
-use super::standing::Status;
+use super::status::Status;
 use super::{EndReason, EpisodeRecord, Miss};
 use crate::take::{Input, Watcher, What};
 use harmonym_runtime::base::{AT_REST, ActionId, ControlId, MapId, PhysicalInputId, Table, Time};
@@ -39,7 +39,7 @@ struct Touching {
     control: ControlId,
     woke: bool,
     greatest: f64,
-    standing: Status,
+    status: Status,
 }
 
 impl Record {
@@ -129,16 +129,16 @@ impl Record {
         match event.kind {
             EventKind::Wake => self.wake(event.t),
             EventKind::Fire(by, since) => {
-                if let Some(tale) = self.episodes.last_mut() {
-                    tale.fires.push((event.t, by, since));
+                if let Some(record) = self.episodes.last_mut() {
+                    record.fires.push((event.t, by, since));
                 }
             }
             EventKind::Lapse(cause) | EventKind::Rest(cause) => {
                 // What a later episode of the same instant has overwritten is not asked for.
                 let is_known = is_last || cause == Cause::OutOfOrder || event.kind.is_forced();
                 let ending = is_known.then(|| EndReason::of(inside, event, cause, self)).flatten();
-                if let Some(tale) = self.episodes.last_mut() {
-                    (tale.end, tale.ending) = (Some((event.t, cause)), ending);
+                if let Some(record) = self.episodes.last_mut() {
+                    (record.end, record.ending) = (Some((event.t, cause)), ending);
                 }
             }
         }
@@ -146,7 +146,7 @@ impl Record {
 
     fn wake(&mut self, at: Time) {
         if let Some(EndReason::Gap { late, .. }) =
-            self.episodes.last_mut().and_then(|tale| tale.ending.as_mut())
+            self.episodes.last_mut().and_then(|record| record.ending.as_mut())
         {
             // The press that would have been the next one came after all.
             *late = late.or(Some(at));
@@ -157,9 +157,9 @@ impl Record {
 
     /// What an ended episode missed by how much shows only afterwards.
     fn wait_for_what_came_late(&mut self, inside: &Inside<'_>) {
-        let Some(tale) = self.episodes.last_mut() else { return };
+        let Some(record) = self.episodes.last_mut() else { return };
         let episode = inside.episode(self.action);
-        match &mut tale.ending {
+        match &mut record.ending {
             Some(EndReason::TooLong { held: held @ None, .. }) if episode.level == Level::Up => {
                 *held = Some(self.now.since(episode.down_at));
             }
@@ -232,40 +232,40 @@ impl Record {
             control,
             woke: awake,
             greatest: -1.0,
-            standing: Status::Untouched,
+            status: Status::Untouched,
         });
         if !touching.woke && gives > touching.greatest && gives > AT_REST {
             (touching.greatest, touching.control) = (gives, control);
-            let standing = Status::of(inside, self.action, self);
+            let status = Status::of(inside, self.action, self);
             if let Some(touching) = &mut self.touching {
-                touching.standing = standing;
+                touching.status = status;
             }
         }
     }
 
     /// A movement has no end: each that can't count is in vain at once.
     fn note_movement(&mut self, inside: &Inside<'_>, control: ControlId) {
-        let standing = Status::of(inside, self.action, self);
-        if matches!(standing, Status::Closed(_) | Status::Paused(_)) {
+        let status = Status::of(inside, self.action, self);
+        if matches!(status, Status::Closed(_) | Status::Paused(_)) {
             let (from, now) = (self.now, self.now);
-            self.miss(Miss { from, to: now, count: 1, control, standing });
+            self.miss(Miss { from, to: now, count: 1, control, status });
         }
     }
 
     /// Nothing is pressed any more.
     fn let_go(&mut self) {
         let Some(touching) = self.touching.take() else { return };
-        let Touching { from, control, woke, standing, .. } = touching;
-        if !woke && standing != Status::Untouched {
-            self.miss(Miss { from, to: self.now, count: 1, control, standing });
+        let Touching { from, control, woke, status, .. } = touching;
+        if !woke && status != Status::Untouched {
+            self.miss(Miss { from, to: self.now, count: 1, control, status });
         }
     }
 
     fn miss(&mut self, miss: Miss) {
-        let episode_between = self.episodes.last().map_or(Time::ZERO, |tale| tale.woke);
+        let episode_between = self.episodes.last().map_or(Time::ZERO, |record| record.woke);
         let like = |last: &&mut Miss| {
             last.control == miss.control
-                && last.standing.is_like(&miss.standing)
+                && last.status.is_like(&miss.status)
                 && last.from >= episode_between
         };
         match self.misses.last_mut().filter(like) {
@@ -278,8 +278,8 @@ impl Record {
     pub fn close(&mut self) -> Status {
         for notice in std::mem::take(&mut self.batch) {
             let Some(event) = self.own(&notice) else { continue };
-            if let (Some(cause), Some(tale)) = (event.kind.cause(), self.episodes.last_mut()) {
-                (tale.end, tale.ending) = (Some((event.t, cause)), Some(EndReason::Stopped));
+            if let (Some(cause), Some(record)) = (event.kind.cause(), self.episodes.last_mut()) {
+                (record.end, record.ending) = (Some((event.t, cause)), Some(EndReason::Stopped));
             }
         }
         self.let_go();

@@ -1,6 +1,6 @@
 //! A run laid out in time: for each action its presses, episodes, events and values.
 
-use super::around::Timeline;
+use super::timeline::Timeline;
 use crate::score::Score;
 use crate::take::{Input, Playing, Run, Watcher, What};
 use harmonym_runtime::base::limits::PRESSED;
@@ -167,9 +167,9 @@ impl Lanes {
             }
             _ => return,
         }
-        let leads = plan.inputs_of().get(contact.control).into_iter().flatten();
+        let inputs = plan.inputs_of().get(contact.control).into_iter().flatten();
         let mut actions: Vec<ActionId> =
-            leads.map(|&lead| plan.uses()[plan.inputs()[lead].of].action).collect();
+            inputs.map(|&input| plan.uses()[plan.inputs()[input].of].action).collect();
         actions.sort();
         actions.dedup();
         for action in actions {
@@ -258,8 +258,8 @@ impl Lanes {
 fn is_graded(plan: &Plan, action: ActionId) -> bool {
     let spec = &plan.actions()[action];
     let graded = |read| {
-        let mut leads = plan.uses()[read].inputs.iter();
-        leads.any(|lead| !Timeline::is_button(plan, plan.inputs()[lead].control))
+        let mut inputs = plan.uses()[read].inputs.iter();
+        inputs.any(|input| !Timeline::is_button(plan, plan.inputs()[input].control))
     };
     spec.kind == Kind::Switch && spec.uses.iter().any(graded)
 }

@@ -52,7 +52,7 @@ impl Interpreter<'_> {
     pub fn has_values_at_ticks(&self, id: ActionId) -> bool {
         let relative = self.inputs.world.uses.values().filter(|one| one.action == id).any(|one| {
             let reported = self.profile.catalogue.reported();
-            one.leads.iter().any(|l| reported[l.control.index()].kind == ControlKind::Relative)
+            one.inputs.iter().any(|l| reported[l.control.index()].kind == ControlKind::Relative)
         });
         let action = self.action(id);
         let text = action.bindings.iter().any(|binding| binding.text.contains("travel"));

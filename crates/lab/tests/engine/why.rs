@@ -12,27 +12,27 @@ use proptest::prelude::*;
 
 /// The episodes of an action in a run, with nothing behind their ends.
 fn plain(notices: &[Notice], action: ActionId) -> (Vec<EpisodeRecord>, Vec<Event>) {
-    let (mut tales, mut ends): (Vec<EpisodeRecord>, _) = (Vec::new(), Vec::new());
+    let (mut records, mut ends): (Vec<EpisodeRecord>, _) = (Vec::new(), Vec::new());
     let own = notices.iter().filter_map(|notice| match notice {
         Notice::Event(event) if event.action == action => Some(*event),
         _ => None,
     });
     for event in own {
-        let open = tales.last_mut();
+        let open = records.last_mut();
         match (event.kind, open) {
             (EventKind::Wake, _) => {
                 let fires = Vec::new();
-                tales.push(EpisodeRecord { woke: event.t, fires, end: None, ending: None });
+                records.push(EpisodeRecord { woke: event.t, fires, end: None, ending: None });
             }
-            (EventKind::Fire(by, since), Some(tale)) => tale.fires.push((event.t, by, since)),
-            (EventKind::Lapse(cause) | EventKind::Rest(cause), Some(tale)) => {
-                tale.end = Some((event.t, cause));
+            (EventKind::Fire(by, since), Some(record)) => record.fires.push((event.t, by, since)),
+            (EventKind::Lapse(cause) | EventKind::Rest(cause), Some(record)) => {
+                record.end = Some((event.t, cause));
                 ends.push(event);
             }
             (_, None) => panic!("an event before the first wake"),
         }
     }
-    (tales, ends)
+    (records, ends)
 }
 
 /// What is wrong with the numbers behind an end.
@@ -70,8 +70,8 @@ fn wrong(plan: &Plan, event: &Event, ending: &EndReason, notices: &[Notice]) -> 
 }
 
 /// Whether an action stands as one that is awake.
-fn is_awake(standing: &Status) -> bool {
-    match standing {
+fn is_awake(status: &Status) -> bool {
+    match status {
         Status::Pending(_) | Status::Live(..) | Status::UnderDown(..) => true,
         Status::Step(done, ..) => *done > 0,
         _ => false,
@@ -86,34 +86,38 @@ fn faults(
     story: &Story,
     at: Time,
 ) -> Vec<String> {
-    let (tales, ends) = plain(notices, action);
+    let (records, ends) = plain(notices, action);
     let mut faults = Vec::new();
-    let bare: Vec<EpisodeRecord> =
-        story.episodes.iter().map(|tale| EpisodeRecord { ending: None, ..tale.clone() }).collect();
-    if bare != tales {
-        faults.push(format!("{bare:?}\nbut it was\n{tales:?}"));
+    let bare: Vec<EpisodeRecord> = story
+        .episodes
+        .iter()
+        .map(|record| EpisodeRecord { ending: None, ..record.clone() })
+        .collect();
+    if bare != records {
+        faults.push(format!("{bare:?}\nbut it was\n{records:?}"));
         return faults;
     }
-    for (tale, event) in story.episodes.iter().filter(|tale| tale.end.is_some()).zip(&ends) {
-        faults.extend(tale.ending.as_ref().and_then(|one| wrong(plan, event, one, notices)));
+    for (record, event) in story.episodes.iter().filter(|record| record.end.is_some()).zip(&ends) {
+        faults.extend(record.ending.as_ref().and_then(|one| wrong(plan, event, one, notices)));
     }
     if let Some(moment) = &story.moment {
-        let open =
-            |tale: &&EpisodeRecord| tale.woke <= at && tale.end.is_none_or(|(end, _)| end > at);
+        let open = |record: &&EpisodeRecord| {
+            record.woke <= at && record.end.is_none_or(|(end, _)| end > at)
+        };
         // What comes after the end of the run nobody saw.
         let last = notices.iter().filter_map(|one| match one {
             Notice::Event(event) => Some(event.t),
             _ => None,
         });
-        let is_open = tales.iter().any(|tale| open(&tale));
-        if last.max().is_some_and(|last| at < last) && is_awake(&moment.standing) != is_open {
-            faults.push(format!("at {at} it stands as {:?}: {tales:?}", moment.standing));
+        let is_open = records.iter().any(|record| open(&record));
+        if last.max().is_some_and(|last| at < last) && is_awake(&moment.status) != is_open {
+            faults.push(format!("at {at} it stands as {:?}: {records:?}", moment.status));
         }
     }
     for miss in &story.misses {
-        let blocked = matches!(&miss.standing, Status::Blocked(_, Blocked::Claimed(by, _)) if !plan.actions()[*by].claim);
-        let over_level = matches!(miss.standing, Status::UnderWake(gives, wake) if gives >= wake);
-        if blocked || over_level || is_awake(&miss.standing) {
+        let blocked = matches!(&miss.status, Status::Blocked(_, Blocked::Claimed(by, _)) if !plan.actions()[*by].claim);
+        let over_level = matches!(miss.status, Status::UnderWake(gives, wake) if gives >= wake);
+        if blocked || over_level || is_awake(&miss.status) {
             faults.push(format!("{miss:?}"));
         }
     }
@@ -149,7 +153,7 @@ proptest! {
             let is_open = all.iter().any(|t| t.woke <= at && t.end.is_none_or(|(end, _)| end > at));
             let last = inputs.last().map_or(Time::ZERO, |input| input.t);
             if at <= last {
-                prop_assert_eq!(is_awake(&moment.standing), is_open, "{:?}", moment.standing);
+                prop_assert_eq!(is_awake(&moment.status), is_open, "{:?}", moment.status);
                 prop_assert_eq!(moment.episode, before.len().checked_sub(1));
             }
         }

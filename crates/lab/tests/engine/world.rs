@@ -14,7 +14,7 @@ pub type Half = (ControlId, u8, usize, bool);
 pub struct Use {
     pub action: ActionId,
     pub scheme: Option<SchemeId>,
-    pub leads: Vec<PhysicalInput>,
+    pub inputs: Vec<PhysicalInput>,
     pub holders: usize,
     pub holds: bool,
 }
@@ -168,7 +168,7 @@ impl<'a> World<'a> {
             (0..3).flat_map(|component| [(component, true), (component, false)]).collect();
         let catalogue = &self.profile.catalogue;
         let mut add = |path: String, controls: Vec<ControlId>, halves: Vec<(usize, bool)>| {
-            let mut leads = Vec::new();
+            let mut inputs = Vec::new();
             for control in controls {
                 let stand_ins = catalogue.reported().iter().enumerate();
                 let own =
@@ -179,10 +179,10 @@ impl<'a> World<'a> {
                         Some((wheel, c, positive)) => (wheel, vec![(c as usize, positive)]),
                         None => (control, halves.clone()),
                     };
-                    leads.push(PhysicalInput { control, device, key, halves });
+                    inputs.push(PhysicalInput { control, device, key, halves });
                 }
             }
-            self.uses.insert(path, Use { action, scheme, leads, holders, holds });
+            self.uses.insert(path, Use { action, scheme, inputs, holders, holds });
         };
         match reads {
             Reads::Whole(c) => add(path.to_owned(), vec![c], all),
@@ -259,11 +259,11 @@ impl<'a> World<'a> {
         let mut covers = BTreeSet::new();
         let Some(place) = self.place(this.action).filter(|_| !this.holds) else { return covers };
         let mut cover = |other: &Use| {
-            for lead in &other.leads {
+            for input in &other.inputs {
                 for device in 0..DEVICES {
-                    if lead.device.is_none_or(|own| own == device) {
-                        let halves = lead.halves.iter();
-                        covers.extend(halves.map(|(c, sign)| (lead.key, device, *c, *sign)));
+                    if input.device.is_none_or(|own| own == device) {
+                        let halves = input.halves.iter();
+                        covers.extend(halves.map(|(c, sign)| (input.key, device, *c, *sign)));
                     }
                 }
             }
@@ -284,7 +284,7 @@ impl<'a> World<'a> {
                 plus.last.iter().for_each(|path| cover(&self.uses[path]));
             }
         }
-        let own = |half: &Half| this.leads.iter().any(|lead| lead.key == half.0);
+        let own = |half: &Half| this.inputs.iter().any(|input| input.key == half.0);
         covers.into_iter().filter(own).collect()
     }
 
@@ -297,8 +297,8 @@ impl<'a> World<'a> {
             if self.living.contains(&self.uses[&path].action) {
                 // What of the control it doesn't read was never its own.
                 let reads = |half: &&Half| {
-                    let mut leads = self.uses[&path].leads.iter();
-                    leads.any(|l| l.key == half.0 && l.halves.contains(&(half.2, half.3)))
+                    let mut inputs = self.uses[&path].inputs.iter();
+                    inputs.any(|l| l.key == half.0 && l.halves.contains(&(half.2, half.3)))
                 };
                 let freed = old.difference(&new).filter(reads);
                 let freed: BTreeSet<(ControlId, u8)> =
@@ -314,12 +314,12 @@ impl<'a> World<'a> {
         if this.holds || self.profile.actions[this.action].carry {
             return;
         }
-        for lead in &this.leads {
-            let raw = self.raw.range((lead.control, 0)..=(lead.control, DEVICES));
+        for input in &this.inputs {
+            let raw = self.raw.range((input.control, 0)..=(input.control, DEVICES));
             for ((control, device), value) in raw {
                 let is_held = self.kind(*control).is_held() && len(*value) >= 0.5;
-                let is_own = lead.device.is_none_or(|own| own == *device);
-                if is_held && is_own && which(lead.key, *device) {
+                let is_own = input.device.is_none_or(|own| own == *device);
+                if is_held && is_own && which(input.key, *device) {
                     self.muted.insert((path.to_owned(), *control, *device));
                 }
             }
@@ -343,13 +343,13 @@ impl<'a> World<'a> {
         let paths: Vec<String> = self.uses.keys().cloned().collect();
         for path in paths {
             let this = &self.uses[&path];
-            let listens = |lead: &&PhysicalInput| {
-                lead.control == contact.control
-                    && lead.device.is_none_or(|own| own == contact.device)
+            let listens = |input: &&PhysicalInput| {
+                input.control == contact.control
+                    && input.device.is_none_or(|own| own == contact.device)
             };
-            let Some(lead) = this.leads.iter().find(listens) else { continue };
+            let Some(input) = this.inputs.iter().find(listens) else { continue };
             if self.place(this.action).is_some() {
-                let v = self.visible(&path, lead, contact.device, by);
+                let v = self.visible(&path, input, contact.device, by);
                 let sum = self.moved.entry((path.clone(), contact.control)).or_default();
                 *sum = [0, 1, 2].map(|i| sum[i] + v[i]);
             }
@@ -357,13 +357,13 @@ impl<'a> World<'a> {
     }
 
     /// A value less what is covered and what the use doesn't read.
-    fn visible(&self, path: &str, lead: &PhysicalInput, device: u8, value: V) -> V {
+    fn visible(&self, path: &str, input: &PhysicalInput, device: u8, value: V) -> V {
         let covered = self.covered.get(path);
         let is_covered = |c: usize, sign: bool| {
-            covered.is_some_and(|halves| halves.contains(&(lead.key, device, c, sign)))
+            covered.is_some_and(|halves| halves.contains(&(input.key, device, c, sign)))
         };
-        if lead.key != lead.control {
-            let (c, sign) = lead.halves[0];
+        if input.key != input.control {
+            let (c, sign) = input.halves[0];
             return if is_covered(c, sign) { [0.0; 3] } else { value };
         }
         [0, 1, 2].map(|c| {
@@ -379,20 +379,20 @@ impl<'a> World<'a> {
             return [0.0; 3];
         }
         let (mut best, mut sum, mut latest) = ([0.0; 3], [0.0; 3], None);
-        for lead in &this.leads {
-            if let Some(held) = self.held.get(&(path.to_owned(), lead.control)) {
-                let v = self.visible(path, lead, 0, *held);
+        for input in &this.inputs {
+            if let Some(held) = self.held.get(&(path.to_owned(), input.control)) {
+                let v = self.visible(path, input, 0, *held);
                 sum = [0, 1, 2].map(|i| sum[i] + v[i]);
             }
             for ((control, device), value) in
-                self.raw.range((lead.control, 0)..=(lead.control, DEVICES))
+                self.raw.range((input.control, 0)..=(input.control, DEVICES))
             {
-                let is_other = lead.device.is_some_and(|own| own != *device);
+                let is_other = input.device.is_some_and(|own| own != *device);
                 let key = (path.to_owned(), *control, *device);
                 if is_other || self.muted.contains(&key) {
                     continue;
                 }
-                let seen = self.visible(path, lead, *device, *value);
+                let seen = self.visible(path, input, *device, *value);
                 match self.kind(*control) {
                     ControlKind::Spot | ControlKind::Place => {
                         let at = self.reported.iter().position(|at| *at == (*control, *device));
@@ -406,9 +406,9 @@ impl<'a> World<'a> {
             }
         }
         // The whole control of greatest magnitude is chosen first, its components after that.
-        let part = |v: V| match this.leads.first() {
-            Some(lead) if lead.key == lead.control => {
-                [0, 1, 2].map(|c| if lead.halves.contains(&(c, v[c] > 0.0)) { v[c] } else { 0.0 })
+        let part = |v: V| match this.inputs.first() {
+            Some(input) if input.key == input.control => {
+                [0, 1, 2].map(|c| if input.halves.contains(&(c, v[c] > 0.0)) { v[c] } else { 0.0 })
             }
             _ => v,
         };
@@ -418,12 +418,13 @@ impl<'a> World<'a> {
 
     /// Whether every control of a use is back at 0 as its devices report it.
     pub fn is_back(&self, path: &str) -> bool {
-        self.uses[path].leads.iter().all(|lead| {
-            let raw = self.raw.range((lead.control, 0)..=(lead.control, DEVICES));
-            let own = |device: u8| lead.device.is_none_or(|own| own == device);
+        self.uses[path].inputs.iter().all(|input| {
+            let raw = self.raw.range((input.control, 0)..=(input.control, DEVICES));
+            let own = |device: u8| input.device.is_none_or(|own| own == device);
             raw.filter(|((_, device), _)| own(*device)).all(|(_, v)| {
                 let read = [0, 1, 2].map(|c| {
-                    let reads = lead.key != lead.control || lead.halves.contains(&(c, v[c] > 0.0));
+                    let reads =
+                        input.key != input.control || input.halves.contains(&(c, v[c] > 0.0));
                     if reads { v[c] } else { 0.0 }
                 });
                 len(read) <= 1e-6

@@ -1,6 +1,6 @@
 //! Chains to operations, each after those it reads.
 
-use super::reads::{Made, Reads, Use, WHOLE};
+use super::control_uses::{Made, Reads, Use, WHOLE};
 use crate::model::{self, Chain, Corner, Four, Head, Number, Opposed, Pair, Step};
 use harmonym_runtime::base::{
     ActionId, BindingId, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind, ListSlice,

@@ -3,10 +3,10 @@
 //! Guarantees to every later stage: the plan passed [`Plan::new`], and its actions stand in
 //! working order.
 
+mod control_uses;
 mod lower;
 mod lower_step;
 mod order;
-mod reads;
 pub mod uses;
 
 use crate::model::{self, Head, Profile};

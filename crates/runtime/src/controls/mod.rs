@@ -3,7 +3,7 @@
 //! Guarantees to every later stage: each control that a device reports itself has one
 //! [`ControlId`], the same in every run; every other control is a way to read one or two of those.
 
-mod hands;
+mod devices;
 mod keyboard;
 mod layout;
 
@@ -200,10 +200,10 @@ impl Catalogue {
             all.add(Class::Key, &name, ControlKind::Button, &place, Some(reads), "both sides");
         }
         let tables = [
-            (Class::Mouse, hands::MOUSE),
-            (Class::Mouse, hands::POINTERS),
-            (Class::Pad, hands::PAD),
-            (Class::Touch, hands::TOUCH),
+            (Class::Mouse, devices::MOUSE),
+            (Class::Mouse, devices::POINTERS),
+            (Class::Pad, devices::PAD),
+            (Class::Touch, devices::TOUCH),
         ];
         for (class, rows) in tables {
             for &(name, kind, place, words) in rows {
@@ -213,7 +213,7 @@ impl Catalogue {
         }
         all.add_notches();
         all.add_dpad();
-        for (class, rows) in hands::LATER {
+        for (class, rows) in devices::LATER {
             for &(name, kind, place, words) in *rows {
                 let name = format!("{}.{name}", class.built_in_word());
                 all.add(*class, &name, kind, place, None, words);
@@ -224,7 +224,7 @@ impl Catalogue {
 
     fn add_notches(&mut self) {
         let wheel = self.id("mouse.wheel");
-        for &(name, component, positive, place) in hands::NOTCHES {
+        for &(name, component, positive, place) in devices::NOTCHES {
             let name = format!("mouse.{name}");
             self.report(Class::Mouse, &name, ControlKind::Button, place, "scroll tilt");
             if let Some(notch) = self.reported.last_mut() {

@@ -14,7 +14,7 @@ const PLANE: u8 = 0b1111;
 /// Half-axes of one control, by device.
 pub(super) type Halves = [u8; MOST_DEVICES];
 
-/// What devices report, and what reads make of it.
+/// What devices report, and what uses see of it.
 #[derive(Clone, Debug)]
 pub(super) struct Controls {
     /// By control, then by device; of a wheel, what is left of a notch.
@@ -24,7 +24,8 @@ pub(super) struct Controls {
     stamp: u64,
     /// How many devices of each class there are, at least 1.
     devices: Box<[usize]>,
-    pub reads: Table<ControlUseId, Vector>,
+    /// What each use sees now.
+    pub visible: Table<ControlUseId, Vector>,
     /// The same when their actions were worked out last; kept where something moves.
     seen: Table<ControlUseId, Vector>,
     pub inputs: Table<PhysicalInputId, InputState>,
@@ -79,7 +80,7 @@ impl Controls {
             stamps: vec![0; slots].into(),
             stamp: 0,
             devices: vec![1; plan.schemes_of_class.len()].into(),
-            reads: Table::filled(Vector::ZERO, plan.uses.len()),
+            visible: Table::filled(Vector::ZERO, plan.uses.len()),
             seen: Table::filled(Vector::ZERO, plan.uses.len()),
             inputs: Table::filled(InputState::default(), plan.inputs.len()),
             active: vec![PhysicalInputId::new(0); plan.inputs.len()].into(),
@@ -94,7 +95,7 @@ impl Controls {
         self.stamps.fill(0);
         self.stamp = 0;
         self.devices.fill(1);
-        self.reads.fill(Vector::ZERO);
+        self.visible.fill(Vector::ZERO);
         self.seen.fill(Vector::ZERO);
         self.inputs.fill(InputState::default());
         self.forget_active();
@@ -168,7 +169,7 @@ impl Controls {
         self.devices.get(class).copied().unwrap_or(1)
     }
 
-    /// The devices that a input listens to.
+    /// The devices that an input listens to.
     pub fn devices_of(&self, plan: &Tables, input: &PhysicalInput) -> std::ops::Range<usize> {
         match input.device {
             Some(device) => device as usize..device as usize + 1,
@@ -176,12 +177,12 @@ impl Controls {
         }
     }
 
-    /// What a read sees.
+    /// What a use sees.
     pub fn gathered(&self, plan: &Tables, id: ControlUseId) -> Vector {
-        let read = &plan.uses[id];
+        let used = &plan.uses[id];
         // Nearly always one device is all there is.
         if let (Gather::Greatest, 1, Some(input_id)) =
-            (read.gather, read.inputs.len(), read.inputs.first())
+            (used.gather, used.inputs.len(), used.inputs.first())
         {
             let (input, state) = (&plan.inputs[input_id], &self.inputs[input_id]);
             if input.device.is_none() && self.devices(plan, input.control) == 1 {
@@ -192,9 +193,9 @@ impl Controls {
             }
         }
         let (mut best, mut greatest, mut latest) = (Vector::ZERO, 0.0, 0);
-        for input_id in read.inputs.iter() {
+        for input_id in used.inputs.iter() {
             let (input, state) = (&plan.inputs[input_id], &self.inputs[input_id]);
-            if read.gather == Gather::Sum {
+            if used.gather == Gather::Sum {
                 best = best.plus(seen(state.held, input, state.covered(0)));
                 continue;
             }
@@ -203,7 +204,7 @@ impl Controls {
                     continue;
                 }
                 let value = seen(self.raw(input.control, device), input, state.covered(device));
-                if read.gather == Gather::Latest {
+                if used.gather == Gather::Latest {
                     let slot = Self::slot(input.control, device);
                     let stamp = self.stamps.get(slot).copied().unwrap_or_default();
                     if stamp > latest {
@@ -232,24 +233,24 @@ impl Controls {
         [x as i32, y as i32]
     }
 
-    /// Whether some read of an action sees something else than when it was worked out last.
+    /// Whether some use of an action sees something else than when it was worked out last.
     pub fn has_news(&self, plan: &Tables, action: ActionId) -> bool {
-        plan.actions[action].uses.iter().any(|id| self.reads[id] != self.seen[id])
+        plan.actions[action].uses.iter().any(|id| self.visible[id] != self.seen[id])
     }
 
-    /// Remembers what an action's reads see.
+    /// Remembers what an action's uses see.
     pub fn remember(&mut self, plan: &Tables, action: ActionId) {
         for id in plan.actions[action].uses.iter() {
-            self.seen[id] = self.reads[id];
+            self.seen[id] = self.visible[id];
         }
     }
 
-    /// Whether some control of a read is muted.
+    /// Whether some control of a use is muted.
     pub fn is_muted(&self, plan: &Tables, id: ControlUseId) -> bool {
         plan.uses[id].inputs.iter().any(|input| self.inputs[input].muted != 0)
     }
 
-    /// Whether every control of a read is back at 0 as its devices report it.
+    /// Whether every control of a use is back at 0 as its devices report it.
     pub fn is_back(&self, plan: &Tables, id: ControlUseId) -> bool {
         plan.uses[id].inputs.iter().all(|input| {
             let input = &plan.inputs[input];
@@ -258,7 +259,7 @@ impl Controls {
         })
     }
 
-    /// The devices, as bits, on which a input's control is held.
+    /// The devices, as bits, on which an input's control is held.
     pub fn held(&self, plan: &Tables, input: &PhysicalInput) -> u8 {
         if !plan.controls[input.control].kind.is_held() {
             return 0;
@@ -282,7 +283,7 @@ pub(super) fn seen(value: Vector, input: &PhysicalInput, covered: u8) -> Vector 
     without(value, covered)
 }
 
-/// The half-axes of a value that a input reads.
+/// The half-axes of a value that an input reads.
 #[inline]
 pub(super) fn only(value: Vector, input: &PhysicalInput) -> Vector {
     // Nearly always it reads all that there is.

@@ -121,12 +121,12 @@ impl State {
     #[inline]
     fn operate(&mut self, plan: &Tables, code: &OpKind, v: Vector, blended: Vector) -> Vector {
         match *code {
-            OpKind::Whole(read) => self.inputs.controls.reads[read],
-            OpKind::Part(read, component) => {
-                Vector::axis(self.inputs.controls.reads[read].component(component))
+            OpKind::Whole(used) => self.inputs.controls.visible[used],
+            OpKind::Part(used, component) => {
+                Vector::axis(self.inputs.controls.visible[used].component(component))
             }
-            OpKind::Half(read, component, positive) => {
-                let value = self.inputs.controls.reads[read].component(component);
+            OpKind::Half(used, component, positive) => {
+                let value = self.inputs.controls.visible[used].component(component);
                 Vector::axis(if positive { value.max(0.0) } else { (-value).max(0.0) })
             }
             OpKind::Action(action) => self.episodes.value_read(plan, action),

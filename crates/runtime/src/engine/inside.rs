@@ -190,7 +190,7 @@ impl<'e> Inside<'e> {
         }
     }
 
-    /// The devices that a input listens to.
+    /// The devices that an input listens to.
     pub fn devices(&self, input: PhysicalInputId) -> std::ops::Range<usize> {
         self.state.inputs.controls.devices_of(self.plan, &self.plan.inputs[input])
     }

@@ -231,9 +231,9 @@ impl State {
         for binding in spec.bindings.iter() {
             self.values.bindings[binding] = BindingState::default();
         }
-        for read in spec.uses.iter() {
-            self.inputs.controls.reads[read] = Vector::ZERO;
-            for input in plan.uses[read].inputs.iter() {
+        for used in spec.uses.iter() {
+            self.inputs.controls.visible[used] = Vector::ZERO;
+            for input in plan.uses[used].inputs.iter() {
                 self.inputs.controls.inputs[input] = InputState::default();
             }
         }
@@ -270,8 +270,8 @@ impl State {
             self.inputs.maps.living.insert(action);
             // New to the claims too: what they free of it was never its own.
             self.inputs.maps.begun.insert(action);
-            for read in plan.actions[action].uses.iter() {
-                for input in plan.uses[read].inputs.iter() {
+            for used in plan.actions[action].uses.iter() {
+                for input in plan.uses[used].inputs.iter() {
                     self.inputs.mute(plan, input, u8::MAX);
                 }
             }
@@ -282,8 +282,8 @@ impl State {
         let mut next = self.inputs.maps.living.next(0);
         while let Some(action) = next {
             next = self.inputs.maps.living.next(action.index() + 1);
-            for read in plan.actions[action].uses.iter() {
-                for input in plan.uses[read].inputs.iter() {
+            for used in plan.actions[action].uses.iter() {
+                for input in plan.uses[used].inputs.iter() {
                     self.inputs.controls.listen(plan.inputs[input].control, input);
                 }
             }
@@ -400,8 +400,8 @@ impl Inputs {
     /// Sets what higher maps claim of an action's controls.
     fn take_claims(&mut self, agenda: &mut Agenda, plan: &Tables, action: ActionId) {
         let is_new = self.maps.begun.contains(action);
-        for read in plan.actions[action].uses.iter() {
-            for id in plan.uses[read].inputs.iter().filter(|_| !plan.uses[read].holds) {
+        for used in plan.actions[action].uses.iter() {
+            for id in plan.uses[used].inputs.iter().filter(|_| !plan.uses[used].holds) {
                 let input = &plan.inputs[id];
                 let claimed = self.controls.claimed[input.key];
                 let old = std::mem::replace(&mut self.controls.inputs[id].claimed, claimed);
@@ -419,7 +419,7 @@ impl Inputs {
                     self.maps.covered.remove(action);
                 }
             }
-            self.refresh(agenda, plan, read);
+            self.refresh(agenda, plan, used);
         }
         if is_new {
             self.maps.begun.remove(action);
@@ -444,9 +444,9 @@ impl Inputs {
     }
 
     fn claims(&self, plan: &Tables, id: ControlUseId) -> bool {
-        let read = &plan.uses[id];
-        let bindings = read.bindings.of(&plan.use_bindings);
-        !read.holds && read.holders == 0 && bindings.iter().any(|&b| self.is_enabled(plan, b))
+        let used = &plan.uses[id];
+        let bindings = used.bindings.of(&plan.use_bindings);
+        !used.holds && used.holders == 0 && bindings.iter().any(|&b| self.is_enabled(plan, b))
     }
 
     /// Whether a binding counts: its scheme is not narrowed away.

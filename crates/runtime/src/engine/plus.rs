@@ -76,9 +76,9 @@ impl State {
         let all_held = holders.iter().all(|&op| self.values.ops[op].magnitude() >= PRESSED);
         let last = self.values.ops[plus.last].magnitude_of(plus.kind);
         let was_high = std::mem::replace(&mut state.is_high, last >= PRESSED);
-        let reads = plus.uses.of(&plan.listed_uses);
+        let uses = plus.uses.of(&plan.listed_uses);
         let is_held =
-            state.is_high || reads.iter().any(|&read| self.inputs.controls.is_muted(plan, read));
+            state.is_high || uses.iter().any(|&used| self.inputs.controls.is_muted(plan, used));
         state.barred = is_held && (opens || state.barred);
         state.counts = all_held
             && match plus.is_pressed {
@@ -86,7 +86,7 @@ impl State {
                 false => !state.barred,
             };
         state.latched = state.counts
-            || (state.latched && !reads.iter().all(|&r| self.inputs.controls.is_back(plan, r)));
+            || (state.latched && !uses.iter().all(|&r| self.inputs.controls.is_back(plan, r)));
         let changed = state.latched != self.inputs.pluses[id].latched;
         self.inputs.pluses[id] = state;
         if changed {
@@ -107,18 +107,18 @@ impl Inputs {
 
     /// Works out anew what is hidden of the controls of a `+`.
     fn hide_anew(&mut self, agenda: &mut Agenda, plan: &Tables, plus: &Plus) {
-        for &read in plus.uses.of(&plan.listed_uses) {
-            for input in plan.uses[read].inputs.iter() {
+        for &used in plus.uses.of(&plan.listed_uses) {
+            for input in plan.uses[used].inputs.iter() {
                 let key = plan.inputs[input].key;
-                self.hide_leads(agenda, plan, key, key);
+                self.hide_listeners(agenda, plan, key, key);
                 for notch in plan.notches.iter().filter(|notch| notch.wheel == key) {
-                    self.hide_leads(agenda, plan, notch.button, key);
+                    self.hide_listeners(agenda, plan, notch.button, key);
                 }
             }
         }
     }
 
-    fn hide_leads(
+    fn hide_listeners(
         &mut self,
         agenda: &mut Agenda,
         plan: &Tables,
@@ -128,15 +128,15 @@ impl Inputs {
         let mut nth = 0;
         while let Some(id) = self.controls.listener(control, nth) {
             nth += 1;
-            let read = plan.inputs[id].of;
-            if plan.inputs[id].key == key && self.is_active(plan.uses[read].action) {
+            let used = plan.inputs[id].of;
+            if plan.inputs[id].key == key && self.is_active(plan.uses[used].action) {
                 self.hide(plan, id);
-                self.refresh(agenda, plan, read);
+                self.refresh(agenda, plan, used);
             }
         }
     }
 
-    /// Sets what every `+` hides of a input.
+    /// Sets what every `+` hides of an input.
     pub fn hide(&mut self, plan: &Tables, id: PhysicalInputId) {
         let hidden = self.hidden(plan, id);
         let old = std::mem::replace(&mut self.controls.inputs[id].hidden, hidden);
@@ -153,12 +153,12 @@ impl Inputs {
 
     fn hidden(&self, plan: &Tables, id: PhysicalInputId) -> Halves {
         let input = &plan.inputs[id];
-        let read = &plan.uses[input.of];
+        let used = &plan.uses[input.of];
         let mut hidden = [0; MOST_DEVICES];
-        if read.holds {
+        if used.holds {
             return hidden;
         }
-        let place = self.place(read.action);
+        let place = self.place(used.action);
         for &plus in &plan.pluses_of[input.key] {
             let spec = &plan.pluses[plus];
             if !self.pluses[plus].latched {
@@ -167,7 +167,7 @@ impl Inputs {
             let own = self.place(spec.action);
             // In its own map it hides uses with fewer holders; from lower maps it claims.
             let applies = match own == place {
-                true => spec.count > read.holders,
+                true => spec.count > used.holders,
                 false => own < place && plan.actions[spec.action].claim,
             };
             for &last in spec.uses.of(&plan.listed_uses).iter().filter(|_| applies) {

@@ -81,9 +81,9 @@ impl Inputs {
                 *muted &= !(1 << device);
                 self.routes.stir();
             }
-            let read = &plan.uses[input.of];
+            let used = &plan.uses[input.of];
             self.refresh(agenda, plan, input.of);
-            for &plus in read.pluses.of(&plan.listed_pluses) {
+            for &plus in used.pluses.of(&plan.listed_pluses) {
                 if self.pluses[plus].is_latched() {
                     agenda.stale_pluses.insert(plus);
                 }
@@ -91,29 +91,29 @@ impl Inputs {
         }
     }
 
-    /// What a read sees is looked at anew; what uses it is marked if that is something else.
+    /// What a use sees is looked at anew; what follows from it is marked if that is something else.
     pub fn refresh(&mut self, agenda: &mut Agenda, plan: &Tables, id: ControlUseId) {
         let value = self.controls.gathered(plan, id);
-        if self.controls.reads[id] == value {
+        if self.controls.visible[id] == value {
             return;
         }
-        self.controls.reads[id] = value;
-        let read = &plan.uses[id];
-        for &binding in read.bindings.of(&plan.use_bindings) {
+        self.controls.visible[id] = value;
+        let used = &plan.uses[id];
+        for &binding in used.bindings.of(&plan.use_bindings) {
             agenda.stale.insert(binding);
         }
-        for &plus in read.pluses.of(&plan.listed_pluses) {
+        for &plus in used.pluses.of(&plan.listed_pluses) {
             agenda.stale_pluses.insert(plus);
         }
-        agenda.dirty.insert(read.action);
-        agenda.reread.insert(read.action);
+        agenda.dirty.insert(used.action);
+        agenda.reread.insert(used.action);
     }
 
     /// Mutes what is held on `devices`, unless its action carries it over.
     pub fn mute(&mut self, plan: &Tables, id: PhysicalInputId, devices: u8) {
         let input = &plan.inputs[id];
-        let read = &plan.uses[input.of];
-        if !read.holds && !plan.actions[read.action].carry {
+        let used = &plan.uses[input.of];
+        if !used.holds && !plan.actions[used.action].carry {
             self.controls.inputs[id].muted |= self.controls.held(plan, input) & devices;
             self.routes.stir();
         }
@@ -131,14 +131,14 @@ impl Inputs {
         while let Some(id) = self.controls.listener(contact.control, nth) {
             nth += 1;
             let input = &plan.inputs[id];
-            let read = &plan.uses[input.of];
+            let used = &plan.uses[input.of];
             if input.device.is_some_and(|own| own != contact.device) {
                 continue;
             }
             let state = &mut self.controls.inputs[id];
             let covered = state.covered(contact.device as usize);
             state.moved = state.moved.plus(only(seen(by, input, covered), input));
-            agenda.at_tick.insert(read.action);
+            agenda.at_tick.insert(used.action);
         }
     }
 

@@ -36,7 +36,7 @@ pub(super) enum Route {
 pub(super) struct Switch {
     action: ActionId,
     binding: BindingId,
-    read: ControlUseId,
+    used: ControlUseId,
     /// The operation that is the binding.
     op: OpId,
 }
@@ -87,8 +87,8 @@ impl State {
             && magnitude >= PRESSED
             && before.magnitude() < PRESSED;
         match route {
-            Route::Waits(read, action)
-                if !is_news && self.inputs.stays(&self.episodes, read, action, magnitude) =>
+            Route::Waits(used, action)
+                if !is_news && self.inputs.stays(&self.episodes, used, action, magnitude) =>
             {
                 self.inputs.controls.put_first(control, value);
                 self.agenda.waiting.insert(action);
@@ -117,8 +117,8 @@ impl State {
     /// Switches a plain action, as working it out would.
     #[inline(never)]
     pub fn switch_plainly(&mut self, plan: &Tables, switch: Switch, value: Vector, tell: Tell<'_>) {
-        let Switch { action, binding, read, op } = switch;
-        self.inputs.controls.reads[read] = value;
+        let Switch { action, binding, used, op } = switch;
+        self.inputs.controls.visible[used] = value;
         self.values.ops[op] = value;
         self.values.note(binding, value, Kind::Switch);
         if value != Vector::ZERO {
@@ -137,15 +137,15 @@ impl State {
 /// - Nothing that counts ticks, moves on its own, remembers or is part of a `+`.
 fn switch(plan: &Tables, id: PhysicalInputId) -> Option<Switch> {
     let input = &plan.inputs[id];
-    let read = &plan.uses[input.of];
-    let spec = &plan.actions[read.action];
+    let used = &plan.uses[input.of];
+    let spec = &plan.actions[used.action];
     let is_button = plan.controls[input.control].kind == ControlKind::Button
         && input.key == input.control
         && input.device.is_none()
-        && read.inputs.len() == 1
-        && read.gather == Gather::Greatest
-        && !read.holds
-        && read.pluses.is_empty();
+        && used.inputs.len() == 1
+        && used.gather == Gather::Greatest
+        && !used.holds
+        && used.pluses.is_empty();
     let is_plain = spec.kind == Kind::Switch
         && spec.wake <= 1.0
         && spec.down <= 1.0
@@ -163,9 +163,9 @@ fn switch(plan: &Tables, id: PhysicalInputId) -> Option<Switch> {
         && plan.ops[op].kind == OpKind::Whole(input.of)
         && plan.ops[op].conditions.is_empty();
     (is_button && is_plain && is_own && is_bare).then_some(Switch {
-        action: read.action,
+        action: used.action,
         binding,
-        read: input.of,
+        used: input.of,
         op,
     })
 }
@@ -199,9 +199,9 @@ impl Inputs {
             self.bands[plan.inputs[id].of].may_wait() && controls.inputs[id].is_clear()
         };
         if listeners.all(is_quiet) {
-            let read = plan.inputs[first].of;
+            let used = plan.inputs[first].of;
             return match is_alone {
-                true => Route::Waits(read, plan.uses[read].action),
+                true => Route::Waits(used, plan.uses[used].action),
                 false => Route::AllWait,
             };
         }

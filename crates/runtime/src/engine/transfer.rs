@@ -18,7 +18,7 @@ impl Engine {
         let spec = &plan.bindings[binding];
         let action = &plan.actions[spec.action];
         action.memories.iter().for_each(|id| state.values.memories[id] = Memory::default());
-        action.uses.iter().for_each(|id| state.inputs.controls.reads[id] = Vector::ZERO);
+        action.uses.iter().for_each(|id| state.inputs.controls.visible[id] = Vector::ZERO);
         let before = std::mem::replace(&mut state.clock.mode, Mode::Still);
         if let Some(last) = spec.ops.iter().next_back() {
             state.inputs.give(plan, last, raw);
@@ -34,8 +34,8 @@ impl Inputs {
     /// Has the controls behind an operation report what makes its combination give `raw`.
     fn give(&mut self, plan: &Tables, op: OpId, raw: Vector) {
         match plan.ops[op].kind.operands() {
-            Operands::Control(read, portion) => {
-                let whole = &mut self.controls.reads[read];
+            Operands::Control(used, portion) => {
+                let whole = &mut self.controls.visible[used];
                 *whole = match portion {
                     Portion::Whole => raw,
                     Portion::Component(component) => whole.with(component, raw.x),

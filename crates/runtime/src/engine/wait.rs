@@ -89,7 +89,7 @@ pub(super) enum Quiet {
 /// The quiet uses of every action.
 pub(super) fn quiet(plan: &Tables, bands: &Table<ControlUseId, Band>) -> Table<ActionId, Quiet> {
     let of = |spec: &Action| {
-        let mut quiet = spec.uses.iter().filter(|&read| bands[read].may_wait);
+        let mut quiet = spec.uses.iter().filter(|&used| bands[used].may_wait);
         match (quiet.next(), quiet.next()) {
             (None, _) => Quiet::None,
             (Some(one), None) => Quiet::One(one),
@@ -101,18 +101,18 @@ pub(super) fn quiet(plan: &Tables, bands: &Table<ControlUseId, Band>) -> Table<A
 
 /// The one binding that a use belongs to, if its reports may wait.
 fn sole_binding(plan: &Tables, id: ControlUseId) -> Option<BindingId> {
-    let read = &plan.uses[id];
-    let action = &plan.actions[read.action];
+    let used = &plan.uses[id];
+    let action = &plan.actions[used.action];
     let mut cues = action.alternatives.iter().map(|id| plan.alternatives[id].cue);
     let is_plain = matches!(action.kind, Kind::Switch | Kind::Plane | Kind::Space)
         && action.blend == Blend::Greatest
         && is_alone(action)
         && !action.has_change
         && !cues.any(|cue| matches!(cue, Cue::Sequence(..)));
-    let bindings = read.bindings.of(&plan.use_bindings);
+    let bindings = used.bindings.of(&plan.use_bindings);
     let &[binding] = bindings else { return None };
     // Of several controls the one that is furthest counts: also that is more for more.
-    let is_own = read.inputs.iter().map(|id| &plan.inputs[id]).all(|input| {
+    let is_own = used.inputs.iter().map(|id| &plan.inputs[id]).all(|input| {
         let kind = plan.controls[input.control].kind;
         let is_graded = matches!(kind, ControlKind::Stick | ControlKind::Lever);
         input.key == input.control && input.device.is_none() && is_graded
@@ -120,7 +120,7 @@ fn sole_binding(plan: &Tables, id: ControlUseId) -> Option<BindingId> {
     let ops = plan.bindings[binding].ops;
     let is_whole = ops.first().is_some_and(|op| plan.ops[op].kind == OpKind::Whole(id));
     let grows = grows(plan, ops) && grows(plan, action.shape);
-    let is_plain = is_plain && !read.holds && read.gather == Gather::Greatest;
+    let is_plain = is_plain && !used.holds && used.gather == Gather::Greatest;
     (is_plain && is_own && is_whole && grows).then_some(binding)
 }
 
@@ -168,9 +168,9 @@ impl State {
     fn take_up(&mut self, plan: &Tables, action: ActionId) {
         let is_new = match self.inputs.quiet[action] {
             Quiet::None => return,
-            Quiet::One(read) => self.take_use(plan, read),
-            Quiet::Several => plan.actions[action].uses.iter().fold(false, |is_new, read| {
-                let takes = self.inputs.bands[read].may_wait && self.take_use(plan, read);
+            Quiet::One(used) => self.take_use(plan, used),
+            Quiet::Several => plan.actions[action].uses.iter().fold(false, |is_new, used| {
+                let takes = self.inputs.bands[used].may_wait && self.take_use(plan, used);
                 is_new || takes
             }),
         };
@@ -181,13 +181,13 @@ impl State {
 
     /// Takes what a quiet use sees now through its binding; tells whether that is something else.
     #[inline]
-    fn take_use(&mut self, plan: &Tables, read: ControlUseId) -> bool {
-        let value = self.inputs.controls.gathered(plan, read);
-        if self.inputs.controls.reads[read] == value {
+    fn take_use(&mut self, plan: &Tables, used: ControlUseId) -> bool {
+        let value = self.inputs.controls.gathered(plan, used);
+        if self.inputs.controls.visible[used] == value {
             return false;
         }
-        self.inputs.controls.reads[read] = value;
-        let binding = self.inputs.bands[read].binding;
+        self.inputs.controls.visible[used] = value;
+        let binding = self.inputs.bands[used].binding;
         let Binding { action, ops, .. } = plan.bindings[binding];
         let bound = self.evaluate(plan, ops, Vector::ZERO);
         self.values.note(binding, bound, plan.actions[action].kind);
@@ -234,11 +234,11 @@ impl Inputs {
     pub fn stays(
         &self,
         episodes: &Episodes,
-        read: ControlUseId,
+        used: ControlUseId,
         action: ActionId,
         magnitude: f64,
     ) -> bool {
-        let band = &self.bands[read];
+        let band = &self.bands[used];
         let state = &episodes.actions[action];
         match state.level {
             // Of two that are as far, the other may count.
@@ -257,8 +257,8 @@ impl Inputs {
         magnitude: f64,
     ) -> bool {
         (0..).map_while(|nth| self.controls.listener(control, nth)).all(|id| {
-            let read = plan.inputs[id].of;
-            self.stays(episodes, read, plan.uses[read].action, magnitude)
+            let used = plan.inputs[id].of;
+            self.stays(episodes, used, plan.uses[used].action, magnitude)
         })
     }
 
@@ -280,10 +280,10 @@ impl Inputs {
     ) {
         match self.quiet[action] {
             Quiet::None => {}
-            Quiet::One(read) => self.learn_of(plan, read, value, won),
+            Quiet::One(used) => self.learn_of(plan, used, value, won),
             Quiet::Several => {
-                for read in plan.actions[action].uses.iter() {
-                    self.learn_of(plan, read, value, won);
+                for used in plan.actions[action].uses.iter() {
+                    self.learn_of(plan, used, value, won);
                 }
             }
         }
@@ -293,14 +293,14 @@ impl Inputs {
     fn learn_of(
         &mut self,
         plan: &Tables,
-        read: ControlUseId,
+        used: ControlUseId,
         value: Vector,
         won: Option<BindingId>,
     ) {
-        let band = &mut self.bands[read];
+        let band = &mut self.bands[used];
         if band.may_wait {
-            let spec = &plan.actions[plan.uses[read].action];
-            let raw = self.controls.reads[read].magnitude();
+            let spec = &plan.actions[plan.uses[used].action];
+            let raw = self.controls.visible[used].magnitude();
             band.learn(spec, raw, value.magnitude_of(spec.kind), won == Some(band.binding));
         }
     }

@@ -93,14 +93,14 @@ pub fn summary(loaded: &Loaded, review: &Review) -> String {
 
 /// Mends what can be mended safely, and writes the outcome.
 fn mend(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
-    let scores = gather::score_texts(desk.path(), output)?;
-    let name = desk.path().display().to_string();
-    let mended = check::mend(&mut desk.draft, &name, &scores);
+    let mut session = EditSession::open(file, output)?;
+    let scores = gather::score_texts(session.path(), output)?;
+    let name = session.path().display().to_string();
+    let mended = check::mend(&mut session.draft, &name, &scores);
     if mended == 0 {
         return output.remark("there is nothing that can be mended safely");
     }
     let what =
         if mended == 1 { "mended 1 thing".to_owned() } else { format!("mended {mended} things") };
-    desk.finish(args.dry, &what, output)
+    session.finish(args.dry, &what, output)
 }

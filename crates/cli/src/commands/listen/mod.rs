@@ -70,27 +70,27 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         output.remark("nothing was bound")?;
         return Err(Failure::CheckFailed);
     };
-    let mut desk = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, output)?;
     let bound = match &listen.part {
         Some(part) => {
-            vec![desk.draft.set_part(&address, part, &expression, listen.scheme.as_deref())?]
+            vec![session.draft.set_part(&address, part, &expression, listen.scheme.as_deref())?]
         }
-        None => desk.draft.bind(&address, &[expression], listen.scheme.as_deref())?,
+        None => session.draft.bind(&address, &[expression], listen.scheme.as_deref())?,
     };
     let done = format!("bound {}", bound.join(", "));
     if listen.dry.dry_run || listen.yes {
-        return desk.finish(listen.dry, &done, output);
+        return session.finish(listen.dry, &done, output);
     }
-    if !desk.changes() {
+    if !session.changes() {
         return output.remark("nothing changes: it is so already");
     }
-    desk.preview(output)?;
+    session.preview(output)?;
     output.remark("Enter binds it; any other key leaves all as it is")?;
     if !confirmed(until)? {
         output.remark("nothing was bound")?;
         return Err(Failure::CheckFailed);
     }
-    desk.write(Dry { dry_run: false }, &done, output)
+    session.write(Dry { dry_run: false }, &done, output)
 }
 
 /// What is waited for.

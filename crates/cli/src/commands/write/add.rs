@@ -26,8 +26,8 @@ impl Said {
 }
 
 pub fn add(file: Option<&Path>, what: &Add, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
-    let draft = &mut desk.draft;
+    let mut session = EditSession::open(file, output)?;
+    let draft = &mut session.draft;
     let (added, dry) = match what {
         Add::Map(map) => (add_map(draft, map)?, &map.dry),
         Add::Action { address, value, fire, shape, blend, about, dry } => {
@@ -61,7 +61,7 @@ pub fn add(file: Option<&Path>, what: &Add, output: &mut Output) -> Result<(), F
         }
     };
     let dry: Dry = *dry;
-    desk.finish(dry, &format!("added {}", added.address()), output)
+    session.finish(dry, &format!("added {}", added.address()), output)
 }
 
 fn add_map(draft: &mut Draft, what: &AddMap) -> Result<Thing, Failure> {

@@ -2,10 +2,10 @@
 //! prints the difference, and only then writes.
 
 mod add;
-mod desk;
+mod session;
 
 pub use add::add;
-pub use desk::EditSession;
+pub use session::EditSession;
 
 use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
 use crate::failure::Failure;
@@ -16,10 +16,10 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 pub fn bind(file: Option<&Path>, bind: &Bind, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, output)?;
     let scheme = bind.scheme.as_deref();
-    let bound = desk.draft.bind(&bind.address, &bind.expressions, scheme)?;
-    desk.finish(bind.dry, &format!("bound {}", bound.join(", ")), output)
+    let bound = session.draft.bind(&bind.address, &bind.expressions, scheme)?;
+    session.finish(bind.dry, &format!("bound {}", bound.join(", ")), output)
 }
 
 pub fn unbind(
@@ -28,64 +28,64 @@ pub fn unbind(
     dry: Dry,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
-    desk.draft.unbind(address)?;
-    desk.finish(dry, &format!("unbound {address}"), output)
+    let mut session = EditSession::open(file, output)?;
+    session.draft.unbind(address)?;
+    session.finish(dry, &format!("unbound {address}"), output)
 }
 
 pub fn set(file: Option<&Path>, set: &Set, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
-    desk.draft.set(&set.address, &set.values)?;
-    desk.finish(set.dry, &format!("set {}", set.address), output)
+    let mut session = EditSession::open(file, output)?;
+    session.draft.set(&set.address, &set.values)?;
+    session.finish(set.dry, &format!("set {}", set.address), output)
 }
 
 pub fn copy(file: Option<&Path>, copy: &Copy, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
-    let made = desk.draft.copy(&copy.address, &copy.new)?;
-    desk.finish(copy.dry, &format!("copied {} to {}", copy.address, made.address()), output)
+    let mut session = EditSession::open(file, output)?;
+    let made = session.draft.copy(&copy.address, &copy.new)?;
+    session.finish(copy.dry, &format!("copied {} to {}", copy.address, made.address()), output)
 }
 
 pub fn remove(file: Option<&Path>, remove: &Remove, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
-    let before = desk.draft.raw().clone();
+    let mut session = EditSession::open(file, output)?;
+    let before = session.draft.raw().clone();
     let thing = Address::parse(&before, &remove.address)?;
-    desk.draft.remove(&remove.address, remove.force)?;
+    session.draft.remove(&remove.address, remove.force)?;
     let whole = thing.thing.filter(|_| thing.keys.is_empty() && thing.binding.is_none());
-    for path in scores(None, desk.path())? {
+    for path in scores(None, session.path())? {
         let source = read_text(&path)?;
         let names = |thing: &Thing| !renamed_in_score(&before, &source, thing, "").is_empty();
         if let Some(thing) = whole.as_ref().filter(|thing| names(thing)) {
             output.remark(&format!("{} still names {}", path.display(), thing.address()))?;
         }
     }
-    desk.finish(remove.dry, &format!("removed {}", remove.address), output)
+    session.finish(remove.dry, &format!("removed {}", remove.address), output)
 }
 
 pub fn tidy(file: Option<&Path>, tidy: &Tidy, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
-    desk.draft.tidy();
-    let changes = desk.changes();
+    let mut session = EditSession::open(file, output)?;
+    session.draft.tidy();
+    let changes = session.changes();
     if !changes {
         return output.remark("the profile is tidy");
     }
     let dry = Dry { dry_run: tidy.dry.dry_run || tidy.check };
-    desk.finish(dry, "tidied the profile", output)?;
+    session.finish(dry, "tidied the profile", output)?;
     if tidy.check { Err(Failure::CheckFailed) } else { Ok(()) }
 }
 
 pub fn rename(file: Option<&Path>, rename: &Rename, output: &mut Output) -> Result<(), Failure> {
-    let mut desk = EditSession::open(file, output)?;
-    let before = desk.draft.raw().clone();
-    let (thing, renamed) = desk.draft.rename(&rename.address, &rename.new)?;
-    for path in scores(rename.scores.as_deref(), desk.path())? {
+    let mut session = EditSession::open(file, output)?;
+    let before = session.draft.raw().clone();
+    let (thing, renamed) = session.draft.rename(&rename.address, &rename.new)?;
+    for path in scores(rename.scores.as_deref(), session.path())? {
         let source = read_text(&path)?;
         let splices = renamed_in_score(&before, &source, &thing, renamed.name());
         if !splices.is_empty() {
-            desk.also(path, &source, splices);
+            session.also(path, &source, splices);
         }
     }
     let done = format!("renamed {} to {}", thing.address(), renamed.address());
-    desk.finish(rename.dry, &done, output)
+    session.finish(rename.dry, &done, output)
 }
 
 /// The scores in the folder that was named, or beside the profile.

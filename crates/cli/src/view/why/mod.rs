@@ -21,8 +21,8 @@ use serde::Serialize;
 pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String {
     let words = Words { plan, action };
     let mut rows: Vec<(Time, [String; 4])> = Vec::new();
-    for tale in &story.episodes {
-        rows.push((tale.woke, episode(words, tale)));
+    for record in &story.episodes {
+        rows.push((record.woke, episode(words, record)));
     }
     for miss in &story.misses {
         let Miss { from, to, count, .. } = miss;
@@ -46,7 +46,7 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     if rows.is_empty() {
         let why = match &story.last {
             Status::Untouched => "none of its controls was pressed".to_owned(),
-            last => words.standing(last),
+            last => words.status(last),
         };
         text.push_str(&format!("It never woke: {why}.\n"));
     } else {
@@ -55,14 +55,14 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     text
 }
 
-fn episode(words: Words<'_>, tale: &EpisodeRecord) -> [String; 4] {
-    let to = tale.end.map_or(String::new(), |(t, _)| clock(t));
-    let what = match (tale.fires.len(), tale.end) {
+fn episode(words: Words<'_>, record: &EpisodeRecord) -> [String; 4] {
+    let to = record.end.map_or(String::new(), |(t, _)| clock(t));
+    let what = match (record.fires.len(), record.end) {
         (0, _) => "lapse".to_owned(),
         (1, _) => "fire".to_owned(),
         (many, _) => format!("fire {many}×"),
     };
-    [clock(tale.woke), to, what, words.tale(tale)]
+    [clock(record.woke), to, what, words.record(record)]
 }
 
 /// A moment, in seconds.
@@ -108,16 +108,16 @@ pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Stati
         let why = words.moment(story, moment);
         return line(out, &MomentLine { kind: "moment", t: Seconds(moment.t), why });
     }
-    for tale in &story.episodes {
+    for record in &story.episodes {
         line(
             out,
             &EpisodeLine {
                 kind: "episode",
-                woke: Seconds(tale.woke),
-                fires: tale.fires.iter().map(|(t, ..)| Seconds(*t)).collect(),
-                end: tale.end.map(|(t, _)| Seconds(t)),
-                cause: tale.end.map(|(_, cause)| cause.word()),
-                why: words.tale(tale),
+                woke: Seconds(record.woke),
+                fires: record.fires.iter().map(|(t, ..)| Seconds(*t)).collect(),
+                end: record.end.map(|(t, _)| Seconds(t)),
+                cause: record.end.map(|(_, cause)| cause.word()),
+                why: words.record(record),
             },
         );
     }

@@ -80,10 +80,10 @@ impl Words<'_> {
     }
 
     /// Where the action stands: a sentence without its full stop.
-    pub fn standing(&self, standing: &Status) -> String {
+    pub fn status(&self, status: &Status) -> String {
         let plan = self.plan;
         let control = |id: &_| plan.names().controls[*id].as_str();
-        match standing {
+        match status {
             Status::Unbound => "nothing is bound to it".to_owned(),
             Status::Closed(since) => {
                 let homes = plan.actions()[self.action].maps.of(plan.listed_maps());
@@ -232,14 +232,14 @@ impl Words<'_> {
     }
 
     /// What came of an episode.
-    pub fn tale(&self, tale: &EpisodeRecord) -> String {
+    pub fn record(&self, record: &EpisodeRecord) -> String {
         let mut text = String::new();
-        if let Some((t, by, since)) = tale.fires.first() {
-            text = match tale.fires.len() {
+        if let Some((t, by, since)) = record.fires.first() {
+            text = match record.fires.len() {
                 1 => format!("fired at {} by `{}`", seconds(*t), self.rule(*by)),
                 _ => format!("fired from {} on, first by `{}`", seconds(*t), self.rule(*by)),
             };
-            let held = t.since(tale.woke);
+            let held = t.since(record.woke);
             if held > Time::ZERO && since.is_none() {
                 text.push_str(&format!(", {} after it woke", seconds(held)));
             }
@@ -253,10 +253,10 @@ impl Words<'_> {
             }
             text.push_str("; ");
         }
-        match (&tale.end, &tale.ending) {
+        match (&record.end, &record.ending) {
             (None, _) => text.push_str("still open"),
             (Some((_, cause)), ending) => {
-                let end = self.ending(*cause, ending.as_ref(), tale);
+                let end = self.ending(*cause, ending.as_ref(), record);
                 let word = cause.word();
                 let is_plain = matches!(cause, Cause::Released | Cause::Done);
                 text.push_str(&if is_plain { end } else { format!("{word}: {end}") });
@@ -265,7 +265,7 @@ impl Words<'_> {
         text
     }
 
-    fn ending(&self, cause: Cause, ending: Option<&EndReason>, tale: &EpisodeRecord) -> String {
+    fn ending(&self, cause: Cause, ending: Option<&EndReason>, record: &EpisodeRecord) -> String {
         let plan = self.plan;
         let Some(ending) = ending else {
             return match cause {
@@ -299,14 +299,14 @@ impl Words<'_> {
                 number(down - peak)
             ),
             EndReason::Gap { count, needed, limit, late } => {
-                let late = too_late(tale, *late, *limit);
+                let late = too_late(record, *late, *limit);
                 format!(
                     "{count} of {needed} presses: the next was not there within {}{late}",
                     seconds(*limit)
                 )
             }
             EndReason::StepGap { count, steps, next, limit, late } => {
-                let late = too_late(tale, *late, *limit);
+                let late = too_late(record, *late, *limit);
                 format!(
                     "{count} of {steps} steps: {} had not fired within {}{late}",
                     self.name(*next),
@@ -343,53 +343,53 @@ impl Words<'_> {
     /// Why nothing came of presses.
     pub fn miss(&self, miss: &Miss) -> String {
         let control = &self.plan.names().controls[miss.control];
-        let standing = self.standing(&miss.standing);
-        if standing.starts_with(control.as_str()) {
-            return standing;
+        let status = self.status(&miss.status);
+        if status.starts_with(control.as_str()) {
+            return status;
         }
-        format!("{control}: {standing}")
+        format!("{control}: {status}")
     }
 
     /// What a moment comes to.
     pub fn moment(&self, story: &Story, moment_at: &Moment) -> String {
-        let tale = moment_at.episode.and_then(|place| story.episodes.get(place));
+        let record = moment_at.episode.and_then(|place| story.episodes.get(place));
         let name = self.name(self.action);
-        if let Some(tale) = tale
-            && let Some((end, _)) = tale.end.filter(|(t, _)| *t <= moment_at.t)
+        if let Some(record) = record
+            && let Some((end, _)) = record.end.filter(|(t, _)| *t <= moment_at.t)
         {
-            let told = self.tale(tale);
+            let told = self.record(record);
             if end == moment_at.t {
                 return format!("{name} ends at this very moment: {told}.");
             }
-            let standing = self.standing(&moment_at.standing);
+            let status = self.status(&moment_at.status);
             return format!(
-                "{name} is at rest: {standing}. Its last episode, {} to {}: {told}.",
-                seconds(tale.woke),
+                "{name} is at rest: {status}. Its last episode, {} to {}: {told}.",
+                seconds(record.woke),
                 seconds(end)
             );
         }
-        if let Some(tale) = tale
-            && let Some((t, by, _)) = tale.fires.iter().find(|(t, ..)| *t == moment_at.t)
+        if let Some(record) = record
+            && let Some((t, by, _)) = record.fires.iter().find(|(t, ..)| *t == moment_at.t)
         {
-            let after = match t.since(tale.woke) {
+            let after = match t.since(record.woke) {
                 Time::ZERO => "as it wakes".to_owned(),
                 after => {
-                    format!("{} after it woke at {}", seconds(after), seconds(tale.woke))
+                    format!("{} after it woke at {}", seconds(after), seconds(record.woke))
                 }
             };
             return format!("{name} fires at this very moment, by `{}`, {after}.", self.rule(*by));
         }
-        let standing = self.standing(&moment_at.standing);
-        match tale {
-            Some(tale) => format!("{name} woke at {}; {standing}.", seconds(tale.woke)),
-            None => format!("{name} is at rest: {standing}."),
+        let status = self.status(&moment_at.status);
+        match record {
+            Some(record) => format!("{name} woke at {}; {status}.", seconds(record.woke)),
+            None => format!("{name} is at rest: {status}."),
         }
     }
 }
 
 /// By how much something came too late after an end; much later it was something else.
-fn too_late(tale: &EpisodeRecord, came: Option<Time>, limit: Time) -> String {
-    let end = tale.end.map_or(Time::ZERO, |(t, _)| t);
+fn too_late(record: &EpisodeRecord, came: Option<Time>, limit: Time) -> String {
+    let end = record.end.map_or(Time::ZERO, |(t, _)| t);
     let late = came.map(|t| t.since(end)).filter(|late| *late <= limit + limit);
     late.map_or(String::new(), |late| format!(", it came {} too late", seconds(late)))
 }

@@ -37,7 +37,7 @@ fn named(plan: &Plan) -> Named {
 }
 
 #[test]
-fn each_standing_has_its_sentence() {
+fn each_status_has_its_sentence() {
     let plan = plan();
     let Named { knot, douse, first, second } = named(&plan);
     let control = |name: &str| {
@@ -50,7 +50,7 @@ fn each_standing_has_its_sentence() {
         plan.ops().entries().find(|(_, op)| matches!(op.kind, OpKind::Deadzone { .. })).unwrap().0;
     let pad = plan.names().schemes.entries().find(|(_, name)| *name == "pad").unwrap().0;
     let words = Words { plan: &plan, action: knot };
-    for (standing, sentence) in [
+    for (status, sentence) in [
         (Status::Unbound, "nothing is bound to it"),
         (Status::Closed(None), "its map quay was never opened"),
         (Status::Closed(Some(ms(2500))), "its map quay is closed since 2.5 s"),
@@ -120,7 +120,7 @@ fn each_standing_has_its_sentence() {
             "it is pending: by `hold 0.8s` it fires when it is let go; by `hold 0.8s` it is not down yet",
         ),
     ] {
-        assert_eq!(words.standing(&standing), sentence);
+        assert_eq!(words.status(&status), sentence);
     }
 }
 
@@ -159,7 +159,7 @@ fn each_wait_has_its_sentence() {
             "it would have fired at 0.3 s, and waits until quay.douse has given up",
         ),
     ] {
-        let told = words.standing(&Status::Pending(vec![(rule, awaits)]));
+        let told = words.status(&Status::Pending(vec![(rule, awaits)]));
         assert_eq!(told, format!("it is pending: {sentence}"));
     }
 }
@@ -246,19 +246,19 @@ fn each_end_has_its_sentence() {
         (Cause::Done, None, "the sequence is complete"),
         (Cause::Yielded, None, "yielded: it ended (yielded)"),
     ] {
-        let tale = EpisodeRecord {
+        let record = EpisodeRecord {
             woke: ms(200),
             fires: Vec::new(),
             end: Some((ms(1000), cause)),
             ending,
         };
-        assert_eq!(words.tale(&tale), sentence);
-        let fired = EpisodeRecord { fires: vec![(ms(700), rule, None)], ..tale.clone() };
+        assert_eq!(words.record(&record), sentence);
+        let fired = EpisodeRecord { fires: vec![(ms(700), rule, None)], ..record.clone() };
         let wanted = format!("fired at 0.7 s by `hold 0.8s`, 0.5 s after it woke; {sentence}");
-        assert_eq!(words.tale(&fired), wanted);
+        assert_eq!(words.record(&fired), wanted);
     }
     let open = EpisodeRecord { woke: ms(200), fires: Vec::new(), end: None, ending: None };
-    assert_eq!(words.tale(&open), "still open");
+    assert_eq!(words.record(&open), "still open");
 }
 
 #[test]
