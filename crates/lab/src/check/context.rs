@@ -180,8 +180,8 @@ impl<'a> Context<'a> {
 
     /// The value when only some controls are touched and only one binding counts.
     pub fn probe(&self, id: ActionId, binding: usize, touched: Vec<(ControlId, Range)>) -> Range {
-        let number = &raw const self.profile.actions[id].bindings[binding];
-        let counts = |one: &Binding| std::ptr::eq(one, number);
+        let Binding { scheme, number, .. } = &self.profile.actions[id].bindings[binding];
+        let counts = |one: &Binding| (&one.scheme, &one.number) == (scheme, number);
         Flow::only(self.profile, touched).action(id, &counts)
     }
 
