@@ -20,6 +20,19 @@ use report::{Diagnostics, Faults};
 
 /// Reads, resolves and compiles a profile.
 ///
+/// ```
+/// use harmonym_lang::{load, source::Source};
+///
+/// fn actions(text: &str) -> Result<usize, Box<dyn std::error::Error>> {
+///     let (profile, _plan) = load(&Source::new("harmonym.toml", text))?;
+///     Ok(profile.actions.len())
+/// }
+///
+/// let fault = actions("harmonym = 1\n[map.quay.hail]\nvalue = \"swich\"\n").unwrap_err();
+/// let told = "harmonym.toml:3:9: `swich` is not a kind of value; did you mean `switch`?";
+/// assert_eq!(fault.to_string(), told);
+/// ```
+///
 /// # Errors
 /// Everything that is wrong with it, in order of place: with `?` it becomes a line for each, and
 /// [`Faults::list`] gives each with its span.

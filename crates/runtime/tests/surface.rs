@@ -134,6 +134,30 @@ fn an_edge_is_there_until_the_next_tick_however_late_it_is_read() {
 }
 
 #[test]
+fn each_field_by_itself_is_what_a_whole_reading_says() {
+    let mut game = Game::new();
+    let actions: Vec<ActionId> = game.plan.actions().ids().collect();
+    let mut were_live = 0;
+    for t in 1..200 {
+        let name = ["key.KeyH", "key.KeyT", "key.KeyW"][t as usize % 3];
+        game.key(16 * t + 3, name, t / 7 % 2 == 0);
+        let frame = game.tick(16 * (t + 1));
+        for &action in &actions {
+            let read = frame.read(action);
+            assert_eq!(frame.value(action), read.value);
+            assert_eq!(frame.state(action), read.state);
+            assert_eq!(frame.fired(action), read.fired);
+            assert_eq!(frame.held(action), read.held);
+            assert_eq!(frame.progress(action), read.progress);
+            were_live += u64::from(read.state == EpisodeState::Live);
+        }
+        assert_eq!(frame.held(foreign()), Duration::ZERO);
+        assert_eq!(frame.progress(foreign()), 0.0);
+    }
+    assert!(were_live > 20, "{were_live}");
+}
+
+#[test]
 fn a_fixed_step_and_a_drawn_frame_each_see_every_edge_once() {
     let mut game = Game::new();
     let hail = game.action("quay.hail");

@@ -123,6 +123,21 @@ impl<'e> Frame<'e> {
         state.map_or(0, |state| state.happened_in(self.state.clock.ticks).fired)
     }
 
+    /// The time since an action woke; 0 at rest.
+    pub fn held(self, action: ActionId) -> Duration {
+        let state = self.state.episodes.actions.get(action).filter(|state| state.awake);
+        state.map_or(Duration::ZERO, |state| self.now().since(state.woke_at).into())
+    }
+
+    /// The share of the way to firing, 0 to 1; 0 at rest.
+    pub fn progress(self, action: ActionId) -> f64 {
+        let State { clock, values, episodes, .. } = self.state;
+        match episodes.actions.get(action).is_some_and(|state| state.awake) {
+            true => episodes.progress(*clock, values, self.plan.tables(), action),
+            false => 0.0,
+        }
+    }
+
     /// Whether an action's value at the last tick differs from that at the tick before.
     pub fn has_changed(self, action: ActionId) -> bool {
         self.state.agenda.changed.contains(action)
