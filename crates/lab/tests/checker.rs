@@ -414,3 +414,51 @@ fn an_expectation_that_nothing_happens_can_be_met_by_what_never_fires() {
     assert_eq!(never.len(), 1, "{never:?}");
     assert!(never[0].contains("fires 2 times"));
 }
+
+/// What one rule says of a profile.
+fn said(rule: &str, text: &str) -> Vec<String> {
+    found(text).into_iter().filter(|(name, _)| *name == rule).map(|(_, message)| message).collect()
+}
+
+#[test]
+fn remarks_name_the_right_controls_sides_numbers_and_devices() {
+    let keys = [
+        "walk ; plane ; bind.desk = [\"key.KeyW | onto y\", \"key.KeyD | onto x\"] ; fire = \"while\"",
+    ];
+    let lone = said("lone-keys", &map(&keys));
+    assert!(lone[0].starts_with("key.KeyD and key.KeyW are bound one by one"), "{lone:?}");
+    // One half alone: the other axis is what is missing, not the other half.
+    let half = said(
+        "half-reach",
+        &map(&["walk ; plane ; bind.pad = \"pad.left-stick.up | onto y\" ; fire = \"while\""]),
+    );
+    assert!(half.len() == 1 && half[0].contains("of x") && !half[0].contains("of y"), "{half:?}");
+    let idle = said(
+        "idle-step",
+        &map(&[
+            "walk ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 | scale 0.3 | cap 0.5\" ; fire = \"while\"",
+        ]),
+    );
+    assert!(idle.iter().any(|told| told.contains("the value gets to 0.3 at most")), "{idle:?}");
+    let text = format!(
+        "{HEAD}scheme.helm.devices = [\"wheel\"]\n[device.wheel]\ncontrols = {{ turn = \"axis\" }}\n\
+         [device.bell]\ncontrols = {{ rope = \"lever\" }}\n[map.quay]\nstart = true\n\
+         [map.quay.steer]\nvalue = \"axis\"\nbind.helm = \"wheel.turn\"\n"
+    );
+    let unused: Vec<_> =
+        said("unused", &text).into_iter().filter(|told| told.contains("device")).collect();
+    assert_eq!(unused, ["nothing uses the device bell"]);
+}
+
+#[test]
+fn a_layer_that_takes_what_opens_it_needs_a_way_out() {
+    let text = |kind: &str| {
+        format!(
+            "{HEAD}[map.quay]\nstart = true\n[map.quay.open-log]\nvalue = \"switch\"\n\
+             bind.desk = \"key.KeyL\"\n[map.log]\nkind = \"{kind}\"\n[map.log.turn]\n\
+             value = \"axis\"\nclaim = true\nbind.desk = \"pair(key.KeyL, key.KeyR)\"\n"
+        )
+    };
+    assert_eq!(said("no-way-out", &text("layer")).len(), 1);
+    assert_eq!(said("no-way-out", &text("solo")).len(), 0);
+}

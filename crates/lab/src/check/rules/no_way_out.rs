@@ -15,14 +15,13 @@ pub(super) const RULE: Rule = Rule {
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     let pausing: Vec<_> = context.actions().filter(|(_, action)| action.in_pause).collect();
-    let Some(&(first, _)) = pausing.first() else { return };
     // A switch that fires by a press of some kind can tell the game to go on.
     let can_end = |id: ActionId| {
         let action = &context.profile.actions[id];
         action.kind == Kind::Switch && (!action.bindings.is_empty() || Context::is_sequence(action))
     };
     let ends = pausing.iter().any(|(id, _)| can_end(*id));
-    if !ends {
+    if let (Some(&(first, _)), false) = (pausing.first(), ends) {
         let message =
             "the game can be paused, but no switch works in a pause: nothing could end it";
         let help = "an action that ends it, with `in-pause = true`: \
