@@ -13,7 +13,7 @@ use crate::base::{
     ActionId, BindingId, Class, ControlId, ControlKind, ControlUseId, Kind, OpId, PhysicalInputId,
     Table, Vector,
 };
-use crate::plan::{Cue, Gather, OpKind, Tables};
+use crate::plan::{OpKind, Tables};
 
 /// What a report of a control can do.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -35,6 +35,7 @@ pub(super) enum Route {
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) struct Switch {
     action: ActionId,
+    kind: Kind,
     binding: BindingId,
     used: ControlUseId,
     /// The operation that is the binding.
@@ -117,10 +118,10 @@ impl State {
     /// Switches a plain action, as working it out would.
     #[inline(never)]
     pub fn switch_plainly(&mut self, plan: &Tables, switch: Switch, value: Vector, tell: Tell<'_>) {
-        let Switch { action, binding, used, op } = switch;
+        let Switch { action, kind, binding, used, op } = switch;
         self.inputs.controls.visible[used] = value;
         self.values.ops[op] = value;
-        self.values.note(binding, value, Kind::Switch);
+        self.values.note(binding, value, kind);
         if value != Vector::ZERO {
             self.episodes.actions[action].from = Some(binding);
         }
@@ -128,46 +129,35 @@ impl State {
     }
 }
 
-/// The action that a button switches by itself, if it is plain.
+/// The action that a button switches by itself, if it is plain:
 ///
-/// - One binding, which is the button as it is, and no shape: the value is what is reported, 0 or 1.
-/// - It is down at 1, so that a report takes it from up to down or back, and never between.
-/// - Its cues follow nothing but its own value; no guards, and it yields to nobody.
-/// - Nobody names the action, so that nobody else has to be looked at.
-/// - Nothing that counts ticks, moves on its own, remembers or is part of a `+`.
+/// - The button is all that the use listens to, on whichever device of its class, and the use is all
+///   of the one binding, which is the button as it is; there is no shape. So the value is what is
+///   reported.
+/// - Nothing but that value decides what comes of it ([`wait::is_alone`]), and nobody names the action:
+///   nobody else has to be looked at.
+///
+/// What its levels and cues make of the value is the business of the same code as ever.
 fn switch(plan: &Tables, id: PhysicalInputId) -> Option<Switch> {
     let input = &plan.inputs[id];
     let used = &plan.uses[input.of];
     let spec = &plan.actions[used.action];
-    let is_button = plan.controls[input.control].kind == ControlKind::Button
-        && input.key == input.control
+    let is_all = plan.controls[input.control].kind == ControlKind::Button
         && input.device.is_none()
-        && used.inputs.len() == 1
-        && used.gather == Gather::Greatest
-        && !used.holds
-        && used.pluses.is_empty();
-    let is_plain = spec.kind == Kind::Switch
-        && spec.wake <= 1.0
-        && spec.down <= 1.0
-        && spec.bindings.len() == 1
-        && spec.uses.len() == 1
+        && used.inputs.len() == 1;
+    let is_plain = spec.bindings.len() == 1
         && spec.shape.len() == 1
-        && wait::is_alone(spec)
-        && spec.named_by.is_empty();
-    let mut cues = spec.alternatives.iter().map(|id| plan.alternatives[id].cue);
-    let is_own = cues.all(|cue| !matches!(cue, Cue::Sequence(..)));
+        && spec.named_by.is_empty()
+        && wait::is_alone(spec);
     let binding = spec.bindings.first()?;
     let ops = plan.bindings[binding].ops;
     let op = ops.first()?;
     let is_bare = ops.len() == 1
         && plan.ops[op].kind == OpKind::Whole(input.of)
         && plan.ops[op].conditions.is_empty();
-    (is_button && is_plain && is_own && is_bare).then_some(Switch {
-        action: used.action,
-        binding,
-        used: input.of,
-        op,
-    })
+    let kind = spec.kind;
+    let switch = Switch { action: used.action, kind, binding, used: input.of, op };
+    (is_all && is_plain && is_bare).then_some(switch)
 }
 
 impl Inputs {
