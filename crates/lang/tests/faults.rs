@@ -328,3 +328,31 @@ fn places_are_right_in_every_kind_of_string() {
         check(&format!("{action}\nbind.desk = {value}"), &["did you mean `flip"]);
     }
 }
+
+#[test]
+fn a_fault_says_of_which_kind_it_is() {
+    for (text, kind) in [
+        ("harmonym = ", "syntax"),
+        ("harmonym = 1\nnonsense = 1", "unknown-key"),
+        (
+            "harmonym = 1\nmap.m.a = { value = \"switch\", bind.desk = \"key.KeyA\" }",
+            "unknown-name",
+        ),
+        (
+            "harmonym = 1\nscheme.d.devices = [\"key\"]\nmap.m.a = { value = \"switch\", bind.d = \"key.A\" }",
+            "unknown-control",
+        ),
+        ("harmonym = 1\nmap.m.a = { value = \"swich\" }", "unknown-word"),
+        ("harmonym = 1\ntitle = 3", "wrong-kind"),
+        ("harmonym = 1\nmap.m.a = { value = \"switch\", fire = \"hold 2\" }", "wrong-unit"),
+        ("harmonym = 1\nmap.m.a = { value = \"axis\", shape = \"cap 0\" }", "out-of-range"),
+        ("harmonym = 1\nmap.m.a = {}", "missing"),
+        ("harmonym = 1\nmap.m.a = { value = \"axis\", shape = \"@a\" }\npreset.a = \"@a\"", "loop"),
+        ("harmonym = 1\nmap.m.A = { value = \"switch\" }", "bad-name"),
+        ("harmonym = 1\nseats = 2", "not-yet-supported"),
+    ] {
+        let (_, all) = faults(text);
+        let kinds: Vec<&str> = all.iter().map(|fault| fault.rule).collect();
+        assert!(kinds.contains(&kind), "{text}: {kinds:?}");
+    }
+}
