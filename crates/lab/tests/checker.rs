@@ -365,6 +365,14 @@ fn maps_that_replace_each_other_do_not_meet() {
     };
     assert!(!fires_twice(["solo", "solo"]));
     assert!(fires_twice(["solo", "always"]));
+    // Who never lives with an action never lets it fire by being live.
+    let never = |kinds| {
+        let text = text(kinds, "key.KeyF");
+        let guarded = text.replacen("fire = \"press\"", "fire = \"press with tug.act\"", 1);
+        !said("never-fires", &guarded).is_empty()
+    };
+    assert!(never(["solo", "solo"]));
+    assert!(!never(["solo", "always"]) && !never(["layer", "solo"]));
 }
 
 #[test]
