@@ -2,8 +2,7 @@
 
 use super::clock::Clock;
 use super::cues::Cues;
-use super::episodes::Episodes;
-use super::episodes::{ActionState, Level, Stage};
+use super::episodes::{ActionState, Episodes, Level, Stage};
 use super::event::{Cause, EventKind};
 use super::timers::When;
 use super::values::Values;

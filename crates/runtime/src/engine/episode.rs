@@ -1,11 +1,9 @@
 //! Levels and episodes.
 
 use super::Tell;
-use super::clock::Clock;
-use super::clock::Mode;
+use super::clock::{Clock, Mode};
 use super::cues::Cues;
-use super::episodes::Episodes;
-use super::episodes::{AlternativeState, Level, Stage};
+use super::episodes::{AlternativeState, Episodes, Level, Stage};
 use super::event::{Cause, Event, EventKind, Notice};
 use super::state::State;
 use super::values::Values;

@@ -1,7 +1,6 @@
 //! From raw controls to an action's value.
 
-use super::clock::Clock;
-use super::clock::Mode;
+use super::clock::{Clock, Mode};
 use super::inputs::Inputs;
 use super::state::State;
 use super::values::Values;

@@ -2,11 +2,9 @@
 
 use super::Tell;
 use super::agenda::Agenda;
-use super::clock::Clock;
-use super::clock::Mode;
+use super::clock::{Clock, Mode};
 use super::controls::{InputState, both, freed, on_devices};
-use super::episodes::Episodes;
-use super::episodes::{ActionState, Level};
+use super::episodes::{ActionState, Episodes, Level};
 use super::evaluate::{BindingState, Memory};
 use super::event::{Cause, Notice};
 use super::inputs::Inputs;

@@ -1,7 +1,6 @@
 //! Steps that move on their own, and sums over time.
 
-use super::clock::Clock;
-use super::clock::Mode;
+use super::clock::{Clock, Mode};
 use super::state::State;
 use super::values::Values;
 use crate::base::limits::TIE;

@@ -2,8 +2,7 @@
 
 use super::clock::Clock;
 use super::cues::Cues;
-use super::episodes::Episodes;
-use super::episodes::Stage;
+use super::episodes::{Episodes, Stage};
 use super::event::{Cause, EventKind};
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, ListSlice, ParamId, Table, Time, Vector};

@@ -7,8 +7,7 @@
 
 use super::Tell;
 use super::agenda::Agenda;
-use super::clock::Clock;
-use super::clock::Mode;
+use super::clock::{Clock, Mode};
 use super::episodes::Episodes;
 use super::inputs::Inputs;
 use super::values::Values;

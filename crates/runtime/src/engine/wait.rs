@@ -2,14 +2,13 @@
 //!
 //! Most reports of a stick move a value while its action stays where it is between its levels:
 //! nothing is told of them, and game code reads the value at the next tick. Of a control whose
-//! steps give more for more, whatever the direction, two magnitudes are remembered from values that
-//! were worked out: one from which on the action stays down, one up to which it stays up. A report
-//! within them is only put down; the value is worked out at the tick, or before anything else
-//! happens to the action. What the engine tells is the same.
+//! steps give more for more, whatever the direction, three magnitudes are remembered from values that
+//! were worked out: up to which the action does not wake, up to which it does not go down, and from
+//! which on it does not come up. A report within them is only put down; the value is worked out at the
+//! tick, or before anything else happens to the action. What the engine tells is the same.
 
 use super::agenda::Agenda;
-use super::episodes::Episodes;
-use super::episodes::Level;
+use super::episodes::{Episodes, Level};
 use super::inputs::Inputs;
 use super::state::State;
 use crate::base::limits::TIE;
