@@ -470,3 +470,35 @@ fn a_layer_that_takes_what_opens_it_needs_a_way_out() {
     assert_eq!(said("no-way-out", &text("layer")).len(), 1);
     assert_eq!(said("no-way-out", &text("solo")).len(), 0);
 }
+
+#[test]
+fn every_remark_stands_at_its_place_in_the_file() {
+    let text = format!(
+        "waive = [\"many-keys\"]\n{HEAD}[setting.pace]\ndefault = 1\n[map.quay]\nstart = true\n\
+         waive = [\"unreachable\"]\n[map.quay.row]\nvalue = \"switch\"\nwaive = [\"raw-stick\"]\n\
+         bind.desk = [\"key.KeyR\", \"key.KeyT | scale 1\"]\n[map.quay.idle]\nvalue = \"switch\"\n\
+         [map.empty]\nkind = \"layer\"\n"
+    );
+    let source = Source::new("t", text);
+    let (profile, plan) = load(&source).expect("a sound profile");
+    let review = harmonym_lab::check::Review::new(source, &profile, &plan, Vec::new());
+    let told: Vec<_> = review
+        .iter()
+        .map(|(source, one)| {
+            let address = one.address.clone().unwrap_or_default();
+            (one.rule, address, source.slice(one.span).to_owned())
+        })
+        .collect();
+    for (rule, address, at) in [
+        ("idle-waiver", "waive", "many-keys"),
+        ("idle-waiver", "quay.waive", "unreachable"),
+        ("idle-waiver", "quay.row.waive", "raw-stick"),
+        ("unused", "setting.pace", "[setting.pace]"),
+        ("unused", "quay.idle", "[map.quay.idle]"),
+        ("unused", "empty", "[map.empty]"),
+        ("idle-step", "quay.row@desk#2", "scale"),
+    ] {
+        let wanted = (rule, address.to_owned(), at.to_owned());
+        assert!(told.contains(&wanted), "{wanted:?} is not in {told:#?}");
+    }
+}
