@@ -41,10 +41,6 @@ pub struct CueText {
 const PLAIN: CueText =
     CueText { word: "", form: "", written: "", fires: "", numbers: &[], options: &[] };
 
-const fn needs(letters: &'static str, number: Number) -> Parameter {
-    Parameter { letters, number, otherwise: "" }
-}
-
 macro_rules! cues {
     ($($(#[$doc:meta])* $name:ident $text:expr,)*) => {
         /// A cue of the language.
@@ -109,7 +105,7 @@ cues! {
         form: "hold 0.8s",
         written: "hold T",
         fires: "once, after T of being down",
-        numbers: &[needs("T", HOLD)],
+        numbers: &[Parameter::needed("T", HOLD)],
         ..PLAIN
     },
     /// `tap`.
@@ -118,7 +114,7 @@ cues! {
         form: "tap 0.25s",
         written: "tap T",
         fires: "at coming up, if that was within T",
-        numbers: &[needs("T", TAP)],
+        numbers: &[Parameter::needed("T", TAP)],
         ..PLAIN
     },
     /// `charge`.
@@ -127,7 +123,7 @@ cues! {
         form: "charge 0.6s",
         written: "charge T",
         fires: "at coming up, if it was down for at least T",
-        numbers: &[needs("T", CHARGE)],
+        numbers: &[Parameter::needed("T", CHARGE)],
         ..PLAIN
     },
     /// `taps`.
@@ -136,7 +132,7 @@ cues! {
         form: "taps 2 gap=0.3s",
         written: "taps N gap=T",
         fires: "at the Nth press, each within T of the one before",
-        numbers: &[needs("N", TAPS), needs("T", TAPS_GAP)],
+        numbers: &[Parameter::needed("N", TAPS), Parameter::needed("T", TAPS_GAP)],
         options: &["gap"],
     },
     /// `repeat`.
@@ -146,8 +142,8 @@ cues! {
         written: "repeat T after=D",
         fires: "at the press, D later, then every T",
         numbers: &[
-            needs("T", REPEAT),
-            Parameter { letters: "D", number: REPEAT_AFTER, otherwise: "T" },
+            Parameter::needed("T", REPEAT),
+            Parameter::optional("D", REPEAT_AFTER, "T"),
         ],
         options: &["after"],
     },
@@ -157,7 +153,7 @@ cues! {
         form: "sequence(a, b) within=1s",
         written: "sequence(a, b, c) within=T",
         fires: "on a switch without bindings: when those actions have fired in that order",
-        numbers: &[needs("T", SEQUENCE)],
+        numbers: &[Parameter::needed("T", SEQUENCE)],
         options: &["within"],
     },
 }

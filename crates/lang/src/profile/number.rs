@@ -90,29 +90,38 @@ pub struct Parameter {
 }
 
 impl Parameter {
-    /// What there is to say of several, in a line.
+    pub(super) const fn needed(letters: &'static str, number: Number) -> Self {
+        Self { letters, number, otherwise: "" }
+    }
+
+    pub(super) const fn optional(
+        letters: &'static str,
+        number: Number,
+        otherwise: &'static str,
+    ) -> Self {
+        Self { letters, number, otherwise }
+    }
+
+    /// What there is to say of several, in a line: each range once, with those that have it.
     pub(super) fn in_words(all: &[Self], relation: &str) -> String {
-        let ranges = |range: &str| all.iter().filter(|one| one.number.range() == range).count();
-        let mut said: Vec<String> = Vec::new();
-        for (at, one) in all.iter().enumerate() {
+        let mut ranges: Vec<(String, Vec<&str>)> = Vec::new();
+        for one in all {
             let range = one.number.range();
-            let first = all.iter().position(|other| other.number.range() == range);
-            let alike = all.iter().filter(|other| other.number.range() == range);
-            let letters: Vec<_> = alike.map(|other| other.letters).collect();
-            if first == Some(at) {
-                let whose = if ranges(&range) == all.len() {
-                    String::new()
-                } else {
-                    letters.join(", ") + ": "
-                };
-                said.push(format!("{whose}{range}"));
+            match ranges.iter_mut().find(|(known, _)| *known == range) {
+                Some((_, letters)) => letters.push(one.letters),
+                None => ranges.push((range, vec![one.letters])),
             }
         }
+        let is_one = ranges.len() == 1;
+        let ranges = ranges.into_iter().map(|(range, letters)| match is_one {
+            true => range,
+            false => format!("{}: {range}", letters.join(", ")),
+        });
         let left_out = all.iter().filter(|one| !one.otherwise.is_empty());
-        said.extend(
-            left_out.map(|one| format!("{} is {} if left out", one.letters, one.otherwise)),
-        );
-        said.extend((!relation.is_empty()).then(|| relation.to_owned()));
+        let left_out =
+            left_out.map(|one| format!("{} is {} if left out", one.letters, one.otherwise));
+        let relation = Some(relation.to_owned()).filter(|relation| !relation.is_empty());
+        let said: Vec<String> = ranges.chain(left_out).chain(relation).collect();
         said.join("; ").replace('-', "−")
     }
 }

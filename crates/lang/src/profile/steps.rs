@@ -77,14 +77,6 @@ const PLAIN: StepText = StepText {
     options: &[],
 };
 
-const fn needs(letters: &'static str, number: Number) -> Parameter {
-    Parameter { letters, number, otherwise: "" }
-}
-
-const fn may(letters: &'static str, number: Number, otherwise: &'static str) -> Parameter {
-    Parameter { letters, number, otherwise }
-}
-
 macro_rules! steps {
     ($($(#[$doc:meta])* $name:ident $text:expr,)*) => {
         /// A step of the language.
@@ -144,7 +136,7 @@ steps! {
         written: &["switch-at ON off=OFF"],
         takes: ONE,
         gives: "1 from m ≥ ON until m < OFF",
-        numbers: &[needs("ON", SWITCH_ON), may("OFF", SWITCH_OFF, "0.8 · ON")],
+        numbers: &[Parameter::needed("ON", SWITCH_ON), Parameter::optional("OFF", SWITCH_OFF, "0.8 · ON")],
         relation: "OFF ≤ ON",
         options: &["off"],
     },
@@ -154,7 +146,7 @@ steps! {
         form: "scale 0.5, or scale 1 0.5",
         written: &["scale K", "scale KX KY KZ"],
         gives: "v · K, or each component times its own",
-        numbers: &[needs("K", SCALE)],
+        numbers: &[Parameter::needed("K", SCALE)],
         ..PLAIN
     },
     /// `deadzone`.
@@ -164,7 +156,7 @@ steps! {
         written: &["deadzone LOW full=HIGH by=length"],
         gives: "m becomes 0 up to LOW, 1 from HIGH, (m − LOW)/(HIGH − LOW) between; direction \
                 kept. With `by=axes`, each component by itself",
-        numbers: &[needs("LOW", DEADZONE_LOW), may("HIGH", DEADZONE_FULL, "1")],
+        numbers: &[Parameter::needed("LOW", DEADZONE_LOW), Parameter::optional("HIGH", DEADZONE_FULL, "1")],
         relation: "LOW < HIGH",
         options: &["full", "by"],
         ..PLAIN
@@ -176,7 +168,7 @@ steps! {
         written: &["curve P", "curve (X Y) (X Y) …"],
         gives: "m^P, direction kept; with points, straight lines through (0, 0) and the points, \
                 flat after the last",
-        numbers: &[needs("P", CURVE), needs("X", CURVE_X), needs("Y", CURVE_Y)],
+        numbers: &[Parameter::needed("P", CURVE), Parameter::needed("X", CURVE_X), Parameter::needed("Y", CURVE_Y)],
         relation: "X rises from point to point",
         ..PLAIN
     },
@@ -186,7 +178,7 @@ steps! {
         form: "cap 1",
         written: &["cap M"],
         gives: "length limited to M, direction kept",
-        numbers: &[needs("M", CAP)],
+        numbers: &[Parameter::needed("M", CAP)],
         ..PLAIN
     },
     /// `clamp`.
@@ -195,7 +187,7 @@ steps! {
         form: "clamp 0 1",
         written: &["clamp LO HI"],
         gives: "each component kept within LO and HI",
-        numbers: &[needs("LO", CLAMP), needs("HI", CLAMP)],
+        numbers: &[Parameter::needed("LO", CLAMP), Parameter::needed("HI", CLAMP)],
         relation: "LO ≤ HI",
         ..PLAIN
     },
@@ -215,10 +207,10 @@ steps! {
         written: &["remap A B C D"],
         gives: "each component C + (v − A)/(B − A) · (D − C), held within C…D",
         numbers: &[
-            needs("A", REMAP),
-            needs("B", REMAP),
-            needs("C", REMAP),
-            needs("D", REMAP),
+            Parameter::needed("A", REMAP),
+            Parameter::needed("B", REMAP),
+            Parameter::needed("C", REMAP),
+            Parameter::needed("D", REMAP),
         ],
         relation: "A ≠ B",
         ..PLAIN
@@ -257,7 +249,7 @@ steps! {
         written: &["rotate ANGLE around=z"],
         takes: SEVERAL,
         gives: "turned counter-clockwise",
-        numbers: &[needs("ANGLE", ROTATE)],
+        numbers: &[Parameter::needed("ANGLE", ROTATE)],
         options: &["around"],
         ..PLAIN
     },
@@ -269,7 +261,7 @@ steps! {
         takes: &[Kind::Plane],
         gives: "direction moved to the nearest of N even ones, length kept; half-way goes \
                 counter-clockwise",
-        numbers: &[needs("N", WAYS), may("ANGLE", WAYS_FROM, "0")],
+        numbers: &[Parameter::needed("N", WAYS), Parameter::optional("ANGLE", WAYS_FROM, "0")],
         options: &["from"],
         ..PLAIN
     },
@@ -279,7 +271,7 @@ steps! {
         form: "notch 0.25",
         written: &["notch S"],
         gives: "m to the nearest multiple of S; half-way goes away from 0",
-        numbers: &[needs("S", NOTCH)],
+        numbers: &[Parameter::needed("S", NOTCH)],
         ..PLAIN
     },
     /// `ease`.
@@ -289,7 +281,7 @@ steps! {
         written: &["ease rise=R fall=F reverse=cut"],
         gives: "a straight line to the input at R units a second, F where the input is smaller \
                 than where it is; with `cut`, from 0 where old and new point more than 90° apart",
-        numbers: &[needs("R", EASE), may("F", EASE, "R")],
+        numbers: &[Parameter::needed("R", EASE), Parameter::optional("F", EASE, "R")],
         options: &["rise", "fall", "reverse"],
         ..PLAIN
     },
@@ -301,7 +293,7 @@ steps! {
         takes: ANY_AND_TURN,
         gives: "a first-order lag: target + (start − target) · exp(−Δt/T); a turn along the \
                 shorter arc",
-        numbers: &[needs("T", SMOOTH)],
+        numbers: &[Parameter::needed("T", SMOOTH)],
         ..PLAIN
     },
     /// `travel`.

@@ -1,6 +1,6 @@
 //! What game code reads.
 
-use super::episodes::Episodes;
+use super::episodes::{Episodes, Happened};
 use super::event::Cause;
 use super::state::State;
 use crate::base::{ActionId, Id, MapId, SchemeId, Time, VariableId, Vector};
@@ -90,9 +90,18 @@ impl<'e> Frame<'e> {
 
     /// Everything about an action.
     pub fn read(self, action: ActionId) -> Reading {
-        match self.has(action) {
-            true => self.state.read(self.plan.tables(), action),
-            false => Reading::NONE,
+        let Some(state) = self.state.episodes.actions.get(action) else { return Reading::NONE };
+        let Happened { fired, woke, ended, .. } = state.happened_in(self.ticks());
+        let first_fire = state.first_fire.filter(|_| state.awake);
+        Reading {
+            value: self.value(action),
+            state: self.state(action),
+            fired,
+            woke,
+            ended,
+            held: self.held(action),
+            fired_for: first_fire.map(|at| self.now().since(at).into()),
+            progress: self.progress(action),
         }
     }
 
@@ -190,29 +199,6 @@ impl<'e> Frame<'e> {
         let look = (!self.state.agenda.moving.is_empty()).then_some(self.state.agenda.next_look);
         let timer = self.state.episodes.timers.first().map(|(due, _, _)| due);
         [timer, look].into_iter().flatten().min()
-    }
-}
-
-impl State {
-    pub fn read(&self, plan: &Tables, action: ActionId) -> Reading {
-        let state = &self.episodes.actions[action];
-        let happened = state.happened_in(self.clock.ticks);
-        let since = |at: Time| Duration::from(self.clock.now.since(at));
-        let first_fire = state.first_fire.filter(|_| state.awake);
-        Reading {
-            value: self.episodes.value_read(plan, action),
-            state: self.episodes.episode_state(action),
-            fired: happened.fired,
-            woke: happened.woke,
-            ended: happened.ended,
-            held: if state.awake { since(state.woke_at) } else { Duration::ZERO },
-            fired_for: first_fire.map(since),
-            progress: if state.awake {
-                self.episodes.progress(self.clock, &self.values, plan, action)
-            } else {
-                0.0
-            },
-        }
     }
 }
 

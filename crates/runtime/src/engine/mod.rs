@@ -1,8 +1,9 @@
 //! Runs a plan: raw reports and ticks in, events out.
 //!
 //! Guarantees to every later stage: times never go back, every `wake` has exactly one end, no
-//! value is NaN or infinite, and after the first tick nothing is allocated. No call can fail: what
-//! is out of range is held to the range, what is no number reads as 0.
+//! value is NaN or infinite, and after the first tick nothing is allocated. What is out of range is held
+//! to the range; what is no number, and what the plan does not have, is refused and changes nothing
+//! ([`Refused`]).
 #![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 

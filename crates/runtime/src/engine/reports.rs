@@ -119,7 +119,7 @@ impl Inputs {
         }
     }
 
-    /// Adds a movement to every read that it counts for.
+    /// Adds a movement to every use that it counts for.
     pub fn add_movement(
         &mut self,
         agenda: &mut Agenda,
