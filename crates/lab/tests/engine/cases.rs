@@ -376,3 +376,30 @@ fn game_code_reads_a_frame() {
     engine.restart(Start::default(), quiet);
     assert_eq!(engine.frame().read(action).ended, None);
 }
+
+/// A value that is equal to that of the tick before still has a sign of its own.
+#[test]
+fn an_action_that_rested_at_minus_zero_reads_zero_after_its_end() {
+    use harmonym_runtime::base::{Contact, Time, Vector};
+    use harmonym_runtime::engine::{Engine, Start};
+    let text = "[map.quay.a]\nvalue = \"axis\"\nfire = \"taps 2 gap=0.3s\"\n\
+                bind.desk = \"key.KeyA | flip\"\n";
+    let (_, plan) = load(&format!("{HEAD}{text}"));
+    let action = plan.find_action("quay.a").unwrap();
+    let key = plan.catalogue().reported_id("key.KeyA").unwrap();
+    let quiet = &mut |_| {};
+    let mut engine = Engine::start(plan.clone(), Start::default(), quiet);
+    let at = Time::from_millis;
+    for (t, value) in [(10, 1.0), (20, 0.0)] {
+        engine.report(at(t), Contact::first(key), Vector::axis(value), quiet).unwrap();
+    }
+    let waits = engine.tick(at(100), quiet).value(action).x;
+    assert!(waits == 0.0 && waits.is_sign_negative());
+    let rests = engine.tick(at(500), quiet).value(action).x;
+    assert!(rests == 0.0 && rests.is_sign_positive());
+    // What the end of a run leaves is read too.
+    engine.report(at(510), Contact::first(key), Vector::axis(1.0), quiet).unwrap();
+    assert_eq!(engine.tick(at(600), quiet).value(action).x, -1.0);
+    engine.stop(quiet);
+    assert_eq!(engine.frame().value(action).x, 0.0);
+}

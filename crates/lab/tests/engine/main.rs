@@ -10,6 +10,7 @@ mod cues_by_hand;
 mod damage;
 mod episodes;
 mod harness;
+mod in_use;
 mod interpreter;
 mod maps_by_hand;
 mod motion;

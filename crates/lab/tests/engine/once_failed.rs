@@ -114,3 +114,23 @@ shape = "ease rise=size fall=0.9/s | smooth 23ms when calm"
 {"t":0.763333334,"setting":"size","value":1}"#;
     agree(profile, take, 60);
 }
+
+/// A report that may wait would have been taken for one that goes on from the press before.
+#[test]
+fn a_stick_that_was_back_under_half_tells_its_scheme_again() {
+    let profile = "[map.quay.walk]\nvalue = \"plane\"\nlevels = { wake = 0.15, down = 0.2, up = 0.12 }\n\
+                   bind.pad = \"pad.left-stick\"\n\
+                   [map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\n";
+    let stick = |t: &str, x: &str| {
+        format!("{{\"t\":{t},\"control\":\"pad.left-stick\",\"value\":[{x},0]}}\n")
+    };
+    let take = [
+        stick("0.01", "0.9"),
+        "{\"t\":0.02,\"control\":\"key.KeyE\",\"value\":1}\n".to_owned(),
+        stick("0.03", "0.95"),
+        stick("0.04", "0.96"),
+        stick("0.05", "0.3"),
+        stick("0.06", "0.97"),
+    ];
+    agree(profile, &take.concat(), 60);
+}

@@ -67,6 +67,14 @@ pub fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
         fast.retain(|event| event.tick < end);
         slow.retain(|event| event.tick < end);
     }
+    let told = log.notices.iter().filter_map(|notice| match notice {
+        Notice::Scheme { t, scheme, .. } => Some((*t, *scheme)),
+        Notice::Event(_) | Notice::Map { .. } | Notice::Pause { .. } => None,
+    });
+    let (told, found) = (told.collect::<Vec<_>>(), crate::in_use::schemes(&model, &inputs));
+    if told != found {
+        return Err(format!("the engine uses the schemes {told:?}, it should be {found:?}"));
+    }
     let longest = fast.len().max(slow.len());
     let pair = |i: usize| (fast.get(i), slow.get(i));
     for (a, b) in (0..longest).map(pair) {

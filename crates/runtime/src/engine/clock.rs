@@ -33,6 +33,12 @@ impl Clock {
     pub const START: Self =
         Self { now: Time::ZERO, ticks: 0, frame_stands: false, mode: Mode::Event };
 
+    /// Goes on to `at`, if that is later, for something that happens there.
+    #[inline(always)]
+    pub fn go_on(&mut self, at: Time) {
+        (self.now, self.frame_stands, self.mode) = (self.now.max(at), false, Mode::Event);
+    }
+
     pub fn is_peeking(self) -> bool {
         self.mode == Mode::Peek
     }

@@ -142,11 +142,12 @@ impl Controls {
         }
     }
 
-    /// Puts a report of a first device down whose order among others does not matter.
-    #[inline]
-    pub fn put_first(&mut self, control: ControlId, value: Vector) {
+    /// Puts a report of a first device down whose order among others does not matter. Of what is held
+    /// only the first two components are anything but 0.
+    #[inline(always)]
+    pub fn put_first(&mut self, control: ControlId, x: f64, y: f64) {
         if let Some(raw) = self.raw.get_mut(Self::slot(control, 0)) {
-            *raw = value;
+            (raw.x, raw.y) = (x, y);
         }
     }
 
@@ -283,11 +284,17 @@ pub(super) fn seen(value: Vector, input: &PhysicalInput, covered: u8) -> Vector 
     without(value, covered)
 }
 
+/// Whether half-axes are all there are of x and y.
+#[inline]
+pub(super) fn is_plane(halves: u8) -> bool {
+    halves & PLANE == PLANE
+}
+
 /// The half-axes of a value that an input reads.
 #[inline]
 pub(super) fn only(value: Vector, input: &PhysicalInput) -> Vector {
     // Nearly always it reads all that there is.
-    if input.halves & PLANE == PLANE && value.z == 0.0 {
+    if is_plane(input.halves) && value.z == 0.0 {
         return value;
     }
     if input.key == input.control { without(value, !input.halves & 0b11_1111) } else { value }

@@ -41,7 +41,7 @@ impl Episodes {
         })
     }
 
-    fn switch_on(&mut self, clock: Clock, plan: &Tables, id: AlternativeId) {
+    pub fn switch_on(&mut self, clock: Clock, plan: &Tables, id: AlternativeId) {
         let action = plan.alternatives[id].action;
         if !self.is_live(plan, action) {
             self.actions[action].live_at = Some(clock.now);
@@ -127,7 +127,7 @@ impl Cues<'_> {
     }
 
     /// Lets an alternative wait from now on.
-    fn wait(&mut self, id: AlternativeId, time: ParamId, when: When) {
+    pub fn wait(&mut self, id: AlternativeId, time: ParamId, when: When) {
         let time = self.values.time(time);
         self.episodes.alternatives[id].time = time;
         self.episodes.timers.set(id, self.clock.now + time, when);

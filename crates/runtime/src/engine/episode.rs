@@ -97,11 +97,7 @@ impl Episodes {
 
     /// The value of this moment: of a switch, whether it is down.
     pub fn value_now(&self, plan: &Tables, action: ActionId) -> Vector {
-        let state = &self.actions[action];
-        match plan.actions[action].kind {
-            Kind::Switch => Vector::axis(if state.is_down() { 1.0 } else { 0.0 }),
-            Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => state.value,
-        }
+        self.actions[action].value_now(plan.actions[action].kind)
     }
 }
 
@@ -181,6 +177,7 @@ impl Cues<'_> {
                 AlternativeState { stage, ..AlternativeState::NEW };
         }
         let value = self.episodes.value_now(plan, action);
+        self.agenda.moved.insert(action);
         self.tell(action, EventKind::Wake, value, 0.0);
     }
 
@@ -221,6 +218,7 @@ impl Cues<'_> {
     pub fn close(&mut self, action: ActionId, cause: Cause, value: Vector, reached: f64) {
         let plan = self.plan;
         let fired = self.episodes.close(plan, action);
+        self.agenda.moved.insert(action);
         let kind = if fired { EventKind::Rest(cause) } else { EventKind::Lapse(cause) };
         self.tell(action, kind, value, if fired { 1.0 } else { reached });
     }
@@ -242,7 +240,6 @@ impl Cues<'_> {
     }
 
     pub fn tell(&mut self, action: ActionId, kind: EventKind, value: Vector, progress: f64) {
-        self.agenda.moved.insert(action);
         let (tick, next) = (self.clock.tick_that_sees(), self.clock.ticks + 1);
         let state = &mut self.episodes.actions[action];
         state.count(kind, next);

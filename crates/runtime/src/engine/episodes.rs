@@ -8,7 +8,7 @@ use super::event::{Cause, EventKind};
 use super::reader::Counts;
 use super::sequence::Sequences;
 use super::timers::Timers;
-use crate::base::{ActionId, AlternativeId, BindingId, IdSet, Table, Time, Vector};
+use crate::base::{ActionId, AlternativeId, BindingId, IdSet, Kind, Table, Time, Vector};
 use crate::plan::Tables;
 
 /// All that is known of episodes.
@@ -189,6 +189,15 @@ impl ActionState {
                 (happened.ended, self.all.last_end) = (end, end);
                 self.all.ended += 1;
             }
+        }
+    }
+
+    /// The value of this moment: of a switch, whether it is down.
+    #[inline]
+    pub fn value_now(&self, kind: Kind) -> Vector {
+        match kind {
+            Kind::Switch => Vector::axis(if self.is_down() { 1.0 } else { 0.0 }),
+            Kind::Axis | Kind::Plane | Kind::Space | Kind::Turn => self.value,
         }
     }
 

@@ -8,7 +8,7 @@ use crate::base::limits::{AT_REST, MOST, OFF, OFF_SHARE, ON, TIE};
 use crate::base::{
     ActionId, BindingId, Blend, Component, Id, IdRange, Kind, MemoryId, OpId, ParamId, Vector,
 };
-use crate::plan::{Op, OpKind, Opposed, Tables};
+use crate::plan::{Action, Op, OpKind, Opposed, Tables};
 
 /// What an operation keeps between events.
 #[derive(Clone, Copy, Debug, Default)]
@@ -48,12 +48,33 @@ impl Memory {
 pub(super) struct BindingState {
     /// As it was worked out last.
     value: Vector,
-    /// As it is at this very moment.
-    pub shown: Vector,
+    /// As it is at this very moment, and its magnitude.
+    shown: Vector,
+    magnitude: f64,
     away: bool,
     /// When it left 0 last, and when it changed last; 0 is never.
     left: u64,
     changed: u64,
+}
+
+impl BindingState {
+    /// Takes in a new value, where the order among bindings does not matter.
+    #[inline]
+    pub fn put(&mut self, value: Vector, kind: Kind) {
+        self.show(value, kind);
+        (self.away, self.value) = (self.magnitude > AT_REST, value);
+    }
+
+    /// Takes in the value of this very moment, which is no event.
+    #[inline]
+    pub fn show(&mut self, value: Vector, kind: Kind) {
+        (self.shown, self.magnitude) = (value, value.magnitude_of(kind));
+    }
+
+    /// As it is at this very moment.
+    pub fn shown(&self) -> Vector {
+        self.shown
+    }
 }
 
 impl State {
@@ -307,21 +328,21 @@ impl Values {
     /// Takes in a binding's new value, and when it left 0 or changed.
     pub fn note(&mut self, binding: BindingId, value: Vector, kind: Kind) {
         let state = &mut self.bindings[binding];
-        let away = value.magnitude_of(kind) > AT_REST;
-        let changed = value.differs(state.value);
-        if changed || away != state.away {
+        let (was_away, changed) = (state.away, value.differs(state.value));
+        state.put(value, kind);
+        if changed || state.away != was_away {
             self.moment += 1;
         }
-        if away && !state.away {
+        if state.away && !was_away {
             state.left = self.moment;
         }
         if changed {
             state.changed = self.moment;
         }
-        (state.away, state.value, state.shown) = (away, value, value);
     }
 
     /// What the blend of an action's bindings gives, and which of them won.
+    #[inline]
     pub fn blend(
         &self,
         inputs: &Inputs,
@@ -329,26 +350,34 @@ impl Values {
         action: ActionId,
     ) -> (Vector, Option<BindingId>) {
         let spec = &plan.actions[action];
-        if spec.bindings.len() == 1
-            && let Some(only) = spec.bindings.first()
-            && inputs.is_enabled(plan, only)
-        {
-            let state = &self.bindings[only];
-            return (state.shown, Some(only).filter(|_| state.away));
+        match spec.bindings.first() {
+            Some(only) if spec.bindings.len() == 1 && inputs.is_enabled(plan, only) => {
+                let state = &self.bindings[only];
+                (state.shown, Some(only).filter(|_| state.away))
+            }
+            _ => self.blend_several(inputs, plan, spec),
         }
+    }
+
+    #[inline(never)]
+    fn blend_several(
+        &self,
+        inputs: &Inputs,
+        plan: &Tables,
+        spec: &Action,
+    ) -> (Vector, Option<BindingId>) {
         let all = || {
-            let with_a_say = spec.bindings.iter().filter(|&id| inputs.is_enabled(plan, id));
-            with_a_say.map(|id| (id, &self.bindings[id]))
+            let enabled = spec.bindings.iter().filter(|&id| inputs.is_enabled(plan, id));
+            enabled.map(|id| (id, &self.bindings[id]))
         };
         let won = match spec.blend {
             Blend::Greatest | Blend::Sum => {
                 let mut best: Option<(BindingId, f64)> = None;
                 for (id, state) in all() {
-                    let magnitude = state.shown.magnitude_of(spec.kind);
                     // Only a greater one wins: a tie stays with the earlier, also where rounding
                     // makes a diagonal of length 1 come out a hair under or over 1.
-                    if best.is_none_or(|(_, greatest)| magnitude > greatest + TIE) {
-                        best = Some((id, magnitude));
+                    if best.is_none_or(|(_, greatest)| state.magnitude > greatest + TIE) {
+                        best = Some((id, state.magnitude));
                     }
                 }
                 best.map(|(id, _)| id)

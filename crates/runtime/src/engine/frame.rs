@@ -1,6 +1,6 @@
 //! What game code reads.
 
-use super::episodes::{Episodes, Happened};
+use super::episodes::{ActionState, Episodes, Happened};
 use super::event::Cause;
 use super::state::State;
 use crate::base::{ActionId, Id, MapId, SchemeId, Time, VariableId, Vector};
@@ -84,10 +84,6 @@ impl<'e> Frame<'e> {
         self.state.clock.ticks
     }
 
-    fn has(self, action: ActionId) -> bool {
-        action.index() < self.state.episodes.actions.len()
-    }
-
     /// Everything about an action.
     pub fn read(self, action: ActionId) -> Reading {
         let Some(state) = self.state.episodes.actions.get(action) else { return Reading::NONE };
@@ -106,10 +102,13 @@ impl<'e> Frame<'e> {
     }
 
     /// An action's value, 0 at rest; of a switch 1 or 0 in x.
+    #[inline]
     pub fn value(self, action: ActionId) -> Vector {
-        match self.has(action) {
-            true => self.state.episodes.value_read(self.plan.tables(), action),
-            false => Vector::ZERO,
+        match self.state.episodes.actions.get(action) {
+            // It was written down at the tick.
+            Some(state) if self.state.clock.frame_stands => state.shown_value,
+            Some(_) => self.state.episodes.value_read(self.plan.tables(), action),
+            None => Vector::ZERO,
         }
     }
 
@@ -119,14 +118,14 @@ impl<'e> Frame<'e> {
     }
 
     /// Where an action is between rest and rest.
+    #[inline]
     pub fn state(self, action: ActionId) -> EpisodeState {
-        match self.has(action) {
-            true => self.state.episodes.episode_state(action),
-            false => EpisodeState::Rest,
-        }
+        let state = self.state.episodes.actions.get(action);
+        state.map_or(EpisodeState::Rest, ActionState::episode_state)
     }
 
     /// How many times an action fired in the last tick.
+    #[inline]
     pub fn fired(self, action: ActionId) -> u32 {
         let state = self.state.episodes.actions.get(action);
         state.map_or(0, |state| state.happened_in(self.state.clock.ticks).fired)
@@ -207,10 +206,12 @@ impl Episodes {
     pub fn value_read(&self, plan: &Tables, action: ActionId) -> Vector {
         if self.actions[action].awake { self.value_now(plan, action) } else { Vector::ZERO }
     }
+}
 
-    pub fn episode_state(&self, action: ActionId) -> EpisodeState {
-        let state = &self.actions[action];
-        match (state.awake, state.first_fire) {
+impl ActionState {
+    #[inline]
+    fn episode_state(&self) -> EpisodeState {
+        match (self.awake, self.first_fire) {
             (false, _) => EpisodeState::Rest,
             (true, None) => EpisodeState::Pending,
             (true, Some(_)) => EpisodeState::Live,

@@ -53,5 +53,6 @@ impl Inputs {
         for id in self.bands.ids() {
             self.bands[id].forget();
         }
+        self.routes.close_lanes();
     }
 }

@@ -133,7 +133,7 @@ impl<'e> Inside<'e> {
 
     /// What a binding gives.
     pub fn bound(&self, binding: BindingId) -> Vector {
-        self.state.values.bindings[binding].shown
+        self.state.values.bindings[binding].shown()
     }
 
     /// What the blend of an action's bindings gives, and which of them won while away from 0.

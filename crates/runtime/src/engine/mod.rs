@@ -22,6 +22,7 @@ mod inside;
 mod maps;
 mod motion;
 mod pass;
+mod plain;
 mod plus;
 mod reader;
 mod refused;
@@ -107,7 +108,22 @@ impl Engine {
     ///
     /// # Errors
     /// When the plan has no such control, a class no such device, or the value is no number.
+    #[inline]
     pub fn report(
+        &mut self,
+        at: Time,
+        contact: Contact,
+        value: Vector,
+        tell: Tell<'_>,
+    ) -> Result<(), Refused> {
+        if contact.device == 0 && self.state.let_wait(at, contact.control, value) {
+            return Ok(());
+        }
+        self.report_at_once(at, contact, value, tell)
+    }
+
+    #[inline(never)]
+    fn report_at_once(
         &mut self,
         at: Time,
         contact: Contact,
@@ -123,9 +139,12 @@ impl Engine {
             return Err(Refused::NotANumber);
         }
         state.advance(tables, at, When::Look, tell);
+        let control = contact.control;
+        if contact.device == 0 && state.report_button(tables, control, spec.class, value.x, tell) {
+            return Ok(());
+        }
         let value = controls::held_to_range(value, spec.kind);
-        let (control, class) = (contact.control, spec.class);
-        if contact.device > 0 || !state.report_shortly(tables, control, class, value, tell) {
+        if contact.device > 0 || !state.report_shortly(tables, control, spec.class, value, tell) {
             match spec.kind {
                 ControlKind::Relative => state.move_by(tables, contact, value, tell),
                 _ => state.report(tables, contact, value, tell),
@@ -279,5 +298,7 @@ impl Engine {
         for action in tables.actions.ids() {
             state.cues(tables, tell).end_by_force(action, Cause::Stopped);
         }
+        // What is read from now on is the end, not the last tick.
+        state.clock.frame_stands = false;
     }
 }

@@ -130,8 +130,8 @@ impl State {
         }
         let mode = std::mem::replace(&mut self.clock.mode, Mode::Peek);
         for binding in plan.actions[action].bindings.iter() {
-            self.values.bindings[binding].shown =
-                self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
+            let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
+            self.values.bindings[binding].show(value, plan.actions[action].kind);
         }
         let (blended, _) = self.values.blend(&self.inputs, plan, action);
         let value = self.evaluate(plan, plan.actions[action].shape, blended);

@@ -32,12 +32,17 @@ impl State {
     /// the present one counts as the present one.
     #[inline(always)]
     pub fn advance(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
-        self.clock.frame_stands = false;
-        self.clock.mode = Mode::Event;
-        match self.episodes.timers.is_quiet_until(at) && self.agenda.moving.is_empty() {
-            true => self.clock.now = self.clock.now.max(at),
-            false => self.go_through(plan, at, through, tell),
+        if self.is_still_until(at) {
+            return self.clock.go_on(at);
         }
+        (self.clock.frame_stands, self.clock.mode) = (false, Mode::Event);
+        self.go_through(plan, at, through, tell);
+    }
+
+    /// Whether nothing is due by `at`, and nothing moves on its own.
+    #[inline(always)]
+    pub fn is_still_until(&self, at: Time) -> bool {
+        self.episodes.timers.is_quiet_until(at) && self.agenda.moving.is_empty()
     }
 
     #[inline(never)]
@@ -164,11 +169,11 @@ impl State {
         loop {
             let firing = self.episodes.firing.next(from);
             let work = if self.is_idle() { None } else { self.next_action(plan) };
-            let fires = |id: AlternativeId| plan.alternatives[id].action;
+            let comes_first = |action| {
+                firing.is_none_or(|id: AlternativeId| action <= plan.alternatives[id].action)
+            };
             match (firing, work) {
-                (_, Some(action)) if firing.is_none_or(|id| action <= fires(id)) => {
-                    self.work_one(plan, action, tell);
-                }
+                (_, Some(action)) if comes_first(action) => self.work_one(plan, action, tell),
                 (Some(alternative), _) => {
                     self.fire_at_tick(plan, alternative, tell);
                     from = alternative.index() + 1;
@@ -183,8 +188,9 @@ impl State {
     /// Fires a `while` at a tick.
     fn fire_at_tick(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
         let action = plan.alternatives[id].action;
-        let value = self.episodes.value_now(plan, action);
-        if plan.actions[action].named_by.is_empty() {
+        let spec = &plan.actions[action];
+        let value = self.episodes.actions[action].value_now(spec.kind);
+        if spec.named_by.is_empty() {
             return self.cues(plan, tell).fire(id, value, None);
         }
         let before = self.episodes.outside(plan, action);

@@ -67,6 +67,7 @@ impl Inputs {
     /// Takes a report in, and marks what reads it.
     pub fn take_in(&mut self, agenda: &mut Agenda, plan: &Tables, contact: Contact, value: Vector) {
         self.controls.put(contact, value);
+        self.routes.close_lane(contact.control);
         self.see(plan, contact);
         let (device, magnitude) = (contact.device, value.magnitude());
         let mut nth = 0;

@@ -5,24 +5,26 @@
 //! first report, and found anew only after one of these changed ([`Routes::stir`]). Each short way
 //! leaves everything as the general way would; what it asks for says why that is so.
 
+use super::Tell;
+use super::controls::is_plane;
+use super::episodes::{ActionState, Level};
 use super::inputs::Inputs;
+use super::plain::Switch;
 use super::state::State;
-use super::{Tell, wait};
 use crate::base::limits::PRESSED;
 use crate::base::{
-    ActionId, BindingId, Class, ControlId, ControlKind, ControlUseId, Kind, OpId, PhysicalInputId,
-    Table, Vector,
+    ActionId, Class, ControlId, ControlKind, ControlUseId, Id, PhysicalInputId, Table, Vector,
 };
-use crate::plan::{OpKind, Tables};
+use crate::plan::{ControlUse, PhysicalInput, Tables};
 
 /// What a report of a control can do.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub(super) enum Route {
     /// Nothing listens: it is only put down.
     Unheard,
     /// The one use that listens is quiet, and nothing is between it and the control: while its action
     /// stays where it is between its levels, the report waits.
-    Waits(ControlUseId, ActionId),
+    Waits(Lone),
     /// The same for several uses.
     AllWait,
     /// It switches one plain action on and off.
@@ -31,15 +33,62 @@ pub(super) enum Route {
     General,
 }
 
-/// The one use of a button, and its action.
+/// The one use of a stick or lever, and its action.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) struct Switch {
-    action: ActionId,
-    kind: Kind,
-    binding: BindingId,
-    used: ControlUseId,
-    /// The operation that is the binding.
-    op: OpId,
+pub(super) struct Lone {
+    pub action: ActionId,
+    pub used: ControlUseId,
+    /// Whether the use listens to nothing else, and to all of it.
+    is_direct: bool,
+}
+
+/// What reports of a control wait, in numbers: nothing but the report and where its action is between
+/// its levels has to be looked at.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Lane {
+    /// How often lanes had been closed when it was found; 0 is never.
+    found: u64,
+    pub action: ActionId,
+    /// Where the action was, and whether it was awake.
+    level: Level,
+    awake: bool,
+    /// Whether it is a stick: a lever has no y, and nothing under 0.
+    is_stick: bool,
+    /// The least and the most magnitude that waits.
+    from: f64,
+    to: f64,
+}
+
+impl Lane {
+    pub fn new(
+        kind: ControlKind,
+        action: ActionId,
+        state: &ActionState,
+        from: f64,
+        to: f64,
+    ) -> Self {
+        let ActionState { level, awake, .. } = *state;
+        Self { found: 0, action, level, awake, is_stick: kind == ControlKind::Stick, from, to }
+    }
+
+    /// Whether a report waits. Then it is as the control can give it: nothing has to be held to the
+    /// control's range, and nothing is no number.
+    #[inline(always)]
+    pub fn takes(&self, value: Vector, state: &ActionState) -> bool {
+        let Vector { x, y, z, w } = value;
+        let is_given = match self.is_stick {
+            true => x.abs() <= 1.0 && y.abs() <= 1.0,
+            false => (0.0..=1.0).contains(&x) && y == 0.0,
+        };
+        let magnitude = value.magnitude();
+        is_given
+            && z == 0.0
+            && w == 0.0
+            && state.level == self.level
+            && state.awake == self.awake
+            && self.from <= magnitude
+            && magnitude <= self.to
+    }
 }
 
 /// The routes that were found.
@@ -47,23 +96,100 @@ pub(super) struct Switch {
 pub(super) struct Routes {
     /// How often something stirred.
     stirred: u64,
+    /// How often lanes were closed.
+    closed: u64,
     /// By control: the route, and when it was found.
     found: Table<ControlId, (u64, Route)>,
+    lanes: Table<ControlId, Lane>,
 }
 
 impl Routes {
     pub fn new(plan: &Tables) -> Self {
-        Self { stirred: 1, found: Table::filled((0, Route::General), plan.controls.len()) }
+        let none = Lane {
+            found: 0,
+            action: ActionId::new(0),
+            level: Level::Up,
+            awake: false,
+            is_stick: false,
+            from: 0.0,
+            to: 0.0,
+        };
+        let controls = plan.controls.len();
+        Self {
+            stirred: 1,
+            closed: 1,
+            found: Table::filled((0, Route::General), controls),
+            lanes: Table::filled(none, controls),
+        }
     }
 
     /// Something changed that routes follow from: what lives, what is claimed, hidden or muted, which
     /// devices there are, or to which scheme bindings are narrowed.
     pub fn stir(&mut self) {
         self.stirred += 1;
+        self.close_lanes();
+    }
+
+    /// Something changed that lanes follow from, and routes don't: the scheme in use, or the numbers of
+    /// steps.
+    pub fn close_lanes(&mut self) {
+        self.closed += 1;
+    }
+
+    /// The route of a control, if it was found and nothing stirred since.
+    #[inline]
+    pub fn known(&self, control: ControlId) -> Option<&Route> {
+        let (found, route) = &self.found[control];
+        (*found == self.stirred).then_some(route)
+    }
+
+    /// Whether what a control reports is what its one use sees, all of it.
+    #[inline]
+    pub fn lets_see(&self, control: ControlId) -> bool {
+        matches!(self.known(control), Some(Route::Waits(Lone { is_direct: true, .. })))
+    }
+
+    /// The lane of a control, if one is open.
+    #[inline(always)]
+    pub fn lane(&self, control: ControlId) -> Option<&Lane> {
+        self.lanes.get(control).filter(|lane| lane.found == self.closed)
+    }
+
+    /// The control reported what its lane does not take.
+    pub fn close_lane(&mut self, control: ControlId) {
+        self.lanes[control].found = 0;
+    }
+
+    pub fn open_lane(&mut self, control: ControlId, lane: Lane) {
+        self.lanes[control] = Lane { found: self.closed, ..lane };
     }
 }
 
 impl State {
+    /// Takes a report of a first device, if it is known to switch one plain action; tells whether it did.
+    #[inline(always)]
+    pub fn report_button(
+        &mut self,
+        plan: &Tables,
+        control: ControlId,
+        class: Class,
+        x: f64,
+        tell: Tell<'_>,
+    ) -> bool {
+        let Some(Route::Switches(switch)) = self.inputs.routes.known(control) else { return false };
+        let (switch, is_on) = (*switch, x >= PRESSED);
+        if is_on == (self.inputs.controls.raw(control, 0).x != 0.0) {
+            return true;
+        }
+        let x = if is_on { 1.0 } else { 0.0 };
+        self.inputs.controls.put_first(control, x, 0.0);
+        if is_on && !self.inputs.usage.covers(class) {
+            self.inputs.use_class(self.clock, plan, class, tell);
+        }
+        self.switch_plainly(plan, switch, is_on, tell);
+        true
+    }
+
     /// Takes a report of a first device, if it can go a short way; tells whether it did.
     #[inline(always)]
     pub fn report_shortly(
@@ -84,89 +210,44 @@ impl State {
             return true;
         }
         let magnitude = value.magnitude();
-        let is_news = !self.inputs.usage.covers(class)
-            && magnitude >= PRESSED
-            && before.magnitude() < PRESSED;
+        let is_news = self.inputs.tells_scheme(class, before, magnitude);
         match route {
-            Route::Waits(used, action)
-                if !is_news && self.inputs.stays(&self.episodes, used, action, magnitude) =>
+            Route::Waits(lone)
+                if !is_news
+                    && self.inputs.stays(&self.episodes, lone.used, lone.action, magnitude) =>
             {
-                self.inputs.controls.put_first(control, value);
-                self.agenda.waiting.insert(action);
+                self.inputs.controls.put_first(control, value.x, value.y);
+                self.agenda.waiting.insert(lone.action);
+                self.inputs.find_lane(plan, &self.episodes, control, lone);
                 return true;
             }
             Route::AllWait
                 if !is_news && self.inputs.all_stay(&self.episodes, plan, control, magnitude) =>
             {
-                self.inputs.controls.put_first(control, value);
+                self.inputs.controls.put_first(control, value.x, value.y);
                 self.inputs.let_all_wait(&mut self.agenda, plan, control);
                 return true;
             }
             Route::Waits(..) | Route::AllWait | Route::General => return false,
             Route::Switches(_) | Route::Unheard => {}
         }
-        self.inputs.controls.put_first(control, value);
+        self.inputs.controls.put_first(control, value.x, value.y);
         if is_news {
             self.inputs.use_class(self.clock, plan, class, tell);
         }
         if let Route::Switches(switch) = route {
-            self.switch_plainly(plan, switch, value, tell);
+            self.switch_plainly(plan, switch, value.x != 0.0, tell);
         }
         true
     }
-
-    /// Switches a plain action, as working it out would.
-    #[inline(never)]
-    pub fn switch_plainly(&mut self, plan: &Tables, switch: Switch, value: Vector, tell: Tell<'_>) {
-        let Switch { action, kind, binding, used, op } = switch;
-        self.inputs.controls.visible[used] = value;
-        self.values.ops[op] = value;
-        self.values.note(binding, value, kind);
-        if value != Vector::ZERO {
-            self.episodes.actions[action].from = Some(binding);
-        }
-        self.cues(plan, tell).settle(action, value);
-    }
-}
-
-/// The action that a button switches by itself, if it is plain:
-///
-/// - The button is all that the use listens to, on whichever device of its class, and the use is all
-///   of the one binding, which is the button as it is; there is no shape. So the value is what is
-///   reported.
-/// - Nothing but that value decides what comes of it ([`wait::is_alone`]), and nobody names the action:
-///   nobody else has to be looked at.
-///
-/// What its levels and cues make of the value is the business of the same code as ever.
-fn switch(plan: &Tables, id: PhysicalInputId) -> Option<Switch> {
-    let input = &plan.inputs[id];
-    let used = &plan.uses[input.of];
-    let spec = &plan.actions[used.action];
-    let is_all = plan.controls[input.control].kind == ControlKind::Button
-        && input.device.is_none()
-        && used.inputs.len() == 1;
-    let is_plain = spec.bindings.len() == 1
-        && spec.shape.len() == 1
-        && spec.named_by.is_empty()
-        && wait::is_alone(spec);
-    let binding = spec.bindings.first()?;
-    let ops = plan.bindings[binding].ops;
-    let op = ops.first()?;
-    let is_bare = ops.len() == 1
-        && plan.ops[op].kind == OpKind::Whole(input.of)
-        && plan.ops[op].conditions.is_empty();
-    let kind = spec.kind;
-    let switch = Switch { action: used.action, kind, binding, used: input.of, op };
-    (is_all && is_plain && is_bare).then_some(switch)
 }
 
 impl Inputs {
     /// What a report of the first device's `control` can do.
     #[inline]
     pub fn route(&mut self, plan: &Tables, control: ControlId) -> Route {
-        let (found, route) = self.routes.found[control];
-        if found == self.routes.stirred {
-            return route;
+        if let Some(route) = self.routes.known(control) {
+            return *route;
         }
         let route = self.find_route(plan, control);
         self.routes.found[control] = (self.routes.stirred, route);
@@ -189,13 +270,15 @@ impl Inputs {
             self.bands[plan.inputs[id].of].may_wait() && controls.inputs[id].is_clear()
         };
         if listeners.all(is_quiet) {
-            let used = plan.inputs[first].of;
+            let PhysicalInput { of: used, halves, .. } = plan.inputs[first];
+            let ControlUse { action, inputs, .. } = plan.uses[used];
+            let is_direct = inputs.len() == 1 && is_plane(halves);
             return match is_alone {
-                true => Route::Waits(used, plan.uses[used].action),
+                true => Route::Waits(Lone { action, used, is_direct }),
                 false => Route::AllWait,
             };
         }
-        match switch(plan, first) {
+        match Switch::found(plan, first) {
             Some(switch) if is_alone && controls.inputs[first].is_clear() => {
                 Route::Switches(switch)
             }

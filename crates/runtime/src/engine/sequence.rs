@@ -162,6 +162,7 @@ impl Cues<'_> {
             self.episodes.alternatives[id].count = done as u32;
             self.episodes.timers.set(id, first + within, When::RunOut);
             let share = done as f64 / steps.len() as f64;
+            self.agenda.moved.insert(action);
             self.tell(action, EventKind::Wake, Vector::ZERO, share);
         }
         self.episodes.alternatives[id].count = done as u32;

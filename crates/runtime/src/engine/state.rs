@@ -76,8 +76,9 @@ impl State {
         while let Some(action) = self.agenda.moved.pop() {
             let value = self.episodes.value_read(plan, action);
             let shown = &mut self.episodes.actions[action].shown_value;
-            if *shown != value {
-                *shown = value;
+            // Also where it is equal: of −0 comes 0.
+            let before = std::mem::replace(shown, value);
+            if value != before {
                 self.agenda.changed.insert(action);
             }
         }

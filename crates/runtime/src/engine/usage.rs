@@ -4,8 +4,8 @@ use super::Tell;
 use super::clock::Clock;
 use super::event::Notice;
 use super::inputs::Inputs;
-use crate::base::limits::{MOVED, MOVED_WITHIN, TIE};
-use crate::base::{Class, ControlKind, SchemeId, Time};
+use crate::base::limits::{MOVED, MOVED_WITHIN, PRESSED, TIE};
+use crate::base::{Class, ControlKind, SchemeId, Time, Vector};
 use crate::plan::Tables;
 
 /// So many reports of movement are remembered; past that, the latest share one entry.
@@ -59,6 +59,13 @@ impl Usage {
 }
 
 impl Inputs {
+    /// Whether a control of `class` that went from one magnitude to another tells that the hands use
+    /// another scheme.
+    #[inline]
+    pub fn tells_scheme(&self, class: Class, before: Vector, magnitude: f64) -> bool {
+        !self.usage.covers(class) && magnitude >= PRESSED && before.magnitude() < PRESSED
+    }
+
     /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
     #[inline(never)]
     pub fn use_class(&mut self, clock: Clock, plan: &Tables, class: Class, tell: Tell<'_>) {
@@ -66,6 +73,7 @@ impl Inputs {
         let stays = self.usage.covers(class);
         let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
         self.usage.set(plan, scheme);
+        self.routes.close_lanes();
         tell(Notice::Scheme { t: clock.now, tick: clock.tick_that_sees(), scheme });
     }
 

@@ -8,18 +8,22 @@
 //! tick, or before anything else happens to the action. What the engine tells is the same.
 
 use super::agenda::Agenda;
-use super::episodes::{Episodes, Level};
+use super::episodes::{ActionState, Episodes, Level};
 use super::inputs::Inputs;
+use super::route::{Lane, Lone};
 use super::state::State;
-use crate::base::limits::TIE;
+use crate::base::limits::{PRESSED, TIE};
 use crate::base::{
     ActionId, BindingId, Blend, Contact, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind,
-    OpId, Table, Vector,
+    OpId, Table, Time, Vector,
 };
-use crate::plan::{Action, Binding, Cue, Gather, OpKind, Tables};
+use crate::plan::{Action, Binding, Control, Cue, Gather, OpKind, Tables};
 
 /// How much nearer to a level than this would be too near: rounding must not decide.
 const MARGIN: f64 = 1e-9;
+
+/// A span that holds no magnitude.
+const NOTHING: (f64, f64) = (f64::INFINITY, f64::NEG_INFINITY);
 
 /// What is known of one use of a control.
 #[derive(Clone, Copy, Debug)]
@@ -27,6 +31,8 @@ pub(super) struct Band {
     /// Whether its reports may wait at all.
     may_wait: bool,
     binding: BindingId,
+    /// The control it listens to; of several, the first.
+    control: ControlId,
     /// Up to this raw magnitude the action does not wake.
     low: f64,
     /// Up to this raw magnitude it does not go down.
@@ -66,6 +72,10 @@ pub(super) fn bands(plan: &Tables) -> Table<ControlUseId, Band> {
         let mut band = Band {
             may_wait: binding.is_some(),
             binding: binding.unwrap_or(BindingId::new(0)),
+            control: plan.uses[id]
+                .inputs
+                .first()
+                .map_or(ControlId::new(0), |input| plan.inputs[input].control),
             low: 0.0,
             light: 0.0,
             high: 0.0,
@@ -151,6 +161,22 @@ fn grows(plan: &Tables, ops: IdRange<OpId>) -> bool {
 }
 
 impl State {
+    /// Lets the report of a first device wait, where a lane is known for it and nothing is due by `at`;
+    /// tells whether it does.
+    #[inline(always)]
+    pub fn let_wait(&mut self, at: Time, control: ControlId, value: Vector) -> bool {
+        let Some(lane) = self.inputs.routes.lane(control) else { return false };
+        let Some(state) = self.episodes.actions.get(lane.action) else { return false };
+        let waits = lane.takes(value, state) && self.is_still_until(at);
+        if waits {
+            self.agenda.waiting.insert(lane.action);
+            self.clock.go_on(at);
+            // Adding 0 makes 0 of −0.
+            self.inputs.controls.put_first(control, value.x + 0.0, value.y + 0.0);
+        }
+        waits
+    }
+
     /// Works out what waits of all actions.
     pub fn catch_up(&mut self, plan: &Tables) {
         while let Some(action) = self.agenda.waiting.pop() {
@@ -181,24 +207,28 @@ impl State {
     /// Takes what a quiet use sees now through its binding; tells whether that is something else.
     #[inline]
     fn take_use(&mut self, plan: &Tables, used: ControlUseId) -> bool {
-        let value = self.inputs.controls.gathered(plan, used);
-        if self.inputs.controls.visible[used] == value {
+        let Band { binding, control, .. } = self.inputs.bands[used];
+        let value = match self.inputs.routes.lets_see(control) {
+            true => self.inputs.controls.raw(control, 0),
+            false => self.inputs.controls.gathered(plan, used),
+        };
+        let visible = &mut self.inputs.controls.visible[used];
+        if *visible == value {
             return false;
         }
-        self.inputs.controls.visible[used] = value;
-        let binding = self.inputs.bands[used].binding;
+        *visible = value;
         let Binding { action, ops, .. } = plan.bindings[binding];
         let bound = self.evaluate(plan, ops, Vector::ZERO);
-        self.values.note(binding, bound, plan.actions[action].kind);
+        self.values.bindings[binding].put(bound, plan.actions[action].kind);
         true
     }
 
     /// Takes the new value of an action that stays where it is between its levels. Its uses are
-    /// quiet: nothing but the value can change, and nobody has to be told.
+    /// quiet: nothing but the value can change, and nobody has to be told. Nothing is to be learned: what
+    /// waited lies in what is known.
     fn take_quietly(&mut self, plan: &Tables, action: ActionId) {
         let (blended, won) = self.values.blend(&self.inputs, plan, action);
         let value = self.shaped(plan, action, blended);
-        self.inputs.learn(plan, action, value, won);
         self.agenda.moved.insert(action);
         let state = &mut self.episodes.actions[action];
         if won.is_some() {
@@ -227,9 +257,22 @@ impl State {
 }
 
 impl Inputs {
+    /// From which to which magnitude a quiet use may report while its action stays where it is between
+    /// its levels.
+    fn span(&self, used: ControlUseId, state: &ActionState) -> (f64, f64) {
+        let Band { low, light, high, .. } = self.bands[used];
+        // Of two that are as far, the other may count.
+        let high = high + 2.0 * TIE;
+        match (state.level, state.awake) {
+            (Level::Down, _) => (high, f64::INFINITY),
+            (Level::Woken, _) => (high, light),
+            (Level::Up, false) => (0.0, low),
+            (Level::Up, true) => NOTHING,
+        }
+    }
+
     /// Whether the action of a quiet use stays where it is between its levels when the control
     /// reports a magnitude.
-    #[inline]
     pub fn stays(
         &self,
         episodes: &Episodes,
@@ -237,14 +280,23 @@ impl Inputs {
         action: ActionId,
         magnitude: f64,
     ) -> bool {
-        let band = &self.bands[used];
-        let state = &episodes.actions[action];
-        match state.level {
-            // Of two that are as far, the other may count.
-            Level::Down => magnitude >= band.high + 2.0 * TIE,
-            Level::Woken => magnitude >= band.high + 2.0 * TIE && magnitude <= band.light,
-            Level::Up => magnitude <= band.low && !state.awake,
+        let (from, to) = self.span(used, &episodes.actions[action]);
+        from <= magnitude && magnitude <= to
+    }
+
+    /// The lane of a control whose report has just waited.
+    pub fn find_lane(&mut self, plan: &Tables, episodes: &Episodes, control: ControlId, of: Lone) {
+        let state = &episodes.actions[of.action];
+        let (mut from, mut to) = self.span(of.used, state);
+        let Control { kind, class } = plan.controls[control];
+        if !self.usage.covers(class) {
+            // A lane does not lead across the magnitude that tells which scheme is in use.
+            match self.controls.raw(control, 0).magnitude() >= PRESSED {
+                true => from = from.max(PRESSED),
+                false => to = to.min(PRESSED.next_down()),
+            }
         }
+        self.routes.open_lane(control, Lane::new(kind, of.action, state, from, to));
     }
 
     /// The same for all uses that listen to a control, all of them quiet.
