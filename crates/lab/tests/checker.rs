@@ -504,3 +504,37 @@ fn every_remark_stands_at_its_place_in_the_file() {
         assert!(told.contains(&wanted), "{wanted:?} is not in {told:#?}");
     }
 }
+
+#[test]
+fn rules_reckon_with_settings_in_their_own_units_and_over_all_their_range() {
+    // A tap that lasts as long as the setting says, in milliseconds.
+    let both = |short: u32| {
+        let text = format!(
+            "{HEAD}[setting.short]\ndefault = {short}\nunit = \"ms\"\n[map.quay]\nstart = true\n\
+             [map.quay.lift]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"tap short\"\n\
+             [map.quay.open]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"hold 0.25s\"\n"
+        );
+        said("double-fire", &text).len()
+    };
+    assert_eq!((both(200), both(400)), (0, 1));
+    // A notch of whatever size rounds up as well as down.
+    let grid = format!(
+        "{HEAD}[setting.grid]\ndefault = 0.5\nrange = [0.1, 0.6]\n[map.quay]\nstart = true\n\
+         [map.quay.lift]\nvalue = \"switch\"\nlevels = {{ wake = 0.5, down = 0.9, up = 0.5 }}\n\
+         bind.pad = \"pad.left-trigger | notch grid\"\nfire = \"press\"\n"
+    );
+    assert_eq!(said("never-fires", &grid), Vec::<String>::new());
+}
+
+#[test]
+fn what_a_guard_tells_apart_shares_a_control_in_peace() {
+    let both = |guard: &str| {
+        let text = format!(
+            "{HEAD}fact.calm = {{}}\n[map.quay]\nstart = true\n\
+             [map.quay.row]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"while when calm\"\n\
+             [map.quay.drift]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"while{guard}\"\n"
+        );
+        said("shared-control", &text).len()
+    };
+    assert_eq!((both(" unless calm"), both("")), (0, 1));
+}

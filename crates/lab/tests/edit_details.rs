@@ -397,3 +397,63 @@ fn a_table_of_rows_is_written_and_taken_over_again() {
         assert!(faults.starts_with(place), "{faults}");
     }
 }
+
+#[test]
+fn what_goes_leaves_its_number_in_the_unit_of_its_place() {
+    let mut one = draft(TEXT);
+    one.remove("setting.knot-time", true).unwrap();
+    assert!(one.text().contains("fire = \"hold 800ms when"), "{}", one.text());
+    // A setting without a unit has that of the place.
+    let mut one = draft(&TEXT.replace("default = 800\nunit = \"ms\"", "default = 0.8"));
+    one.remove("setting.knot-time", true).unwrap();
+    assert!(one.text().contains("fire = \"hold 0.8s when"), "{}", one.text());
+    let sequence = "[map.quay.signal]\nvalue = \"switch\"\n\
+                    fire = \"sequence(tie-knot, hail, walk) within=1s\"\n\
+                    [map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n\n";
+    let text = TEXT.replace("[map.tug]\n", &format!("{sequence}[map.tug]\n"));
+    for (address, left) in [
+        ("quay.hail", "sequence(tie-knot, walk) within=1s"),
+        ("quay.tie-knot", "sequence(hail, walk) within=1s"),
+    ] {
+        let mut one = draft(&text);
+        one.remove(address, true).unwrap();
+        assert!(one.text().contains(left), "{address}: {}", one.text());
+    }
+}
+
+#[test]
+fn what_is_there_already_is_called_what_it_is() {
+    let name = || "anything".to_owned();
+    for (thing, kind) in [
+        (Thing::Map(name()), "map"),
+        (Thing::Action("quay".to_owned(), name()), "action"),
+        (Thing::Scheme(name()), "scheme"),
+        (Thing::Setting(name()), "setting"),
+        (Thing::Fact(name()), "fact"),
+        (Thing::Preset(name()), "preset"),
+        (Thing::Device(name()), "device"),
+    ] {
+        assert_eq!((thing.kind(), thing.name()), (kind, "anything"));
+    }
+}
+
+#[test]
+fn levels_are_set_one_by_one() {
+    let told = draft(TEXT).set("quay.walk.levels", &["3".to_owned()]).expect_err("three numbers");
+    assert!(told.to_string().contains("`levels` is three numbers"), "{told}");
+}
+
+#[test]
+fn a_row_without_a_scheme_of_its_own_counts_with_all() {
+    let row = Row {
+        map: "quay".into(),
+        action: "walk".into(),
+        scheme: "all".into(),
+        binding: "pad.dpad".into(),
+        ..Row::default()
+    };
+    let mut one = draft(TEXT);
+    let done = one.take_row(&row).map_err(|faults| faults.to_string());
+    assert_eq!(done, Ok(Done::Added(vec!["quay.walk@all#1".into()])));
+    assert!(!one.text().contains("scheme.all"), "{}", one.text());
+}

@@ -119,6 +119,7 @@ fn what_stands_between_a_press_and_its_action() {
          bind.desk = [\"key.KeyX | scale 0.0005\", \"key.KeyY\"]\nfire = \"press\"\n\
          levels = { wake = 0.001, down = 0.001, up = 0.0008 }\n\
          [map.quay.buoy]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger | notch 0.5\"\nfire = \"press\"\n\
+         [map.quay.drop]\nvalue = \"switch\"\nbind.desk = \"key.KeyQ + key.KeyL\"\n\
          [map.quay.nothing]\nvalue = \"switch\"\n"
     );
     let at = |hands: &str, name: &str, t: u64| {
@@ -134,6 +135,12 @@ fn what_stands_between_a_press_and_its_action() {
         panic!("{:?}", at(two, "quay.lead", 300))
     };
     assert_eq!((gave, with), (1.0, 0.0005));
+    let last = "at 0.1s press key.KeyL for 0.5s";
+    assert!(matches!(at(last, "quay.drop", 300), Status::NotHeld(..)));
+    let first = "at 0.1s press key.KeyQ for 0.5s";
+    assert!(!matches!(at(first, "quay.drop", 300), Status::NotHeld(..) | Status::TooEarly(_)));
+    let early = "at 0.1s press key.KeyL for 0.5s\nat 0.2s press key.KeyQ for 0.3s";
+    assert!(matches!(at(early, "quay.drop", 300), Status::TooEarly(_)));
     let push = "at 0.1s push pad.left-trigger to 0.2 over 0.01s";
     let Status::Stopped(_, gave, edge) = at(push, "quay.buoy", 300) else {
         panic!("{:?}", at(push, "quay.buoy", 300))
@@ -325,6 +332,17 @@ fn presses_in_vain_are_told_together_only_if_the_same_kept_them() {
     let (_, one) = story(&profile, &hands, "quay.knot", None);
     let counts: Vec<_> = one.misses.iter().map(|miss| miss.count).collect();
     assert_eq!(counts, [2, 1], "{:?}", one.misses);
+    // Also where what kept them has nothing but numbers in it.
+    let hands = format!(
+        "at 0s open book\n{}{}at 1s close book\nat 1.1s scheme pad\n{}{}",
+        press(0.2),
+        press(0.5),
+        press(1.2),
+        press(1.6)
+    );
+    let (_, one) = story(&profile, &hands, "quay.knot", None);
+    let counts: Vec<_> = one.misses.iter().map(|miss| miss.count).collect();
+    assert_eq!(counts, [2, 2], "{:?}", one.misses);
 }
 
 #[test]

@@ -200,6 +200,10 @@ fn what_hands_cannot_do_is_told_at_its_place() {
         ("at 0s drift key.KeyE to 1 over 1s", "`drift` is for levers, axes, sticks"),
         ("at 0s noise pad.south of 0.1 for 1s seed 1", "`noise` is for levers, axes, sticks"),
         ("at 0s press char. for 0.1s", "no key types ``"),
+        ("at 0s release pad.south over 0.1s", "`pad.south` is a button"),
+        ("at 0.5 press key.KeyH for 0.1s", "the time `0.5` has no unit"),
+        ("expect quay.hail rests because nonsense", "`nonsense` is not a cause"),
+        ("sample 0.999us", "movements cannot report that often"),
     ] {
         let faults = score::read(&Source::new("s", text), &plan).expect_err(text);
         assert!(faults.to_string().contains(wanted), "{text}: {faults}");
@@ -229,4 +233,28 @@ fn only_what_was_expected_is_told_of_a_run() {
     let [short, met] = &try_score(&plan, &score, None)[..] else { panic!("two outcomes") };
     assert!(met.pass && !short.pass, "{short:?}");
     assert_eq!(short.got.matches("fire at").count(), 2, "{}", short.got);
+}
+
+#[test]
+fn an_expectation_is_met_at_its_moment_and_not_beside_it() {
+    let plan = demo();
+    let passes = |expectation: &str| {
+        let text = format!(
+            "sample 1us\nat 0.1s press key.KeyH for 0.05s\nafter 0.25s press key.KeyH for 0.05s\n\
+             expect {expectation}\n"
+        );
+        try_score(&plan, &read(&text, &plan), None)[0].pass
+    };
+    for (met, missed) in [
+        // `after` counts from where the press before it ended.
+        ("quay.hail fires at 0.4s within 0.001s", "quay.hail fires at 0.35s within 0.001s"),
+        ("quay.hail fires after 0.1s once", "quay.hail fires after 0.1s twice"),
+        ("quay.hail fires after 0.399999999s once", "quay.hail fires after 0.4s"),
+        ("quay.hail fires before 0.100000001s once", "quay.hail fires before 0.1s"),
+        ("quay.hail = on at 0.12s", "quay.hail = on at 0.16s"),
+        ("quay.hail rests because released", "quay.hail rests because gap"),
+    ] {
+        assert!(passes(met), "{met}");
+        assert!(!passes(missed), "{missed}");
+    }
 }
