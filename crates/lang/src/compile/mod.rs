@@ -111,10 +111,12 @@ impl Compiler<'_> {
         let id = self.order[model_id];
         self.lowering.begin_action(id);
         let first_binding = self.bindings.len();
+        let address = profile.address(model_id);
         for binding in &action.bindings {
             let ops = self.lowering.binding(BindingId::new(self.bindings.len()), &binding.chain);
             self.bindings.push(Binding { action: id, scheme: binding.scheme, ops });
-            self.names.bindings.push(profile.binding_address(model_id, binding));
+            let (scheme, number) = (profile.scheme_name(binding), binding.number.to_string());
+            self.names.bindings.push([&address, "@", scheme, "#", &number].concat());
             self.names.binding_labels.push(binding.label.clone());
         }
         let first_alternative = self.alternatives.len();
@@ -126,7 +128,7 @@ impl Compiler<'_> {
             self.alternatives.push(Alternative { action: id, cue, guards });
             self.names.alternatives.push(alternative.text.clone());
         }
-        self.names.actions.push(profile.address(model_id));
+        self.names.actions.push(address);
         self.names.action_labels.push(action.label.clone());
         let yields: Vec<_> = action.yields_to.iter().map(|other| self.order[*other]).collect();
         let model::Levels { wake, down, up } = action.levels;

@@ -277,7 +277,7 @@ impl Profile {
     /// An action's address, `map.action`.
     pub fn address(&self, action: ActionId) -> String {
         let found = &self.actions[action];
-        format!("{}.{}", self.maps[found.map].name, found.name)
+        [&self.maps[found.map].name, ".", &found.name].concat()
     }
 
     /// A binding's address, `map.action@scheme#N`.

@@ -262,7 +262,7 @@ impl Reader<'_> {
             in_pause: false,
             also: Vec::new(),
             waive: Vec::new(),
-            actions: Vec::new(),
+            actions: Vec::with_capacity(table.len()),
         };
         for (key, value) in entries(table) {
             let is_key = table::MAP.iter().any(|k| k.name == key.text);

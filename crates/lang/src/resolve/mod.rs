@@ -21,6 +21,7 @@ use crate::source::Quoted;
 use crate::syntax::{self, Step as StepTree};
 use harmonym_runtime::base::{Class, Id, MapId, MapKind, SchemeId, Table};
 use harmonym_runtime::controls::Catalogue;
+use std::collections::HashMap;
 use std::sync::Arc;
 
 /// Looks up everything that a profile names. `None` when something is wrong with it.
@@ -30,6 +31,7 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
         raw,
         catalogue: Arc::clone(Catalogue::built_in()),
         actions: Vec::new(),
+        action_ids: HashMap::new(),
         schemes: Vec::new(),
         named: Vec::new(),
         presets: Vec::new(),
@@ -83,6 +85,8 @@ struct Resolver<'a> {
     catalogue: Arc<Catalogue>,
     /// All actions in file order, before any is resolved.
     actions: Vec<reference::Known>,
+    /// The same by address.
+    action_ids: HashMap<String, ActionId>,
     schemes: Vec<Scheme>,
     named: Vec<Variable>,
     presets: Vec<Preset>,
@@ -210,7 +214,7 @@ impl Resolver<'_> {
     }
 
     fn maps(&mut self) -> (Table<MapId, Map>, Table<ActionId, crate::model::Action>) {
-        let (mut maps, mut actions) = (Vec::new(), Vec::new());
+        let (mut maps, mut actions) = (Vec::new(), Vec::with_capacity(self.actions.len()));
         let mut first_start = None;
         for (index, raw) in self.raw.maps.iter().enumerate() {
             let kind = match &raw.kind {
@@ -244,7 +248,7 @@ impl Resolver<'_> {
                     None => first_start = Some((raw.name.text.as_str(), span)),
                 }
             }
-            let mut ids = Vec::new();
+            let mut ids = Vec::with_capacity(raw.actions.len());
             for action in &raw.actions {
                 if let Some(action) = self.action(MapId::new(index), action) {
                     ids.push(ActionId::new(actions.len()));

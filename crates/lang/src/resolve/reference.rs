@@ -35,6 +35,9 @@ impl Resolver<'_> {
                 known.push(Known { address, map: MapId::new(index), span: action.name.span, kind });
             }
         }
+        let ids = known.iter().enumerate();
+        self.action_ids =
+            ids.map(|(index, one)| (one.address.clone(), ActionId::new(index))).collect();
         self.actions = known;
     }
 
@@ -45,7 +48,7 @@ impl Resolver<'_> {
             true => name.to_owned(),
             false => format!("{own}.{name}"),
         };
-        let found = self.actions.iter().position(|action| action.address == address);
+        let found = self.action_ids.get(&address).copied();
         if found.is_none() {
             let of_map = self.actions.iter().filter(|action| action.map == map);
             let short =
@@ -65,7 +68,7 @@ impl Resolver<'_> {
                 help,
             );
         }
-        found.map(ActionId::new)
+        found
     }
 
     /// `act.NAME` as a chain.

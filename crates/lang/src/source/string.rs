@@ -31,8 +31,8 @@ impl StringMap {
             // Not a string at all: what a reader made of a broken line.
             return Self { start: span.start, escapes: Vec::new() };
         };
-        let triple: String = std::iter::repeat_n(quote, 3).collect();
-        let multi_line = written.len() >= 6 && written.starts_with(&triple);
+        let triple = if quote == '"' { "\"\"\"" } else { "'''" };
+        let multi_line = written.len() >= 6 && written.starts_with(triple);
         let open = if multi_line { 3 } else { 1.min(written.len()) };
         let body_end = written.len().saturating_sub(open).max(open);
         let mut at = open;
@@ -40,6 +40,10 @@ impl StringMap {
             at += line_break(written, at);
         }
         let mut map = Self { start: span.start + at, escapes: Vec::new() };
+        // Nearly every string says what is written.
+        if !multi_line && !written.contains('\\') {
+            return map;
+        }
         let mut value = 0;
         while at < body_end {
             let (read, said) = unit(written, at, quote == '"');

@@ -51,10 +51,19 @@ impl<'a> Cursor<'a> {
         self.tokens.as_ref().and_then(|t| t.get(self.at).or(t.last())).unwrap_or(&END)
     }
 
+    /// Takes the token here; the last one stays.
     pub fn next(&mut self) -> Token {
-        let token = self.peek().clone();
+        let is_last = matches!(self.peek().kind, TokenKind::End);
+        let here = self.tokens.as_mut().and_then(|tokens| tokens.get_mut(self.at));
         self.at += 1;
-        token
+        match here {
+            Some(token) if !is_last => Token {
+                kind: std::mem::replace(&mut token.kind, TokenKind::End),
+                span: token.span,
+                at: token.at,
+            },
+            _ => self.peek().clone(),
+        }
     }
 
     pub fn peek_mark(&self, mark: char) -> bool {
@@ -91,23 +100,21 @@ impl<'a> Cursor<'a> {
     }
 
     pub fn expect_word(&mut self, what: &str) -> Parsed<Word> {
-        match self.peek().kind.clone() {
-            TokenKind::Word(word) => {
-                self.at += 1;
-                Ok(word)
-            }
-            _ => Err(self.unexpected(what)),
+        if self.peek_word().is_some()
+            && let TokenKind::Word(word) = self.next().kind
+        {
+            return Ok(word);
         }
+        Err(self.unexpected(what))
     }
 
     pub fn expect_number(&mut self) -> Parsed<Number> {
-        match self.peek().kind.clone() {
-            TokenKind::Number(number) => {
-                self.at += 1;
-                Ok(number)
-            }
-            _ => Err(self.unexpected("a number")),
+        if matches!(self.peek().kind, TokenKind::Number(_))
+            && let TokenKind::Number(number) = self.next().kind
+        {
+            return Ok(number);
         }
+        Err(self.unexpected("a number"))
     }
 
     /// Tells that something else should stand here.

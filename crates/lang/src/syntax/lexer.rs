@@ -26,7 +26,8 @@ pub(super) enum TokenKind {
 /// The tokens of a text, closed by one `End`. `None` when some of it is no token at all.
 pub(super) fn tokens(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Vec<Token>> {
     let mut lexer = Lexer { text, value: text.value(), at: 0, diagnostics };
-    let mut tokens = Vec::new();
+    // Nearly every token is longer than three bytes, the space after it included.
+    let mut tokens = Vec::with_capacity(lexer.value.len() / 4 + 2);
     let mut sound = true;
     loop {
         lexer.skip_space();
@@ -52,8 +53,8 @@ struct Lexer<'a> {
     diagnostics: &'a mut Diagnostics,
 }
 
-impl Lexer<'_> {
-    fn rest(&self) -> &str {
+impl<'a> Lexer<'a> {
+    fn rest(&self) -> &'a str {
         &self.value[self.at..]
     }
 
@@ -65,9 +66,9 @@ impl Lexer<'_> {
         self.at += self.rest().len() - self.rest().trim_start().len();
     }
 
-    fn take_while(&mut self, keep: impl Fn(char) -> bool) -> String {
+    fn take_while(&mut self, keep: impl Fn(char) -> bool) -> &'a str {
         let rest = self.rest();
-        let taken = rest[..rest.find(|c| !keep(c)).unwrap_or(rest.len())].to_owned();
+        let taken = &rest[..rest.find(|c| !keep(c)).unwrap_or(rest.len())];
         self.at += taken.len();
         taken
     }
@@ -118,14 +119,13 @@ impl Lexer<'_> {
 
     fn number(&mut self) -> TokenKind {
         let start = self.at;
-        let sign = if self.rest().starts_with('-') { "-" } else { "" };
-        self.at += sign.len();
-        let digits = self.take_while(|c| c.is_ascii_digit() || c == '.');
+        self.at += usize::from(self.rest().starts_with('-'));
+        self.take_while(|c| c.is_ascii_digit() || c == '.');
+        let digits = &self.value[start..self.at];
         let unit =
             self.take_while(|c| c.is_alphanumeric() || matches!(c, '%' | '/' | '-' | '_' | '.'));
-        let digits = format!("{sign}{digits}");
         let span = self.span(start);
-        let (value, time, unit) = number(&digits, &unit).unwrap_or_else(|(rule, message, help)| {
+        let (value, time, unit) = number(digits, unit).unwrap_or_else(|(rule, message, help)| {
             self.diagnostics.fault(rule, span, message, help);
             (0.0, None, Unit::Broken)
         });
@@ -144,18 +144,18 @@ fn number(digits: &str, unit: &str) -> Result<(f64, Option<Time>, Unit), Fault> 
     };
     if let Some(power) = Time::power_of_unit(unit) {
         // A negative or endless time has no `Time`; whoever takes it says its range.
-        let exponent = format!("{digits}e{}", power - 9);
+        let exponent = || format!("{digits}e{}", power - 9);
         let time = Time::from_decimal(decimal, power);
-        let seconds = time.map_or_else(|| exponent.parse().unwrap_or(0.0), Time::seconds);
+        let seconds = time.map_or_else(|| exponent().parse().unwrap_or(0.0), Time::seconds);
         return Ok((seconds, time, Unit::Time));
     }
-    let scaled = |exponent: &str| format!("{digits}{exponent}").parse::<f64>().unwrap_or(0.0);
+    let parsed = |digits: &str| digits.parse::<f64>().unwrap_or(0.0);
     let (value, kind) = match unit {
-        "" => (scaled(""), Unit::Plain),
-        "%" => (scaled("e-2"), Unit::Percent),
-        "deg" => (scaled("").to_radians(), Unit::Angle),
-        "rad" => (scaled(""), Unit::Angle),
-        "/s" => (scaled(""), Unit::Rate),
+        "" => (parsed(digits), Unit::Plain),
+        "%" => (parsed(&format!("{digits}e-2")), Unit::Percent),
+        "deg" => (parsed(digits).to_radians(), Unit::Angle),
+        "rad" => (parsed(digits), Unit::Angle),
+        "/s" => (parsed(digits), Unit::Rate),
         _ => {
             let help = "units are %, deg, rad, s, ms, us and /s; a minus needs a space before it";
             return Err((FaultKind::WrongUnit, format!("`{unit}` is not a unit"), help));

@@ -6,6 +6,7 @@ use std::borrow::Cow;
 /// A control's name taken apart: `pad#2.south` is the control `south` of the second `pad`.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct ControlName<'a> {
+    whole: &'a str,
     /// The class of devices.
     pub class: &'a str,
     /// What is written behind `#`.
@@ -26,8 +27,8 @@ impl<'a> ControlName<'a> {
             None => (name, None),
         };
         match device.split_once('#') {
-            Some((class, number)) => Self { class, number: Some(number), rest },
-            None => Self { class: device, number: None, rest },
+            Some((class, number)) => Self { whole: name, class, number: Some(number), rest },
+            None => Self { whole: name, class: device, number: None, rest },
         }
     }
 
@@ -45,9 +46,10 @@ impl<'a> ControlName<'a> {
 
     /// The name without the number.
     pub fn plain(&self) -> Cow<'a, str> {
-        match self.rest {
-            Some(rest) => Cow::Owned(format!("{}.{rest}", self.class)),
-            None => Cow::Borrowed(self.class),
+        match (self.number, self.rest) {
+            (None, _) => Cow::Borrowed(self.whole),
+            (Some(_), None) => Cow::Borrowed(self.class),
+            (Some(_), Some(rest)) => Cow::Owned([self.class, ".", rest].concat()),
         }
     }
 }
