@@ -437,6 +437,10 @@ fn remarks_name_the_right_controls_sides_numbers_and_devices() {
     ];
     let lone = said("lone-keys", &map(&keys));
     assert!(lone[0].starts_with("key.KeyD and key.KeyW are bound one by one"), "{lone:?}");
+    let remarks = check(&profile(&map(&keys)), &BTreeSet::new());
+    let lone = remarks.iter().find(|remark| remark.diagnostic.rule == "lone-keys").unwrap();
+    let help = &lone.diagnostic.help;
+    assert!(help.starts_with("`four(key.KeyW, …, …, key.KeyD)`"), "{help}");
     // One half alone: the other axis is what is missing, not the other half.
     let half = said(
         "half-reach",
@@ -524,6 +528,20 @@ fn rules_reckon_with_settings_in_their_own_units_and_over_all_their_range() {
          bind.pad = \"pad.left-trigger | notch grid\"\nfire = \"press\"\n"
     );
     assert_eq!(said("never-fires", &grid), Vec::<String>::new());
+}
+
+#[test]
+fn an_axis_is_felt_both_ways() {
+    let diagonal = |clamped: &str| {
+        let text = format!(
+            "{HEAD}scheme.levers.devices = [\"bench\"]\n[device.bench]\n\
+             controls = {{ ahead = \"axis\", aside = \"axis\" }}\n[map.quay]\nstart = true\n\
+             [map.quay.steer]\nvalue = \"plane\"\n\
+             bind.levers = \"join(bench.aside | clamp {clamped}, bench.ahead)\"\n"
+        );
+        said("fast-diagonal", &text).len()
+    };
+    assert_eq!((diagonal("-1 0"), diagonal("0 1"), diagonal("0 0")), (1, 1, 0));
 }
 
 #[test]

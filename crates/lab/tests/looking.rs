@@ -2,11 +2,13 @@
 
 use harmonym_lab::compare::{Change, compare};
 use harmonym_lab::score;
+use harmonym_lab::survey::{AcrossRates, ByRate, outcome};
+use harmonym_lab::take::Playing;
 use harmonym_lab::trace::{Lanes, Mark, State};
 use harmonym_lang::compile::uses::{Touch, reached};
 use harmonym_lang::model::Profile;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::Time;
+use harmonym_runtime::base::{Rate, Time};
 use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::Plan;
 use std::sync::Arc;
@@ -158,6 +160,37 @@ fn lanes_hold_presses_episodes_events_and_values() {
     assert_eq!(walk.numbers().collect::<Vec<_>>(), [(ms(2000), 1.0), (ms(2100), 0.0)]);
     assert!(of("quay.hail").marks.is_empty() && of("quay.hail").pressed.is_empty());
     assert_eq!(run.end, ms(2100));
+    // What is held at the end is held until then.
+    let source =
+        Source::new("s", "rate 50\nat 0.1s down key.KeyH\nat 0.5s press key.KeyE for 0.1s\n");
+    let run = Lanes::of(&plan, &score::read(&source, &plan).expect("a sound score"));
+    let hail = plan.find_action("quay.hail").unwrap();
+    let lane = run.lanes.iter().find(|lane| lane.action == hail).unwrap();
+    assert_eq!(lane.pressed, [(ms(100), run.end)]);
+}
+
+#[test]
+fn what_depends_on_the_rate_is_told_and_nothing_else() {
+    let (_, plan) = load(
+        "harmonym = 1\nscheme.desk.devices = [\"key\"]\n[map.quay]\nstart = true\n\
+         [map.quay.row]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"while\"\n\
+         [map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"press\"\n",
+    );
+    let source = Source::new("s", "at 0.1s press key.KeyE for 0.5s\nat 1s press key.KeyE for 0.1s");
+    let score = score::read(&source, &plan).expect("a sound score");
+    let runs: Vec<_> = ["20", "144"]
+        .map(|rate| {
+            let rate = Rate::parse(rate).unwrap();
+            let playing = Playing { start: None, rate, scheme: None };
+            outcome(&plan, playing, score.perform())
+        })
+        .into();
+    let all = AcrossRates::new(&plan, &runs, |_| true);
+    let [row] = &all.rows[..] else { panic!("{:?}", all.rows) };
+    assert_eq!(row.action, plan.find_action("quay.row").unwrap());
+    assert!(matches!(&row.what, ByRate::Events("fire", counts, false) if counts[0] < counts[1]));
+    // Two episodes of a wake, a fire and a rest are the same everywhere.
+    assert_eq!((all.same, all.unexplained), ((6, 1), Vec::new()));
 }
 
 /// What differs between two profiles of one action on a key and one on a trigger.

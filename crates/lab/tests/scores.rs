@@ -258,3 +258,20 @@ fn an_expectation_is_met_at_its_moment_and_not_beside_it() {
         assert!(!passes(missed), "{missed}");
     }
 }
+
+#[test]
+fn a_take_that_names_a_part_is_told_to_write_the_whole() {
+    let plan = demo();
+    let (mut reader, _) = Reader::new("t", "{\"take\":1}", &plan).unwrap();
+    for (control, wanted) in [
+        ("pad.left-stick.x", "write the whole control: `pad.left-stick` with `\"value\":[x, y]`"),
+        ("mouse.move.x", "write the whole control: `mouse.move` with `\"by\":[x, y]`"),
+        ("mouse.wheel.up", "write the wheel: `\"control\":\"mouse.wheel\",\"by\":[0,1]`"),
+        ("key.Shift", "write what it reports, such as `key.ShiftLeft`"),
+        ("pad.souht", "did you mean `pad.south`?"),
+    ] {
+        let line = format!("{{\"t\":0,\"control\":\"{control}\",\"value\":1}}");
+        let faults = reader.line(&line).expect_err(control);
+        assert!(faults.to_string().contains(wanted), "{control}: {faults}");
+    }
+}
