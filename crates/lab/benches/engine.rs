@@ -22,6 +22,7 @@ use std::time::{Duration, Instant};
 pub struct Report {
     pub t: Time,
     pub control: ControlId,
+    pub device: u8,
     pub value: Vector,
 }
 
@@ -75,7 +76,7 @@ fn hands(seconds: u64) -> Vec<Report> {
             3 | 6 | 8 => (right, circle),
             _ => (left, circle),
         };
-        Report { t: Time::from_nanos(i * 1_000_000), control, value }
+        Report { t: Time::from_nanos(i * 1_000_000), control, device: 0, value }
     });
     reports.collect()
 }
@@ -118,7 +119,7 @@ fn play(engine: &mut Engine, reports: &[Report], read: Read) -> u64 {
                 Read::Nothing => {}
             }
         }
-        let contact = Contact::first(report.control);
+        let contact = Contact { control: report.control, device: report.device };
         engine.report(report.t, contact, report.value, &mut tell).expect("taken in");
     }
     fires
@@ -169,6 +170,32 @@ fn against_hand_written_code(seconds: u64) {
     );
 }
 
+/// Hands on two pads: every fourth report of the right stick comes from the second.
+fn with_second_pad(reports: Vec<Report>) -> Vec<Report> {
+    let right = Catalogue::built_in().reported_id("pad.right-stick").expect("a control");
+    let mut nth = 0;
+    let moved = reports.into_iter().map(|report| {
+        nth += u32::from(report.control == right);
+        let device = u8::from(report.control == right && nth.is_multiple_of(4));
+        Report { device, ..report }
+    });
+    moved.collect()
+}
+
+fn general(seconds: u64) {
+    let reports = with_second_pad(hands(seconds));
+    let by_hand = time(|| {
+        black_box(play_by_hand(&reports));
+    });
+    let mut engine = begun(plan(&profiles::general()));
+    let own = time_of_hands(&mut engine, &reports, Read::Changed);
+    println!(
+        "guards, claims, controls held together, waiting for others, ease, two pads: {:.2} times the \
+         twenty plain actions by hand",
+        ratio(own, by_hand)
+    );
+}
+
 fn scale() {
     let reports = hands(120);
     let mut first = None;
@@ -209,9 +236,11 @@ fn compiling() {
 fn main() {
     // With a number, only so many seconds of hands, for a look at where the time goes.
     if let Some(seconds) = std::env::args().find_map(|arg| arg.parse().ok()) {
-        return against_hand_written_code(seconds);
+        against_hand_written_code(seconds);
+        return general(seconds);
     }
     against_hand_written_code(3600);
+    general(600);
     scale();
     compiling();
 }

@@ -45,8 +45,9 @@ impl<I: Id> IdSet<I> {
     #[inline]
     pub fn remove(&mut self, id: I) {
         let word = id.index() / BITS;
-        if let (Some(bits), Some(summary)) =
-            (self.words.get_mut(word), self.summary.get_mut(word / BITS))
+        if self.count > 0
+            && let (Some(bits), Some(summary)) =
+                (self.words.get_mut(word), self.summary.get_mut(word / BITS))
         {
             let bit = 1 << (id.index() % BITS);
             self.count -= usize::from(*bits & bit != 0);

@@ -43,8 +43,9 @@ impl State {
             // What ends now carries the value of this moment, not of the look before.
             self.episodes.actions[action].value = value;
         }
-        self.cues(plan, tell).settle_kept(action);
-        self.cues(plan, tell).settle(action, value);
+        let mut cues = self.cues(plan, tell);
+        cues.settle_kept(action);
+        cues.settle(action, value);
     }
 
     /// What others do may matter for an action that moves; its levels are crossed at looks and at

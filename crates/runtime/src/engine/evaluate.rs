@@ -86,10 +86,11 @@ impl State {
         }
         if self.agenda.moving.contains(action) || self.clock.mode == Mode::Tick {
             // What moves is another value now, whether anything else happened or not.
-            plan.actions[action]
-                .bindings
-                .iter()
-                .for_each(|binding| self.agenda.stale.insert(binding));
+            for binding in plan.actions[action].bindings.iter() {
+                if self.values.follows_time[binding] {
+                    self.agenda.stale.insert(binding);
+                }
+            }
         }
         self.evaluate_bindings(plan, action);
         let (blended, won) = self.values.blend(&self.inputs, plan, action);

@@ -3,7 +3,7 @@
 use super::clock::{Clock, Mode};
 use super::state::State;
 use super::values::Values;
-use crate::base::limits::TIE;
+use crate::base::limits::{MOST, TIE};
 use crate::base::{AT_REST, ActionId, Id, MotionId, ParamId, Time, Vector, turn};
 use crate::plan::Tables;
 
@@ -57,7 +57,8 @@ impl Motion {
 }
 
 fn apart(a: Vector, b: Vector) -> Vector {
-    a.plus(b.map(|c| -c))
+    let held = |a: f64, b: f64| (a - b).clamp(-MOST, MOST);
+    Vector::space(held(a.x, b.x), held(a.y, b.y), held(a.z, b.z))
 }
 
 impl State {
@@ -130,6 +131,9 @@ impl State {
         }
         let mode = std::mem::replace(&mut self.clock.mode, Mode::Peek);
         for binding in plan.actions[action].bindings.iter() {
+            if !self.values.follows_time[binding] {
+                continue;
+            }
             let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
             self.values.bindings[binding].show(value, plan.actions[action].kind);
         }

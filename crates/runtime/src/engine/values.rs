@@ -7,7 +7,7 @@ use super::motion::Motion;
 use crate::base::{
     ActionId, BindingId, MemoryId, MotionId, OpId, ParamId, Table, Time, VariableId, Vector,
 };
-use crate::plan::{Condition, Tables};
+use crate::plan::{Condition, Operands, Tables};
 
 /// All that values come from.
 #[derive(Clone, Debug)]
@@ -20,6 +20,9 @@ pub(super) struct Values {
     pub memories: Table<MemoryId, Memory>,
     pub motions: Table<MotionId, Motion>,
     pub bindings: Table<BindingId, BindingState>,
+    /// Which bindings may give something else though nothing they read was reported: steps of theirs
+    /// move, or they read an action.
+    pub follows_time: Table<BindingId, bool>,
     /// Counts every time that a binding leaves 0 or changes, to tell which came first.
     pub moment: u64,
     /// The action that is evaluated, and whether the value has passed a step that moves.
@@ -36,6 +39,7 @@ impl Values {
             memories: Table::filled(Memory::default(), plan.kept_in_pause.len()),
             motions: Table::filled(Motion::default(), plan.motions),
             bindings: Table::filled(BindingState::default(), plan.bindings.len()),
+            follows_time: follows_time(plan),
             moment: 0,
             evaluating: None,
             passed_moving: false,
@@ -52,6 +56,7 @@ impl Values {
             memories,
             motions,
             bindings,
+            follows_time: _,
             moment,
             evaluating,
             passed_moving,
@@ -116,4 +121,13 @@ impl Values {
             self.motions[motion] = Motion::default();
         }
     }
+}
+
+fn follows_time(plan: &Tables) -> Table<BindingId, bool> {
+    let follows = |op: OpId| {
+        let kind = plan.ops[op].kind;
+        kind.motion().is_some() || matches!(kind.operands(), Operands::Action(_))
+    };
+    let all = plan.bindings.iter().map(|binding| binding.ops.iter().any(follows));
+    all.collect::<Vec<_>>().into()
 }
