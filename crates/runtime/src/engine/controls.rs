@@ -340,13 +340,19 @@ pub(super) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
     let share = |v: f64| v.clamp(0.0, 1.0) + 0.0;
     let signed = |v: f64| v.clamp(-1.0, 1.0) + 0.0;
     match kind {
-        ControlKind::Button => Vector::axis(if value.x >= PRESSED { 1.0 } else { 0.0 }),
+        ControlKind::Button => button(value.x),
         ControlKind::Lever => Vector::axis(share(value.x)),
         ControlKind::Axis => Vector::axis(signed(value.x)),
         ControlKind::Stick => Vector::new(signed(value.x), signed(value.y)),
         ControlKind::Spot => Vector::new(share(value.x), share(value.y)),
         ControlKind::Relative | ControlKind::Place | ControlKind::Turn => far(value, kind),
     }
+}
+
+/// A button is on or off.
+#[inline]
+pub(super) fn button(x: f64) -> Vector {
+    Vector::axis(if x >= PRESSED { 1.0 } else { 0.0 })
 }
 
 #[inline(never)]

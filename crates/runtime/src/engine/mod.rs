@@ -139,16 +139,13 @@ impl Engine {
             return Err(Refused::NotANumber);
         }
         state.advance(tables, at, When::Look, tell);
-        let control = contact.control;
-        if contact.device == 0 && state.report_button(tables, control, spec.class, value.x, tell) {
+        if contact.device == 0 && state.report_shortly(tables, contact.control, value, tell) {
             return Ok(());
         }
         let value = controls::held_to_range(value, spec.kind);
-        if contact.device > 0 || !state.report_shortly(tables, control, spec.class, value, tell) {
-            match spec.kind {
-                ControlKind::Relative => state.move_by(tables, contact, value, tell),
-                _ => state.report(tables, contact, value, tell),
-            }
+        match spec.kind {
+            ControlKind::Relative => state.move_by(tables, contact, value, tell),
+            _ => state.report(tables, contact, value, tell),
         }
         Ok(())
     }

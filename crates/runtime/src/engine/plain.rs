@@ -89,9 +89,9 @@ fn sole_alternative(plan: &Tables, spec: &Action) -> Option<AlternativeId> {
 impl State {
     /// Switches a plain action, as working it out would.
     #[inline(never)]
-    pub fn switch_plainly(&mut self, plan: &Tables, switch: Switch, is_on: bool, tell: Tell<'_>) {
+    pub fn switch_plainly(&mut self, plan: &Tables, switch: Switch, value: Vector, tell: Tell<'_>) {
         let Switch { action, kind, binding, used, op, alternative } = switch;
-        let value = if is_on { ON } else { Vector::ZERO };
+        let is_on = value.x != 0.0;
         self.inputs.controls.visible[used] = value;
         self.values.ops[op] = value;
         self.values.bindings[binding].put(value, kind);

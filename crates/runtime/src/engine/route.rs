@@ -6,16 +6,15 @@
 //! leaves everything as the general way would; what it asks for says why that is so.
 
 use super::Tell;
-use super::controls::is_plane;
+use super::controls::{button, held_to_range, is_plane};
 use super::episodes::{ActionState, Level};
 use super::inputs::Inputs;
 use super::plain::Switch;
 use super::state::State;
-use crate::base::limits::PRESSED;
 use crate::base::{
-    ActionId, Class, ControlId, ControlKind, ControlUseId, Id, PhysicalInputId, Table, Vector,
+    ActionId, ControlId, ControlKind, ControlUseId, Id, PhysicalInputId, Table, Vector,
 };
-use crate::plan::{ControlUse, PhysicalInput, Tables};
+use crate::plan::{Control, ControlUse, PhysicalInput, Tables};
 
 /// What a report of a control can do.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -166,45 +165,23 @@ impl Routes {
 }
 
 impl State {
-    /// Takes a report of a first device, if it is known to switch one plain action; tells whether it did.
-    #[inline(always)]
-    pub fn report_button(
-        &mut self,
-        plan: &Tables,
-        control: ControlId,
-        class: Class,
-        x: f64,
-        tell: Tell<'_>,
-    ) -> bool {
-        let Some(Route::Switches(switch)) = self.inputs.routes.known(control) else { return false };
-        let (switch, is_on) = (*switch, x >= PRESSED);
-        if is_on == (self.inputs.controls.raw(control, 0).x != 0.0) {
-            return true;
-        }
-        let x = if is_on { 1.0 } else { 0.0 };
-        self.inputs.controls.put_first(control, x, 0.0);
-        if is_on && !self.inputs.usage.covers(class) {
-            self.inputs.use_class(self.clock, plan, class, tell);
-        }
-        self.switch_plainly(plan, switch, is_on, tell);
-        true
-    }
-
-    /// Takes a report of a first device, if it can go a short way; tells whether it did.
-    #[inline(always)]
+    /// Takes a report of a first device, if it can go a short way; tells whether it did. It is finite.
+    #[inline]
     pub fn report_shortly(
         &mut self,
         plan: &Tables,
         control: ControlId,
-        class: Class,
         value: Vector,
         tell: Tell<'_>,
     ) -> bool {
+        let Control { kind, class } = plan.controls[control];
         let route = self.inputs.route(plan, control);
-        if matches!(route, Route::General) {
-            return false;
-        }
         // It is held: only the first two components are anything but 0.
+        let value = match route {
+            Route::General => return false,
+            Route::Switches(_) => button(value.x),
+            Route::Unheard | Route::Waits(_) | Route::AllWait => held_to_range(value, kind),
+        };
         let before = self.inputs.controls.raw(control, 0);
         if value.x == before.x && value.y == before.y {
             return true;
@@ -212,31 +189,28 @@ impl State {
         let magnitude = value.magnitude();
         let is_news = self.inputs.tells_scheme(class, before, magnitude);
         match route {
+            Route::Unheard | Route::Switches(_) => {}
             Route::Waits(lone)
                 if !is_news
                     && self.inputs.stays(&self.episodes, lone.used, lone.action, magnitude) =>
             {
-                self.inputs.controls.put_first(control, value.x, value.y);
                 self.agenda.waiting.insert(lone.action);
-                self.inputs.find_lane(plan, &self.episodes, control, lone);
-                return true;
             }
             Route::AllWait
                 if !is_news && self.inputs.all_stay(&self.episodes, plan, control, magnitude) =>
             {
-                self.inputs.controls.put_first(control, value.x, value.y);
                 self.inputs.let_all_wait(&mut self.agenda, plan, control);
-                return true;
             }
-            Route::Waits(..) | Route::AllWait | Route::General => return false,
-            Route::Switches(_) | Route::Unheard => {}
+            Route::Waits(_) | Route::AllWait | Route::General => return false,
         }
         self.inputs.controls.put_first(control, value.x, value.y);
         if is_news {
             self.inputs.use_class(self.clock, plan, class, tell);
         }
-        if let Route::Switches(switch) = route {
-            self.switch_plainly(plan, switch, value.x != 0.0, tell);
+        match route {
+            Route::Switches(switch) => self.switch_plainly(plan, switch, value, tell),
+            Route::Waits(lone) => self.inputs.find_lane(plan, &self.episodes, control, lone),
+            Route::Unheard | Route::AllWait | Route::General => {}
         }
         true
     }
