@@ -3,6 +3,7 @@
 //! `cargo bench -p harmonym-lab --bench engine`
 
 mod by_hand;
+mod general;
 mod profiles;
 
 use by_hand::ByHand;
@@ -182,12 +183,12 @@ fn with_second_pad(reports: Vec<Report>) -> Vec<Report> {
     moved.collect()
 }
 
-fn general(seconds: u64) {
+fn against_a_general_profile(seconds: u64) {
     let reports = with_second_pad(hands(seconds));
     let by_hand = time(|| {
         black_box(play_by_hand(&reports));
     });
-    let mut engine = begun(plan(&profiles::general()));
+    let mut engine = begun(plan(&general::profile()));
     let own = time_of_hands(&mut engine, &reports, Read::Changed);
     println!(
         "guards, claims, controls held together, waiting for others, ease, two pads: {:.2} times the \
@@ -237,10 +238,10 @@ fn main() {
     // With a number, only so many seconds of hands, for a look at where the time goes.
     if let Some(seconds) = std::env::args().find_map(|arg| arg.parse().ok()) {
         against_hand_written_code(seconds);
-        return general(seconds);
+        return against_a_general_profile(seconds);
     }
     against_hand_written_code(3600);
-    general(600);
+    against_a_general_profile(600);
     scale();
     compiling();
 }

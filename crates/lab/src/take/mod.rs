@@ -48,7 +48,11 @@ impl Input {
     ///
     /// # Errors
     /// When the engine refuses it: never, if it was read from a score or take for the same plan.
-    pub fn give(&self, engine: &mut Engine, tell: Tell<'_>) -> Result<(), Refused> {
+    pub fn give(
+        &self,
+        engine: &mut Engine,
+        tell: &mut (impl Tell + ?Sized),
+    ) -> Result<(), Refused> {
         match self.what {
             What::Report(contact, value) => engine.report(self.t, contact, value, tell),
             What::Number(variable, value) => engine.set_number(self.t, variable, value, tell),

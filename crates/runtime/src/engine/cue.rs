@@ -1,5 +1,6 @@
 //! Cues: what each alternative does when the control goes down, comes up, or its time comes.
 
+use super::Tell;
 use super::clock::Clock;
 use super::cues::Cues;
 use super::episodes::{ActionState, Episodes, Level, Stage};
@@ -83,7 +84,7 @@ impl Episodes {
     }
 }
 
-impl Cues<'_> {
+impl<T: Tell + ?Sized> Cues<'_, T> {
     /// The action went down: alternatives that wait for that begin, or count a press.
     pub fn go_down(&mut self, action: ActionId) {
         let plan = self.plan;

@@ -10,18 +10,22 @@ use super::values::Values;
 use crate::plan::Tables;
 
 /// The part of the state that episodes go on in.
-pub(super) struct Cues<'a> {
+pub(super) struct Cues<'a, T: ?Sized> {
     pub plan: &'a Tables,
     pub clock: Clock,
     pub values: &'a Values,
     pub episodes: &'a mut Episodes,
     pub agenda: &'a mut Agenda,
-    pub tell: Tell<'a>,
+    pub tell: &'a mut T,
 }
 
 impl State {
     #[inline]
-    pub fn cues<'a>(&'a mut self, plan: &'a Tables, tell: Tell<'a>) -> Cues<'a> {
+    pub fn cues<'a, T: Tell + ?Sized>(
+        &'a mut self,
+        plan: &'a Tables,
+        tell: &'a mut T,
+    ) -> Cues<'a, T> {
         let Self { clock, values, episodes, agenda, inputs: _ } = self;
         Cues { plan, clock: *clock, values, episodes, agenda, tell }
     }

@@ -13,7 +13,7 @@ use std::time::Duration;
 
 impl State {
     /// Works an action out from what its bindings read now, and tells what comes of it.
-    pub fn work_out(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
+    pub fn work_out(&mut self, plan: &Tables, action: ActionId, tell: &mut (impl Tell + ?Sized)) {
         let spec = &plan.actions[action];
         if !self.inputs.is_active(action) {
             return;
@@ -50,7 +50,13 @@ impl State {
 
     /// What others do may matter for an action that moves; its levels are crossed at looks and at
     /// events that change what it reads, not now.
-    fn look_around(&mut self, plan: &Tables, action: ActionId, is_reguarded: bool, tell: Tell<'_>) {
+    fn look_around(
+        &mut self,
+        plan: &Tables,
+        action: ActionId,
+        is_reguarded: bool,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         self.peek(plan, action);
         self.cues(plan, tell).settle_kept(action);
         if self.episodes.actions[action].level == Level::Down {
@@ -102,7 +108,7 @@ impl Episodes {
     }
 }
 
-impl Cues<'_> {
+impl<T: Tell + ?Sized> Cues<'_, T> {
     /// Takes an action's new value, and tells what its levels make of it.
     pub fn settle(&mut self, action: ActionId, value: Vector) {
         let plan = self.plan;

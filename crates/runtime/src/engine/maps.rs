@@ -108,7 +108,12 @@ impl Maps {
 
 impl State {
     /// Opens what is open at first, with `start` in place of the profile's solo map.
-    pub fn open_at_start(&mut self, plan: &Tables, start: Option<MapId>, tell: Tell<'_>) {
+    pub fn open_at_start(
+        &mut self,
+        plan: &Tables,
+        start: Option<MapId>,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         let start = start.filter(|&map| plan.maps.get(map).is_some());
         for (id, map) in plan.maps.entries() {
             let opens = match (map.kind, start) {
@@ -123,7 +128,7 @@ impl State {
     }
 
     /// Opens a map; a solo map closes the solo map that was open.
-    pub fn open_map(&mut self, plan: &Tables, map: MapId, tell: Tell<'_>) {
+    pub fn open_map(&mut self, plan: &Tables, map: MapId, tell: &mut (impl Tell + ?Sized)) {
         let Some(spec) = plan.maps.get(map) else { return };
         if self.inputs.maps.is_open(map) {
             return;
@@ -140,7 +145,7 @@ impl State {
     }
 
     /// Closes a map.
-    pub fn close_map(&mut self, plan: &Tables, map: MapId, tell: Tell<'_>) {
+    pub fn close_map(&mut self, plan: &Tables, map: MapId, tell: &mut (impl Tell + ?Sized)) {
         let is_always = plan.maps.get(map).is_none_or(|map| map.kind == MapKind::Always);
         if is_always || !self.inputs.maps.is_open(map) {
             return;
@@ -150,7 +155,7 @@ impl State {
     }
 
     /// Pauses the game, or lets it go on.
-    pub fn pause(&mut self, plan: &Tables, paused: bool, tell: Tell<'_>) {
+    pub fn pause(&mut self, plan: &Tables, paused: bool, tell: &mut (impl Tell + ?Sized)) {
         if std::mem::replace(&mut self.inputs.maps.paused, paused) == paused {
             return;
         }
@@ -160,7 +165,12 @@ impl State {
     }
 
     /// Narrows the bindings to those of one scheme, or lets all count again.
-    pub fn narrow(&mut self, plan: &Tables, scheme: Option<SchemeId>, tell: Tell<'_>) {
+    pub fn narrow(
+        &mut self,
+        plan: &Tables,
+        scheme: Option<SchemeId>,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         let before = std::mem::replace(&mut self.inputs.maps.narrowed, scheme);
         if before == scheme {
             return;
@@ -187,7 +197,7 @@ impl State {
 
     /// Sets in order what is open, ends what no longer lives, begins what does now, gives each
     /// control to whom it belongs, and works all of that out.
-    fn rearrange(&mut self, plan: &Tables, change: Change, tell: Tell<'_>) {
+    fn rearrange(&mut self, plan: &Tables, change: Change, tell: &mut (impl Tell + ?Sized)) {
         self.clock.mode = Mode::Event;
         self.inputs.maps.sort(plan);
         self.inputs.find_next(plan);
@@ -206,7 +216,7 @@ impl State {
         self.pass(plan, tell);
     }
 
-    fn end_the_gone(&mut self, plan: &Tables, change: Change, tell: Tell<'_>) {
+    fn end_the_gone(&mut self, plan: &Tables, change: Change, tell: &mut (impl Tell + ?Sized)) {
         let is_pause = change == Change::Pauses;
         let cause = if is_pause { Cause::Paused } else { Cause::MapOff };
         let mut next = self.inputs.maps.living.next(0);
@@ -324,7 +334,7 @@ impl State {
 
     /// Ends each episode that is above its up level and would be under it without what has just
     /// been claimed.
-    fn end_the_claimed(&mut self, plan: &Tables, tell: Tell<'_>) {
+    fn end_the_claimed(&mut self, plan: &Tables, tell: &mut (impl Tell + ?Sized)) {
         let mut next = self.inputs.maps.covered.next(0);
         while let Some(action) = next {
             next = self.inputs.maps.covered.next(action.index() + 1);
@@ -375,7 +385,13 @@ impl Inputs {
         self.maps.places[action]
     }
 
-    fn switch_map(&mut self, clock: Clock, map: MapId, open: bool, tell: Tell<'_>) {
+    fn switch_map(
+        &mut self,
+        clock: Clock,
+        map: MapId,
+        open: bool,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         self.maps.set_open(map, open);
         tell(Notice::Map { t: clock.now, tick: clock.tick_that_sees(), map, open });
     }

@@ -63,8 +63,11 @@ pub struct Engine {
     state: State,
 }
 
-/// What is called with everything that the engine has to tell.
-pub type Tell<'a> = &'a mut dyn FnMut(Notice);
+/// What is called with everything that the engine has to tell: a closure, or a `dyn FnMut(Notice)` where
+/// one copy of the engine's code is to do for many callers.
+pub trait Tell: FnMut(Notice) {}
+
+impl<T: FnMut(Notice) + ?Sized> Tell for T {}
 
 /// How play begins.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -78,7 +81,7 @@ pub struct Start {
 impl Engine {
     /// An engine at time 0: the maps are open that are open at first, and their actions have been
     /// worked out once.
-    pub fn start(plan: Arc<Plan>, start: Start, tell: Tell<'_>) -> Self {
+    pub fn start(plan: Arc<Plan>, start: Start, tell: &mut (impl Tell + ?Sized)) -> Self {
         let state = State::new(plan.tables());
         let mut engine = Self { plan, state };
         engine.begin(start, tell);
@@ -86,12 +89,12 @@ impl Engine {
     }
 
     /// Back to time 0, as if new; nothing is allocated.
-    pub fn restart(&mut self, start: Start, tell: Tell<'_>) {
+    pub fn restart(&mut self, start: Start, tell: &mut (impl Tell + ?Sized)) {
         self.state.reset(self.plan.tables());
         self.begin(start, tell);
     }
 
-    fn begin(&mut self, start: Start, tell: Tell<'_>) {
+    fn begin(&mut self, start: Start, tell: &mut (impl Tell + ?Sized)) {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         state.narrow(tables, start.scheme, tell);
         state.open_at_start(tables, start.map, tell);
@@ -114,7 +117,7 @@ impl Engine {
         at: Time,
         contact: Contact,
         value: Vector,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) -> Result<(), Refused> {
         if contact.device == 0 && self.state.let_wait(at, contact.control, value) {
             return Ok(());
@@ -128,7 +131,7 @@ impl Engine {
         at: Time,
         contact: Contact,
         value: Vector,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) -> Result<(), Refused> {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         let spec = tables.controls.get(contact.control).ok_or(Refused::UnknownControl)?;
@@ -160,7 +163,7 @@ impl Engine {
         at: Time,
         class: Class,
         device: u8,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) -> Result<(), Refused> {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         let known = class.index() < tables.schemes_of_class.len();
@@ -178,7 +181,12 @@ impl Engine {
     ///
     /// # Errors
     /// When the plan has no such map, or it is an `always` map.
-    pub fn open(&mut self, at: Time, map: MapId, tell: Tell<'_>) -> Result<(), Refused> {
+    pub fn open(
+        &mut self,
+        at: Time,
+        map: MapId,
+        tell: &mut (impl Tell + ?Sized),
+    ) -> Result<(), Refused> {
         let (tables, state) = self.switching(at, map, tell)?;
         state.open_map(tables, map, tell);
         Ok(())
@@ -188,7 +196,12 @@ impl Engine {
     ///
     /// # Errors
     /// When the plan has no such map, or it is an `always` map.
-    pub fn close(&mut self, at: Time, map: MapId, tell: Tell<'_>) -> Result<(), Refused> {
+    pub fn close(
+        &mut self,
+        at: Time,
+        map: MapId,
+        tell: &mut (impl Tell + ?Sized),
+    ) -> Result<(), Refused> {
         let (tables, state) = self.switching(at, map, tell)?;
         state.close_map(tables, map, tell);
         Ok(())
@@ -198,7 +211,7 @@ impl Engine {
         &mut self,
         at: Time,
         map: MapId,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) -> Result<(&Tables, &mut State), Refused> {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         let spec = tables.maps.get(map).ok_or(Refused::UnknownMap)?;
@@ -211,7 +224,7 @@ impl Engine {
     }
 
     /// The game is paused at `at`, or goes on.
-    pub fn pause(&mut self, at: Time, paused: bool, tell: Tell<'_>) {
+    pub fn pause(&mut self, at: Time, paused: bool, tell: &mut (impl Tell + ?Sized)) {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         state.advance(tables, at, When::Look, tell);
         state.catch_up(tables);
@@ -226,7 +239,7 @@ impl Engine {
         &mut self,
         at: Time,
         scheme: Option<SchemeId>,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) -> Result<(), Refused> {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         let known = |scheme: SchemeId| scheme.index() < tables.names.schemes.len();
@@ -249,7 +262,7 @@ impl Engine {
         at: Time,
         variable: VariableId,
         value: f64,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) -> Result<(), Refused> {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         let spec = tables.variables.get(variable).ok_or(Refused::UnknownVariable)?;
@@ -263,13 +276,13 @@ impl Engine {
     }
 
     /// Goes on to `at`, through all that is due by then; no tick. The frame is that of this moment.
-    pub fn advance(&mut self, at: Time, tell: Tell<'_>) -> Frame<'_> {
+    pub fn advance(&mut self, at: Time, tell: &mut (impl Tell + ?Sized)) -> Frame<'_> {
         self.state.advance(self.plan.tables(), at, When::RunOut, tell);
         self.frame()
     }
 
     /// One frame of the game, at `at`: everything that falls due by then, then the tick itself.
-    pub fn tick(&mut self, at: Time, tell: Tell<'_>) -> Frame<'_> {
+    pub fn tick(&mut self, at: Time, tell: &mut (impl Tell + ?Sized)) -> Frame<'_> {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         state.advance(tables, at, When::RunOut, tell);
         state.catch_up(tables);
@@ -289,7 +302,7 @@ impl Engine {
     }
 
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.
-    pub fn stop(&mut self, tell: Tell<'_>) {
+    pub fn stop(&mut self, tell: &mut (impl Tell + ?Sized)) {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         state.catch_up(tables);
         for action in tables.actions.ids() {

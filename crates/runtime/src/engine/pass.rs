@@ -31,7 +31,13 @@ impl State {
     /// Goes on to `at`, through all that is due by then, up to `through`. A time before
     /// the present one counts as the present one.
     #[inline(always)]
-    pub fn advance(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
+    pub fn advance(
+        &mut self,
+        plan: &Tables,
+        at: Time,
+        through: When,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         if self.is_still_until(at) {
             return self.clock.go_on(at);
         }
@@ -46,7 +52,13 @@ impl State {
     }
 
     #[inline(never)]
-    fn go_through(&mut self, plan: &Tables, at: Time, through: When, tell: Tell<'_>) {
+    fn go_through(
+        &mut self,
+        plan: &Tables,
+        at: Time,
+        through: When,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         loop {
             let timer = self.episodes.timers.first().map(|(due, when, _)| (due, when));
             let look =
@@ -84,7 +96,7 @@ impl State {
     }
 
     /// Looks at everything that moves.
-    fn look(&mut self, plan: &Tables, tell: Tell<'_>) {
+    fn look(&mut self, plan: &Tables, tell: &mut (impl Tell + ?Sized)) {
         self.agenda.next_look = after(self.clock.now);
         let mut next = self.agenda.moving.next(0);
         while let Some(action) = next {
@@ -97,7 +109,7 @@ impl State {
     }
 
     /// Works through everything that is due or dirty, action by action in working order.
-    pub fn pass(&mut self, plan: &Tables, tell: Tell<'_>) {
+    pub fn pass(&mut self, plan: &Tables, tell: &mut (impl Tell + ?Sized)) {
         while let Some(action) = self.next_action(plan) {
             self.work_one(plan, action, tell);
         }
@@ -124,7 +136,7 @@ impl State {
         [due, self.agenda.dirty.next(0), self.agenda.to_peek.next(0)].into_iter().flatten().min()
     }
 
-    fn work_one(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
+    fn work_one(&mut self, plan: &Tables, action: ActionId, tell: &mut (impl Tell + ?Sized)) {
         if self.agenda.waiting.contains(action) {
             self.catch_up_with(plan, action);
         }
@@ -151,7 +163,7 @@ impl State {
 
     /// The tick itself: what has values only at ticks is worked out, what moves has its value of
     /// this moment, and every `while` that is on fires; action by action in working order.
-    pub fn tick(&mut self, plan: &Tables, tell: Tell<'_>) {
+    pub fn tick(&mut self, plan: &Tables, tell: &mut (impl Tell + ?Sized)) {
         self.clock.mode = Mode::Tick;
         // What is still under way asks for the next tick while it is worked out at this one.
         if !self.agenda.at_tick.is_empty() {
@@ -186,7 +198,7 @@ impl State {
     }
 
     /// Fires a `while` at a tick.
-    fn fire_at_tick(&mut self, plan: &Tables, id: AlternativeId, tell: Tell<'_>) {
+    fn fire_at_tick(&mut self, plan: &Tables, id: AlternativeId, tell: &mut (impl Tell + ?Sized)) {
         let action = plan.alternatives[id].action;
         let spec = &plan.actions[action];
         let value = self.episodes.actions[action].value_now(spec.kind);
@@ -204,7 +216,7 @@ impl State {
         plan: &Tables,
         action: ActionId,
         cause: Cause,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) {
         let before = self.episodes.outside(plan, action);
         self.cues(plan, tell).end_by_force(action, cause);
@@ -232,7 +244,7 @@ impl State {
         }
     }
 
-    fn run_due(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
+    fn run_due(&mut self, plan: &Tables, action: ActionId, tell: &mut (impl Tell + ?Sized)) {
         while let Some(alternative) = self.episodes.due.next(0) {
             if plan.alternatives[alternative].action != action {
                 return;

@@ -89,7 +89,13 @@ fn sole_alternative(plan: &Tables, spec: &Action) -> Option<AlternativeId> {
 impl State {
     /// Switches a plain action, as working it out would.
     #[inline(never)]
-    pub fn switch_plainly(&mut self, plan: &Tables, switch: Switch, value: Vector, tell: Tell<'_>) {
+    pub fn switch_plainly(
+        &mut self,
+        plan: &Tables,
+        switch: Switch,
+        value: Vector,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         let Switch { action, kind, binding, used, op, alternative } = switch;
         let is_on = value.x != 0.0;
         self.inputs.controls.visible[used] = value;
@@ -110,7 +116,7 @@ impl State {
     }
 }
 
-impl Cues<'_> {
+impl<T: Tell + ?Sized> Cues<'_, T> {
     /// A plain action goes down, out of rest.
     fn press_plainly(&mut self, action: ActionId, id: AlternativeId) {
         let (plan, now) = (self.plan, self.clock.now);

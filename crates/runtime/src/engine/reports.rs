@@ -15,7 +15,13 @@ const MOST_NOTCHES: i32 = 10_000;
 impl State {
     /// Takes a report of anything but relative movement.
     #[inline(never)]
-    pub fn report(&mut self, plan: &Tables, contact: Contact, value: Vector, tell: Tell<'_>) {
+    pub fn report(
+        &mut self,
+        plan: &Tables,
+        contact: Contact,
+        value: Vector,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         let before = self.inputs.controls.raw(contact.control, contact.device as usize);
         let Control { kind, class } = plan.controls[contact.control];
         if value == before && kind.is_held() {
@@ -33,7 +39,13 @@ impl State {
 
     /// Takes a report of relative movement; a wheel presses a button for each whole notch.
     #[inline(never)]
-    pub fn move_by(&mut self, plan: &Tables, contact: Contact, by: Vector, tell: Tell<'_>) {
+    pub fn move_by(
+        &mut self,
+        plan: &Tables,
+        contact: Contact,
+        by: Vector,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         self.inputs.see(plan, contact);
         self.inputs.add_movement(&mut self.agenda, plan, contact, by);
         let class = plan.controls[contact.control].class;

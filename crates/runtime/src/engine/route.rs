@@ -172,7 +172,7 @@ impl State {
         plan: &Tables,
         control: ControlId,
         value: Vector,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) -> bool {
         let Control { kind, class } = plan.controls[control];
         let route = self.inputs.route(plan, control);

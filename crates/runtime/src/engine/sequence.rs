@@ -1,5 +1,6 @@
 //! Sequences: actions that fire when others have fired in order.
 
+use super::Tell;
 use super::clock::Clock;
 use super::cues::Cues;
 use super::episodes::{Episodes, Stage};
@@ -110,7 +111,7 @@ impl Episodes {
     }
 }
 
-impl Cues<'_> {
+impl<T: Tell + ?Sized> Cues<'_, T> {
     /// Takes in every step that fired, in working order.
     pub fn follow_sequence(&mut self, id: AlternativeId, steps: ListSlice, within: ParamId) {
         let plan = self.plan;

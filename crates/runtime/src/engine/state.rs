@@ -46,7 +46,13 @@ impl State {
     }
 
     /// A setting or fact becomes `value`, in its own unit.
-    pub fn set_variable(&mut self, plan: &Tables, id: VariableId, value: f64, tell: Tell<'_>) {
+    pub fn set_variable(
+        &mut self,
+        plan: &Tables,
+        id: VariableId,
+        value: f64,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         if !self.values.set_variable(plan, id, value) {
             return;
         }

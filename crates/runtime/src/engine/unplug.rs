@@ -11,7 +11,13 @@ use crate::plan::Tables;
 impl State {
     /// A device is gone: its controls are at 0. First come the ends of the episodes that it held,
     /// then all is worked out.
-    pub fn unplug(&mut self, plan: &Tables, class: Class, device: u8, tell: Tell<'_>) {
+    pub fn unplug(
+        &mut self,
+        plan: &Tables,
+        class: Class,
+        device: u8,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         self.clock.mode = Mode::Event;
         let mut lost = false;
         for (control, spec) in plan.controls.entries() {
@@ -36,7 +42,7 @@ impl State {
 
     /// Ends what was above its up level and would be under it now; the steps of an action that lost a
     /// device begin anew.
-    fn lose(&mut self, plan: &Tables, action: ActionId, tell: Tell<'_>) {
+    fn lose(&mut self, plan: &Tables, action: ActionId, tell: &mut (impl Tell + ?Sized)) {
         let spec = &plan.actions[action];
         if !self.inputs.controls.has_news(plan, action) && !self.agenda.reread.contains(action) {
             return;

@@ -68,7 +68,13 @@ impl Inputs {
 
     /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
     #[inline(never)]
-    pub fn use_class(&mut self, clock: Clock, plan: &Tables, class: Class, tell: Tell<'_>) {
+    pub fn use_class(
+        &mut self,
+        clock: Clock,
+        plan: &Tables,
+        class: Class,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
         let stays = self.usage.covers(class);
         let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
@@ -84,7 +90,7 @@ impl Inputs {
         plan: &Tables,
         class: Class,
         counts: f64,
-        tell: Tell<'_>,
+        tell: &mut (impl Tell + ?Sized),
     ) {
         if self.usage.covers(class) {
             return;
