@@ -315,6 +315,18 @@ fn what_is_added_stands_after_its_like_and_the_sections_of_a_map_come_whole() {
     let at = |part: &str| text.find(part).unwrap_or_else(|| panic!("no {part} in {text}"));
     assert!(at("[setting.knot-time]") < at("[setting.pace]"));
     assert!(at("[setting.pace]") < at("[fact.beside-tug]"));
+    // A comment right above a section stays with it.
+    let text = TEXT.replace("\n[map.tug]\n", "# The tug.\n[map.tug]\n");
+    let mut one = draft(&text);
+    let value = Value::Text("switch".into());
+    one.add(&Thing::Action("quay".into(), "moor".into()), &vec![("value".into(), value)]).unwrap();
+    assert!(one.text().contains("# The tug.\n[map.tug]\n"), "{}", one.text());
+    // So does a section that a text begins with, which no comment can stand above.
+    let first =
+        Source::new("t", "[map.quay.hail]\nvalue = \"switch\"\n\n[map.tug]\nstart = true\n");
+    let mut one = Draft::new(&first);
+    one.remove("quay.hail", false).unwrap();
+    assert_eq!(one.text(), "[map.tug]\nstart = true\n");
     let tug = draft(TEXT).sections_of(&Thing::Map("tug".into()));
     assert!(tug.starts_with("[map.tug]\nalso") && tug.ends_with("quay.tie-knot\"\n"), "{tug}");
     assert!(!tug.contains("map.quay"));

@@ -376,3 +376,14 @@ fn a_control_that_is_used_by_its_halves_is_shown_whole() {
     let raw: Vec<_> = moment.stations.controls.iter().map(|one| (one.raw.x, one.raw.y)).collect();
     assert_eq!(raw, [(0.5, 0.25)]);
 }
+
+#[test]
+fn an_end_that_a_new_beginning_has_overwritten_has_no_reason() {
+    let profile = "[map.quay.row]\nvalue = \"axis\"\nfire = \"hold 0.2s\"\n\
+                   bind.desk = \"pair(key.KeyA, key.KeyD, opposed=newest)\"\n";
+    let hands = "at 0.1s press key.KeyD for 1s\nat 0.5s press key.KeyA for 0.3s";
+    let (_, one) = story(profile, hands, "quay.row", None);
+    let ends: Vec<_> =
+        one.episodes.iter().map(|e| (e.end.unwrap().0, e.ending.is_some())).collect();
+    assert_eq!(ends, [(millis(500), false), (millis(800), false), (millis(1100), true)]);
+}

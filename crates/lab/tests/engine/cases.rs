@@ -403,3 +403,33 @@ fn an_action_that_rested_at_minus_zero_reads_zero_after_its_end() {
     engine.stop(quiet);
     assert_eq!(engine.frame().value(action).x, 0.0);
 }
+
+/// Between two looks a value is only read: what steps remember is as it was at the last look.
+#[test]
+fn a_toggle_behind_what_moves_changes_at_a_look_and_not_at_a_tick_between() {
+    use harmonym_runtime::base::{Contact, Time, Vector};
+    use harmonym_runtime::engine::{Engine, Start};
+    let text = "[map.quay.a]\nvalue = \"axis\"\nblend = \"sum\"\n\
+                bind.desk = [\"key.KeyA | ease rise=10/s fall=10/s | toggle\", \"key.KeyB\"]\n";
+    let (_, plan) = load(&format!("{HEAD}{text}"));
+    let action = plan.find_action("quay.a").unwrap();
+    let key = |name: &str| Contact::first(plan.catalogue().reported_id(name).unwrap());
+    let quiet = &mut |_| {};
+    let mut engine = Engine::start(plan.clone(), Start::default(), quiet);
+    for name in ["key.KeyB", "key.KeyA"] {
+        engine.report(Time::ZERO, key(name), Vector::axis(1.0), quiet).unwrap();
+    }
+    // The input of the toggle comes on at 0.5: after 50 ms.
+    let mut value_at =
+        |micros: u64| engine.tick(Time::from_nanos(micros * 1000), quiet).value(action).x;
+    assert_eq!((value_at(49_500), value_at(49_999), value_at(50_000)), (1.0, 1.0, 2.0));
+    let (_, plan) = load(&format!("{HEAD}{}", text.replace("rise=10/s", "rise=9.95/s")));
+    let mut engine = Engine::start(plan, Start::default(), quiet);
+    for name in ["key.KeyB", "key.KeyA"] {
+        engine.report(Time::ZERO, key(name), Vector::axis(1.0), quiet).unwrap();
+    }
+    // Now after 50.26 ms: it is seen at the look at 51 ms.
+    let mut value_at =
+        |micros: u64| engine.tick(Time::from_nanos(micros * 1000), quiet).value(action).x;
+    assert_eq!((value_at(50_900), value_at(51_000)), (1.0, 2.0));
+}

@@ -85,6 +85,27 @@ mod tests {
         assert_eq!(angle(Vector::ZERO), 0.0);
     }
 
+    /// The same found from the dot product: 2·acos(|a · b|).
+    #[test]
+    fn the_angle_between_two_rotations_is_that_of_their_dot_product() {
+        let all = [
+            Vector { x: 0.1, y: -0.7, z: 0.3, w: 0.6 },
+            Vector { x: -0.4, y: 0.2, z: 0.8, w: 0.1 },
+            Vector { x: 0.5, y: 0.5, z: -0.2, w: -0.9 },
+            Vector { x: 0.9, y: 0.1, z: 0.2, w: 0.4 },
+        ]
+        .map(unit);
+        for (a, b) in all.iter().flat_map(|a| all.iter().map(move |b| (*a, *b))) {
+            let dot: f64 = a.components().iter().zip(b.components()).map(|(a, b)| a * b).sum();
+            let wanted = 2.0 * libm::acos(dot.abs().min(1.0));
+            assert!((between(a, b) - wanted).abs() < 1e-7, "{a:?} {b:?}");
+            for share in [0.0, 0.25, 0.8, 1.0] {
+                let at = towards(a, b, share);
+                assert!((between(a, at) - wanted * share).abs() < 1e-7, "{share} of {a:?} {b:?}");
+            }
+        }
+    }
+
     #[test]
     fn what_is_no_rotation_becomes_none() {
         assert_eq!(unit(Vector::ZERO), Vector::ZERO);
