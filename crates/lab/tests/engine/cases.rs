@@ -433,3 +433,26 @@ fn a_toggle_behind_what_moves_changes_at_a_look_and_not_at_a_tick_between() {
         |micros: u64| engine.tick(Time::from_nanos(micros * 1000), quiet).value(action).x;
     assert_eq!((value_at(50_900), value_at(51_000)), (1.0, 2.0));
 }
+
+#[test]
+fn a_kept_fire_goes_with_the_episode_that_was_ended_by_force() {
+    let text = format!(
+        "{HEAD}[map.quay.slow]\nvalue = \"switch\"\nfire = \"hold 1s\"\nbind.pad = \"pad.south\"\n\
+         [map.quay.a]\nvalue = \"switch\"\nfire = \"press\"\nyields-to = [\"slow\"]\n\
+         bind.desk = \"key.KeyA\"\n\
+         [map.book]\nkind = \"layer\"\n[map.book.turn]\nvalue = \"switch\"\nclaim = true\n\
+         bind.desk = \"key.KeyA\"\n"
+    );
+    let (_, plan) = load(&text);
+    let take = "{\"t\":0.1,\"control\":\"pad.south\",\"value\":1}\n\
+                {\"t\":0.2,\"control\":\"key.KeyA\",\"value\":1}\n\
+                {\"t\":0.3,\"open\":\"book\"}\n\
+                {\"t\":0.4,\"control\":\"pad.south\",\"value\":0}\n\
+                {\"t\":0.5,\"close\":\"book\"}";
+    let (log, _) = run(&plan, &inputs(take, &plan), "60");
+    let told = lines(&plan, &log);
+    let words = told.iter().map(|line| line.split(' ').collect::<Vec<_>>());
+    let own: Vec<_> =
+        words.filter(|words| words[2] == "a").map(|words| words[3].to_owned()).collect();
+    assert_eq!(own, ["wake", "lapse"], "{told:?}");
+}
