@@ -556,3 +556,28 @@ fn what_a_guard_tells_apart_shares_a_control_in_peace() {
     };
     assert_eq!((both(" unless calm"), both("")), (0, 1));
 }
+
+#[test]
+fn a_setting_is_used_by_the_cue_whose_time_it_is() {
+    let text = |cue: &str| {
+        format!(
+            "{HEAD}[setting.patience]\ndefault = 0.4\n[map.quay]\nstart = true\n[map.quay.knot]\n\
+             value = \"switch\"\nbind.desk = \"key.KeyE\"\nfire = \"{cue}\"\n"
+        )
+    };
+    for cue in ["hold patience", "tap patience", "taps 2 gap=patience", "repeat patience"] {
+        let told = said("unused", &text(cue));
+        assert!(!told.iter().any(|told| told.contains("patience")), "{cue}: {told:?}");
+    }
+    assert!(said("unused", &text("press")).iter().any(|told| told.contains("patience")));
+}
+
+#[test]
+fn only_what_is_on_the_list_is_reserved() {
+    let text = format!(
+        "reserved = [\"key.KeyP\"]\n{HEAD}[map.quay]\nstart = true\n\
+         [map.quay.knot]\nvalue = \"switch\"\nbind.desk = [\"key.KeyE\", \"key.KeyP\"]\n"
+    );
+    let told = said("system-key", &text);
+    assert!(told.len() == 1 && told[0].contains("key.KeyP"), "{told:?}");
+}

@@ -312,3 +312,12 @@ fn the_words_of_the_language_name_nothing_else() {
     }
     assert!(table::is_taken("full") && !table::is_taken("pace"));
 }
+
+#[test]
+fn no_scheme_is_called_all() {
+    let text = |name: &str| format!("harmonym = 1\nscheme.{name}.devices = [\"key\"]\n");
+    let load = |name: &str| harmonym_lang::load(&Source::new("t", text(name)));
+    assert!(load("every").is_ok());
+    let faults = load("all").expect_err("`bind.all` is for all of them");
+    assert!(faults.to_string().contains("`all`"), "{faults}");
+}
