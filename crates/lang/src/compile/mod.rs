@@ -115,8 +115,7 @@ impl Compiler<'_> {
         for binding in &action.bindings {
             let ops = self.lowering.binding(BindingId::new(self.bindings.len()), &binding.chain);
             self.bindings.push(Binding { action: id, scheme: binding.scheme, ops });
-            let (scheme, number) = (profile.scheme_name(binding), binding.number.to_string());
-            self.names.bindings.push([&address, "@", scheme, "#", &number].concat());
+            self.names.bindings.push(profile.binding_of(&address, binding));
             self.names.binding_labels.push(binding.label.clone());
         }
         let first_alternative = self.alternatives.len();

@@ -282,8 +282,12 @@ impl Profile {
 
     /// A binding's address, `map.action@scheme#N`.
     pub fn binding_address(&self, action: ActionId, binding: &Binding) -> String {
-        let scheme = self.scheme_name(binding);
-        format!("{}@{scheme}#{}", self.address(action), binding.number)
+        self.binding_of(&self.address(action), binding)
+    }
+
+    /// The same for an action whose address is known.
+    pub(crate) fn binding_of(&self, address: &str, binding: &Binding) -> String {
+        [address, "@", self.scheme_name(binding), "#", &binding.number.to_string()].concat()
     }
 
     /// The name of a binding's scheme, `all` without one.

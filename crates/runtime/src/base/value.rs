@@ -190,6 +190,12 @@ impl Vector {
         }
     }
 
+    /// The way from `other` to this, component by component, held within ±10¹⁵.
+    pub fn minus(self, other: Self) -> Self {
+        let held = |a: f64, b: f64| (a - b).clamp(-MOST, MOST);
+        Self::space(held(self.x, other.x), held(self.y, other.y), held(self.z, other.z))
+    }
+
     /// The same direction with magnitude `to`; 0 stays 0. `from` is the present magnitude.
     pub fn resized(self, from: f64, to: f64) -> Self {
         if from == 0.0 {

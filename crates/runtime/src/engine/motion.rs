@@ -3,7 +3,7 @@
 use super::clock::{Clock, Mode};
 use super::state::State;
 use super::values::Values;
-use crate::base::limits::{MOST, TIE};
+use crate::base::limits::TIE;
 use crate::base::{AT_REST, ActionId, Id, MotionId, ParamId, Time, Vector, turn};
 use crate::plan::Tables;
 
@@ -32,7 +32,7 @@ impl Motion {
 
     /// start + (target − start) · (speed · Δt / distance), up to the target.
     fn eased(&self, now: Time) -> Vector {
-        let way = apart(self.target, self.start);
+        let way = self.target.minus(self.start);
         let distance = way.magnitude();
         if distance == 0.0 {
             return self.target;
@@ -51,14 +51,9 @@ impl Motion {
                 false => turn::towards(self.target, self.start, left),
             };
         }
-        let behind = apart(self.start, self.target).map(|c| c * left);
+        let behind = self.start.minus(self.target).map(|c| c * left);
         if behind.magnitude() <= AT_REST { self.target } else { self.target.plus(behind) }
     }
-}
-
-fn apart(a: Vector, b: Vector) -> Vector {
-    let held = |a: f64, b: f64| (a - b).clamp(-MOST, MOST);
-    Vector::space(held(a.x, b.x), held(a.y, b.y), held(a.z, b.z))
 }
 
 impl State {
@@ -185,7 +180,7 @@ impl Values {
                 value = Vector::ZERO;
             }
             // What is no further than rounding has arrived.
-            if apart(value, input).magnitude() <= TIE {
+            if value.minus(input).magnitude() <= TIE {
                 value = input;
             }
             let rises = input.magnitude() >= value.magnitude() - TIE;

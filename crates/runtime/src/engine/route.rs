@@ -142,10 +142,11 @@ impl Routes {
         (*found == self.stirred).then_some(route)
     }
 
-    /// Whether what a control reports is what its one use sees, all of it.
+    /// Whether what a control reports is what a use of it sees, all of it.
     #[inline]
-    pub fn lets_see(&self, control: ControlId) -> bool {
-        matches!(self.known(control), Some(Route::Waits(Lone { is_direct: true, .. })))
+    pub fn lets_see(&self, control: ControlId, used: ControlUseId) -> bool {
+        let is_own = |lone: &Lone| lone.is_direct && lone.used == used;
+        matches!(self.known(control), Some(Route::Waits(lone)) if is_own(lone))
     }
 
     /// The lane of a control, if one is open.

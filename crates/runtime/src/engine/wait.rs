@@ -208,7 +208,7 @@ impl State {
     #[inline]
     fn take_use(&mut self, plan: &Tables, used: ControlUseId) -> bool {
         let Band { binding, control, .. } = self.inputs.bands[used];
-        let value = match self.inputs.routes.lets_see(control) {
+        let value = match self.inputs.routes.lets_see(control, used) {
             true => self.inputs.controls.raw(control, 0),
             false => self.inputs.controls.gathered(plan, used),
         };
