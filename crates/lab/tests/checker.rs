@@ -376,6 +376,17 @@ fn maps_that_replace_each_other_do_not_meet() {
 }
 
 #[test]
+fn who_waits_for_what_never_fires_never_fires_either() {
+    let text = map(&[
+        "weak ; switch ; bind.pad = \"pad.right-trigger | cap 0.1\" ; fire = \"press\"",
+        "then ; switch ; bind.pad = \"pad.south\" ; fire = \"press with weak\"",
+    ]);
+    let never = said("never-fires", &text);
+    let waits = "it waits for quay.weak, which never fires";
+    assert!(never.iter().any(|told| told.contains(waits)), "{never:?}");
+}
+
+#[test]
 fn a_remark_has_the_address_of_what_it_is_about() {
     let text = format!("{HEAD}[setting.pace]\ndefault = 1\n[map.quay]\nstart = true\n");
     let remarks = check(&profile(&text), &BTreeSet::new());
@@ -475,6 +486,14 @@ fn a_layer_that_takes_what_opens_it_needs_a_way_out() {
     };
     assert_eq!(said("no-way-out", &text("layer")).len(), 1);
     assert_eq!(said("no-way-out", &text("solo")).len(), 0);
+    // Neither the opener itself, nor who only holds its control, nor an action of another map.
+    let by = |binding: &str| text("layer").replace("pair(key.KeyL, key.KeyR)", binding);
+    assert_eq!(said("no-way-out", &by("pair(key.KeyU, key.KeyR)")), Vec::<String>::new());
+    assert_eq!(said("no-way-out", &by("key.KeyL + key.KeyR")), Vec::<String>::new());
+    let other = "[map.book]\nkind = \"layer\"\n[map.book.turn]\nvalue = \"axis\"\n\
+                 claim = true\nbind.desk = \"key.KeyL\"\n";
+    let elsewhere = by("pair(key.KeyU, key.KeyR)") + other;
+    assert_eq!(said("no-way-out", &elsewhere), Vec::<String>::new());
 }
 
 #[test]

@@ -387,3 +387,17 @@ fn an_end_that_a_new_beginning_has_overwritten_has_no_reason() {
         one.episodes.iter().map(|e| (e.end.unwrap().0, e.ending.is_some())).collect();
     assert_eq!(ends, [(millis(500), false), (millis(800), false), (millis(1100), true)]);
 }
+
+#[test]
+fn of_two_combinations_with_one_key_the_held_one_hides_it() {
+    let profile = "[map.quay.back]\nvalue = \"switch\"\nbind.desk = \"key.KeyS\"\n\
+                   [map.quay.stow]\nvalue = \"switch\"\nbind.desk = \"key.Control + key.KeyS\"\n\
+                   [map.quay.send]\nvalue = \"switch\"\nbind.desk = \"key.Alt + key.KeyS\"\n";
+    for (holder, by) in [("ControlLeft", "quay.stow"), ("AltLeft", "quay.send")] {
+        let hands = format!("at 0.1s press key.{holder} for 1s\nat 0.3s press key.KeyS for 0.2s");
+        let (plan, story) = story(profile, &hands, "quay.back", Some(400));
+        let status = story.moment.expect("a moment").status;
+        let Status::Blocked(_, Blocked::Hidden(binding)) = status else { panic!("{status:?}") };
+        assert_eq!(plan.bindings()[binding].action, action(&plan, by));
+    }
+}

@@ -356,3 +356,13 @@ fn a_fault_says_of_which_kind_it_is() {
         assert!(kinds.contains(&kind), "{text}: {kinds:?}");
     }
 }
+
+#[test]
+fn a_loop_is_told_beside_a_fault_of_another_action() {
+    check(
+        "[map.quay.haul]\nvalue = \"axis\"\nlevels = { wake = «2» }\n\
+         [map.quay.«a»]\nvalue = \"axis\"\nbind.desk = \"act.b\"\n\
+         [map.quay.b]\nvalue = \"axis\"\nbind.desk = \"act.a\"\n",
+        &["wake", "loop"],
+    );
+}

@@ -456,3 +456,30 @@ fn a_kept_fire_goes_with_the_episode_that_was_ended_by_force() {
         words.filter(|words| words[2] == "a").map(|words| words[3].to_owned()).collect();
     assert_eq!(own, ["wake", "lapse"], "{told:?}");
 }
+
+#[test]
+fn what_fired_keeps_its_press_after_its_map_is_closed() {
+    let text = format!(
+        "{HEAD}[map.quay.a]\nvalue = \"switch\"\nfire = \"tap 0.3s\"\nyields-to = [\"book.b\"]\n\
+         bind.desk = \"key.KeyA\"\n\
+         [map.book]\nkind = \"layer\"\n[map.book.b]\nvalue = \"switch\"\nfire = \"press\"\n\
+         bind.desk = \"key.KeyB\"\n"
+    );
+    let (_, plan) = load(&text);
+    let take = |close: &str| {
+        format!(
+            "{{\"t\":0,\"open\":\"book\"}}\n\
+             {{\"t\":0.1,\"control\":\"key.KeyA\",\"value\":1}}\n\
+             {{\"t\":0.2,\"control\":\"key.KeyB\",\"value\":1}}\n{close}\
+             {{\"t\":0.3,\"control\":\"key.KeyA\",\"value\":0}}"
+        )
+    };
+    for close in ["", "{\"t\":0.25,\"close\":\"book\"}\n"] {
+        let (log, _) = run(&plan, &inputs(&take(close), &plan), "60");
+        let told = lines(&plan, &log);
+        assert!(
+            told.iter().any(|line| line.contains(" a lapse ") && line.contains("yielded")),
+            "{told:?}"
+        );
+    }
+}

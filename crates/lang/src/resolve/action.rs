@@ -13,7 +13,6 @@ use harmonym_runtime::base::{Id, Kind, MapId, MapKind, SchemeId};
 impl Resolver<'_> {
     /// An action of `map`. `None` after telling what is wrong; all of it is looked at.
     pub(super) fn action(&mut self, map: MapId, raw: &profile::Action) -> Option<Action> {
-        let before = self.diagnostics.len();
         let kind = self.kind(raw);
         let bindings = self.bindings(raw, kind, map);
         let shape = raw.shape.as_ref().and_then(|shape| self.shape(shape, kind));
@@ -25,9 +24,6 @@ impl Resolver<'_> {
         let blend = self.blend(raw, kind);
         let waive = self.waived(&raw.waive);
         let kind = kind?;
-        if self.diagnostics.len() > before {
-            return None;
-        }
         let of_map = self.raw.maps.get(map.index());
         let is_always = of_map
             .and_then(|map| map.kind.as_ref())

@@ -215,6 +215,7 @@ impl Resolver<'_> {
 
     fn maps(&mut self) -> (Table<MapId, Map>, Table<ActionId, crate::model::Action>) {
         let (mut maps, mut actions) = (Vec::new(), Vec::with_capacity(self.actions.len()));
+        let mut named = Vec::with_capacity(self.actions.len());
         let mut first_start = None;
         for (index, raw) in self.raw.maps.iter().enumerate() {
             let kind = match &raw.kind {
@@ -250,7 +251,10 @@ impl Resolver<'_> {
             }
             let mut ids = Vec::with_capacity(raw.actions.len());
             for action in &raw.actions {
-                if let Some(action) = self.action(MapId::new(index), action) {
+                let action = self.action(MapId::new(index), action);
+                // What has a fault of its own leads nowhere.
+                named.push(action.as_ref().map(crate::model::Action::names).unwrap_or_default());
+                if let Some(action) = action {
                     ids.push(ActionId::new(actions.len()));
                     actions.push(action);
                 }
@@ -267,9 +271,7 @@ impl Resolver<'_> {
                 actions: ids,
             });
         }
-        if actions.len() == self.actions.len() {
-            self.check_loops(&actions);
-        }
+        self.check_loops(&named);
         (maps.into(), actions.into())
     }
 

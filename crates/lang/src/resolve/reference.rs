@@ -1,7 +1,7 @@
 //! Actions by name, and the loops that names may close.
 
 use super::Resolver;
-use crate::model::{Action, ActionId, Chain, Head};
+use crate::model::{ActionId, Chain, Head};
 use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::source::Span;
 use crate::syntax::Word;
@@ -84,9 +84,8 @@ impl Resolver<'_> {
         Some(Chain { head, steps: Vec::new(), kind })
     }
 
-    /// Tells of every loop among actions that name each other.
-    pub(super) fn check_loops(&mut self, actions: &[Action]) {
-        let named: Vec<Vec<ActionId>> = actions.iter().map(Action::names).collect();
+    /// Tells of every loop among actions, given whom each of them names.
+    pub(super) fn check_loops(&mut self, named: &[Vec<ActionId>]) {
         // 0 unseen, 1 on the way, 2 done.
         let mut marks = vec![0_u8; named.len()];
         for start in 0..named.len() {
