@@ -366,3 +366,11 @@ fn a_loop_is_told_beside_a_fault_of_another_action() {
         &["wake", "loop"],
     );
 }
+
+#[test]
+fn a_place_ends_before_a_line_that_goes_on() {
+    check(
+        "[map.quay.haul]\nvalue = \"axis\"\nbind.desk = \"\"\"«key.Nowhere»\\\n    | flip\"\"\"\n",
+        &["Nowhere"],
+    );
+}

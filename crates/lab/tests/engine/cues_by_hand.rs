@@ -199,6 +199,14 @@ fn a_sequence_follows_first_fires_and_keeps_the_latest_beginning() {
             "0.4 #4 s rest off done held 0.1 live 0 from –",
         ]
     );
+    // Its time counts from there: the second a came at 0.6 s, so that b may come until 1.6 s.
+    for (b, cause) in [("1.6", " s rest off done "), ("1.601", " s lapse off gap ")] {
+        let take: String =
+            keys.iter().zip(["0.1", "0.6", "1", b]).map(|(k, t)| press(k, t)).collect();
+        let (log, _) = run(&plan, &inputs(&take, &plan), "10");
+        let told = lines(&plan, &log);
+        assert!(told.iter().any(|line| line.contains(cause)), "{told:?}");
+    }
     let take: String = ["0.1", "0.3"].iter().map(|t| press("KeyA", t)).collect();
     let (log, end) = run(&plan, &inputs(&take, &plan), "10");
     let told = lines(&plan, &log);

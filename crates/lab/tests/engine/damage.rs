@@ -3,7 +3,7 @@
 use crate::harness::load;
 use crate::random::{self, Ticks};
 use harmonym_runtime::base::{
-    Class, Contact, Id, IdRange, ListSlice, MapId, SchemeId, Table, Time, Vector,
+    Class, Contact, Id, IdRange, ListSlice, MOST_DEVICES, MapId, SchemeId, Table, Time, Vector,
 };
 use harmonym_runtime::engine::{Engine, Start};
 use harmonym_runtime::plan::{Cue, Guard, OpKind, Opposed, Param, Plan, Tables};
@@ -253,4 +253,130 @@ fn a_damaged_plan_is_refused_or_runs() {
         .collect();
     assert!(blind.is_empty(), "damage of these kinds was never told: {blind:?}");
     assert!(ran > 100, "nearly all was refused: {ran}");
+}
+
+/// A place of a plan, set to the number it is given.
+type Place = (&'static str, fn(&Tables) -> usize, fn(&mut Tables, usize));
+
+/// Places that hold an id of a table, with the table's length.
+const PLACES: [Place; 24] = [
+    ("map of an action", |t| t.maps.len(), |t, to| t.actions[Id::new(0)].map = Id::new(to)),
+    ("listed action", |t| t.actions.len(), |t, to| t.listed[0] = Id::new(to)),
+    ("listed map", |t| t.maps.len(), |t, to| t.listed_maps[0] = Id::new(to)),
+    ("listed operation", |t| t.ops.len(), |t, to| t.listed_ops[0] = Id::new(to)),
+    ("listed use", |t| t.uses.len(), |t, to| t.listed_uses[0] = Id::new(to)),
+    ("listed plus", |t| t.pluses.len(), |t, to| t.listed_pluses[0] = Id::new(to)),
+    ("binding of a use", |t| t.bindings.len(), |t, to| t.use_bindings[0] = Id::new(to)),
+    ("order in the file", |t| t.actions.len(), |t, to| t.by_file[0] = Id::new(to)),
+    (
+        "action of a binding",
+        |t| t.actions.len(),
+        |t, to| first(&mut t.bindings).action = Id::new(to),
+    ),
+    (
+        "scheme of a binding",
+        |t| t.names.schemes.len(),
+        |t, to| {
+            first(&mut t.bindings).scheme = Some(Id::new(to));
+        },
+    ),
+    (
+        "end of a binding",
+        |t| t.ops.len() + 1,
+        |t, to| {
+            let last = Id::new(t.bindings.len() - 1);
+            let from = t.bindings[last].ops.first().map_or(0, Id::index);
+            t.bindings[last].ops = IdRange::new(from, to);
+        },
+    ),
+    (
+        "action of an alternative",
+        |t| t.actions.len(),
+        |t, to| {
+            first(&mut t.alternatives).action = Id::new(to);
+        },
+    ),
+    ("action of a use", |t| t.actions.len(), |t, to| first(&mut t.uses).action = Id::new(to)),
+    ("use of an input", |t| t.uses.len(), |t, to| first(&mut t.inputs).of = Id::new(to)),
+    (
+        "control of an input",
+        |t| t.controls.len(),
+        |t, to| first(&mut t.inputs).control = Id::new(to),
+    ),
+    ("key of an input", |t| t.controls.len(), |t, to| first(&mut t.inputs).key = Id::new(to)),
+    ("action of a plus", |t| t.actions.len(), |t, to| first(&mut t.pluses).action = Id::new(to)),
+    ("binding of a plus", |t| t.bindings.len(), |t, to| first(&mut t.pluses).binding = Id::new(to)),
+    ("last part of a plus", |t| t.ops.len(), |t, to| first(&mut t.pluses).last = Id::new(to)),
+    (
+        "number of a setting",
+        |t| t.params.len(),
+        |t, to| {
+            first(&mut t.variables).params = [Id::new(to)].into();
+        },
+    ),
+    (
+        "reader of a setting",
+        |t| t.actions.len(),
+        |t, to| {
+            first(&mut t.variables).readers = [Id::new(to)].into();
+        },
+    ),
+    (
+        "resident of a map",
+        |t| t.actions.len(),
+        |t, to| {
+            first(&mut t.maps).residents = [Id::new(to)].into();
+        },
+    ),
+    ("condition", |t| t.variables.len(), |t, to| t.conditions[0].named = Id::new(to)),
+    ("device of an input", |_| MOST_DEVICES, |t, to| first(&mut t.inputs).device = Some(to as u8)),
+];
+
+fn first<I: Id, T>(table: &mut Table<I, T>) -> &mut T {
+    &mut table[I::new(0)]
+}
+
+#[test]
+fn an_id_one_past_the_end_is_told_wherever_it_stands() {
+    let text =
+        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/harmonym.toml"));
+    let (_, plan) = load(&text.unwrap());
+    assert!(Plan::new((*plan).clone().into_tables()).is_ok());
+    for (place, len, set) in PLACES {
+        let mut tables = (*plan).clone().into_tables();
+        let len = len(&tables);
+        set(&mut tables, len);
+        assert!(Plan::new(tables).is_err(), "{place}: {len} of {len}");
+    }
+}
+
+#[test]
+fn numbers_of_a_step_that_reach_past_the_end_are_told() {
+    let (_, plan) = load(&format!(
+        "{}[map.quay.a]\nvalue = \"axis\"\n\
+         bind.pad = \"pad.left-trigger | curve (0.1 0.2) (0.5 0.4) (1 0.9)\"\n",
+        crate::harness::HEAD
+    ));
+    let len = plan.params().len();
+    let at = |kind: fn(usize) -> OpKind, first: usize| {
+        let mut tables = (*plan).clone().into_tables();
+        let op = tables.ops.ids().find(|&op| matches!(tables.ops[op].kind, OpKind::Points(..)));
+        tables.ops[op.expect("the step")].kind = kind(first);
+        Plan::new(tables).map(|_| ())
+    };
+    let reads: [(usize, fn(usize) -> OpKind); 9] = [
+        (1, |p| OpKind::Scale(Id::new(p))),
+        (1, |p| OpKind::Notch(Id::new(p))),
+        (2, |p| OpKind::Clamp(Id::new(p), 1)),
+        (2, |p| OpKind::Points(Id::new(p), 1)),
+        (3, |p| OpKind::ScaleEach(Id::new(p))),
+        (4, |p| OpKind::Remap(Id::new(p), 1)),
+        (4, |p| OpKind::Points(Id::new(p), 2)),
+        (6, |p| OpKind::Points(Id::new(p), 3)),
+        (1, |p| OpKind::Deadzone { low: Id::new(0), full: Id::new(p) }),
+    ];
+    for (count, kind) in reads {
+        assert_eq!(at(kind, len - count), Ok(()), "{count}: {:?}", kind(len - count));
+        assert!(at(kind, len - count + 1).is_err(), "{count}: {:?}", kind(len - count + 1));
+    }
 }
