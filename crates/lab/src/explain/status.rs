@@ -224,8 +224,8 @@ fn asleep(inside: &Inside<'_>, action: ActionId, record: &Record) -> Status {
         return Status::UnderWake(gives, spec.wake);
     }
     if blended.magnitude_of(spec.kind) > AT_REST {
-        // Somewhere in the shape it became 0.
-        if let Some(stopped) = first_stop(inside, spec.shape.iter()) {
+        // Somewhere in the shape it became 0; the first operation is what the bindings gave.
+        if let Some(stopped) = first_stop(inside, spec.shape.iter().skip(1)) {
             return stopped;
         }
     }

@@ -2,7 +2,8 @@
 //!
 //! Holds of itself: an action that lives no more stands in no list of what is to be done.
 
-use crate::base::{ActionId, BindingId, IdBag, IdSet, PlusId, Time};
+use super::looks::NEVER;
+use crate::base::{ActionId, BindingId, IdBag, IdSet, PlusId, Table, Time};
 use crate::plan::Tables;
 
 /// All that waits to be done.
@@ -20,9 +21,15 @@ pub(super) struct Agenda {
     /// Every `+` to be settled, and those whose map has just opened.
     pub stale_pluses: IdSet<PlusId>,
     pub new_pluses: IdSet<PlusId>,
-    /// The actions with a step that moves on its own, and when they are looked at next.
+    /// The actions with a step that moves on its own, and those of them whose value others see at
+    /// every moment.
     pub moving: IdSet<ActionId>,
+    pub watched: IdSet<ActionId>,
+    /// When each of what moves is looked at next, and no later than the first of these times.
+    pub look_at: Table<ActionId, Time>,
     pub next_look: Time,
+    /// The moment up to which the values of what moves were found.
+    pub shown_at: Time,
     /// The actions whose value of this very moment is to be found.
     pub to_peek: IdSet<ActionId>,
     /// The actions whose `change` is to be looked at at the next tick.
@@ -52,7 +59,10 @@ impl Agenda {
             stale_pluses: pluses(),
             new_pluses: pluses(),
             moving: actions(),
-            next_look: Time::ZERO,
+            watched: actions(),
+            look_at: Table::filled(NEVER, plan.actions.len()),
+            next_look: NEVER,
+            shown_at: Time::ZERO,
             to_peek: actions(),
             recheck: actions(),
             at_tick: actions(),
@@ -73,7 +83,10 @@ impl Agenda {
             stale_pluses,
             new_pluses,
             moving,
+            watched,
+            look_at,
             next_look,
+            shown_at,
             to_peek,
             recheck,
             at_tick,
@@ -88,6 +101,7 @@ impl Agenda {
             reread,
             reguarded,
             moving,
+            watched,
             to_peek,
             recheck,
             at_tick,
@@ -101,7 +115,8 @@ impl Agenda {
         stale.clear();
         stale_pluses.clear();
         new_pluses.clear();
-        *next_look = Time::ZERO;
+        look_at.fill(NEVER);
+        (*next_look, *shown_at) = (NEVER, Time::ZERO);
     }
 
     /// Has an action worked out, with all its bindings.
@@ -119,6 +134,7 @@ impl Agenda {
             &mut self.reread,
             &mut self.reguarded,
             &mut self.moving,
+            &mut self.watched,
             &mut self.at_tick,
             &mut self.to_peek,
         ] {

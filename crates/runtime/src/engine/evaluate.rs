@@ -71,6 +71,11 @@ impl BindingState {
         (self.shown, self.magnitude) = (value, value.magnitude_of(kind));
     }
 
+    /// Whether it is away from 0.
+    pub fn is_away(&self) -> bool {
+        self.away
+    }
+
     /// As it is at this very moment.
     pub fn shown(&self) -> Vector {
         self.shown
@@ -95,7 +100,7 @@ impl State {
         self.evaluate_bindings(plan, action);
         let (blended, won) = self.values.blend(&self.inputs, plan, action);
         let value = self.shaped(plan, action, blended);
-        self.note_moving(plan, action);
+        self.note_moving(plan, action, value);
         (value, won)
     }
 

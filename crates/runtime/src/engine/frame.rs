@@ -2,6 +2,7 @@
 
 use super::episodes::{ActionState, Episodes, Happened};
 use super::event::Cause;
+use super::looks;
 use super::state::State;
 use crate::base::{ActionId, Id, MapId, SchemeId, Time, VariableId, Vector};
 use crate::plan::{Plan, Tables};
@@ -193,9 +194,9 @@ impl<'e> Frame<'e> {
         !self.state.episodes.waits(self.plan.tables()) && self.state.agenda.moving.is_empty()
     }
 
-    /// When the next cue's time comes, or what moves is looked at next.
+    /// When the next cue's time comes, or what moves is somewhere else on a whole millisecond.
     pub fn next_due(self) -> Option<Time> {
-        let look = (!self.state.agenda.moving.is_empty()).then_some(self.state.agenda.next_look);
+        let look = (!self.state.agenda.moving.is_empty()).then(|| looks::after(self.now()));
         let timer = self.state.episodes.timers.first().map(|(due, _, _)| due);
         [timer, look].into_iter().flatten().min()
     }

@@ -111,7 +111,7 @@ impl<'e> Inside<'e> {
         self.state.inputs.is_enabled(self.plan, binding)
     }
 
-    /// What an operation gave.
+    /// What an operation gave; the first of a shape is what [`Self::blended`] tells.
     pub fn value(&self, op: OpId) -> Vector {
         self.state.values.ops[op]
     }

@@ -19,6 +19,7 @@ mod event;
 mod frame;
 mod inputs;
 mod inside;
+mod looks;
 mod maps;
 mod motion;
 mod pass;
@@ -171,7 +172,7 @@ impl Engine {
             return Err(Refused::UnknownDevice);
         }
         state.advance(tables, at, When::Look, tell);
-        state.catch_up(tables);
+        state.show_all(tables);
         state.unplug(tables, class, device, tell);
         Ok(())
     }
@@ -219,7 +220,7 @@ impl Engine {
             return Err(Refused::AlwaysOpen);
         }
         state.advance(tables, at, When::Look, tell);
-        state.catch_up(tables);
+        state.show_all(tables);
         Ok((tables, state))
     }
 
@@ -227,7 +228,7 @@ impl Engine {
     pub fn pause(&mut self, at: Time, paused: bool, tell: &mut (impl Tell + ?Sized)) {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         state.advance(tables, at, When::Look, tell);
-        state.catch_up(tables);
+        state.show_all(tables);
         state.pause(tables, paused, tell);
     }
 
@@ -247,7 +248,7 @@ impl Engine {
             return Err(Refused::UnknownScheme);
         }
         state.advance(tables, at, When::Look, tell);
-        state.catch_up(tables);
+        state.show_all(tables);
         state.narrow(tables, scheme, tell);
         Ok(())
     }
@@ -270,7 +271,7 @@ impl Engine {
             return Err(Refused::NotANumber);
         }
         state.advance(tables, at, When::Look, tell);
-        state.catch_up(tables);
+        state.show_all(tables);
         state.set_variable(tables, variable, spec.held_to_range(value), tell);
         Ok(())
     }
@@ -292,7 +293,7 @@ impl Engine {
 
     /// What there is to read at the present moment.
     pub fn frame(&mut self) -> Frame<'_> {
-        self.state.catch_up(self.plan.tables());
+        self.state.show_all(self.plan.tables());
         Frame::new(&self.plan, &self.state)
     }
 

@@ -4,8 +4,10 @@ use super::clock::{Clock, Mode};
 use super::state::State;
 use super::values::Values;
 use crate::base::limits::TIE;
-use crate::base::{AT_REST, ActionId, Id, MotionId, ParamId, Time, Vector, turn};
-use crate::plan::Tables;
+use crate::base::{AT_REST, MotionId, ParamId, Time, Vector, turn};
+
+/// The least time constant in seconds, so that none is divided by 0.
+const LEAST_LAG: f64 = 1e-12;
 
 /// What a step keeps that moves on its own, or adds up.
 #[derive(Clone, Copy, Debug, Default)]
@@ -26,12 +28,34 @@ pub(super) struct Motion {
 }
 
 impl Motion {
+    /// Whether it has not yet been found arrived.
+    pub fn is_moving(&self) -> bool {
+        self.moving
+    }
+
+    /// A look found it at `value`.
+    pub fn arrive(&mut self, value: Vector) {
+        self.moving &= value != self.target;
+    }
+
+    /// How far an eased value is from its target, and how much of it passes a second.
+    pub fn way_and_speed(&self, value: Vector) -> (f64, f64) {
+        (self.target.minus(value).magnitude(), self.rate)
+    }
+
+    /// The same of a lagging value: the speed is that of now, and gets less. It has arrived a little
+    /// before its target.
+    pub fn lag_and_speed(&self, value: Vector) -> (f64, f64) {
+        let behind = self.target.minus(value).magnitude();
+        (behind - AT_REST, behind / self.rate.max(LEAST_LAG))
+    }
+
     fn seconds(&self, now: Time) -> f64 {
         now.since(self.at).nanos() as f64 / 1e9
     }
 
     /// start + (target − start) · (speed · Δt / distance), up to the target.
-    fn eased(&self, now: Time) -> Vector {
+    pub fn eased(&self, now: Time) -> Vector {
         let way = self.target.minus(self.start);
         let distance = way.magnitude();
         if distance == 0.0 {
@@ -42,8 +66,8 @@ impl Motion {
     }
 
     /// target + (start − target) · exp(−Δt / T), arrived within 10⁻⁶.
-    fn lagged(&self, now: Time, is_turn: bool) -> Vector {
-        let left = libm::exp(-self.seconds(now) / self.rate.max(1e-12));
+    pub fn lagged(&self, now: Time, is_turn: bool) -> Vector {
+        let left = libm::exp(-self.seconds(now) / self.rate.max(LEAST_LAG));
         if is_turn {
             let angle = turn::between(self.start, self.target) * left;
             return match angle <= AT_REST {
@@ -80,74 +104,6 @@ impl State {
         self.values.motions[id] = motion;
         motion.held
     }
-
-    /// Notes whether anything of an action still moves.
-    pub fn note_moving(&mut self, plan: &Tables, action: ActionId) {
-        let motions = plan.actions[action].motions;
-        if motions.is_empty() {
-            return;
-        }
-        if motions.iter().any(|id| self.values.motions[id].moving) {
-            if self.agenda.moving.is_empty() {
-                self.agenda.next_look = after(self.clock.now);
-            }
-            self.agenda.moving.insert(action);
-        } else {
-            self.agenda.moving.remove(action);
-        }
-    }
-
-    /// Has the value of this very moment found of everything that moves; at a tick, what works at
-    /// ticks is worked out.
-    pub fn peek_moving(&mut self, plan: &Tables) {
-        let mut next = self.agenda.moving.next(0);
-        while let Some(action) = next {
-            if self.clock.mode == Mode::Tick && plan.actions[action].works_at_ticks {
-                self.touch(plan, action);
-            } else {
-                self.agenda.to_peek.insert(action);
-            }
-            next = self.agenda.moving.next(action.index() + 1);
-        }
-    }
-
-    /// The value of this very moment of everything that moves, and of what reads it.
-    pub fn peek_all(&mut self, plan: &Tables) {
-        self.peek_moving(plan);
-        while let Some(action) = self.agenda.to_peek.pop() {
-            self.peek(plan, action);
-        }
-    }
-
-    /// The value of this very moment of one action; marks what reads it if that is another.
-    pub fn peek(&mut self, plan: &Tables, action: ActionId) {
-        if !self.inputs.is_active(action) {
-            return;
-        }
-        let mode = std::mem::replace(&mut self.clock.mode, Mode::Peek);
-        for binding in plan.actions[action].bindings.iter() {
-            if !self.values.follows_time[binding] {
-                continue;
-            }
-            let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
-            self.values.bindings[binding].show(value, plan.actions[action].kind);
-        }
-        let (blended, _) = self.values.blend(&self.inputs, plan, action);
-        let value = self.evaluate(plan, plan.actions[action].shape, blended);
-        self.clock.mode = mode;
-        if self.episodes.actions[action].value != value {
-            self.episodes.actions[action].value = value;
-            self.agenda.moved.insert(action);
-            for &reader in plan.actions[action].read_by.of(&plan.listed) {
-                self.agenda.to_peek.insert(reader);
-            }
-        }
-    }
-}
-
-/// The first whole millisecond after `now`.
-pub(super) fn after(now: Time) -> Time {
-    Time::from_millis(now.nanos() / 1_000_000 + 1)
 }
 
 impl Values {
@@ -214,8 +170,8 @@ impl Values {
     }
 
     fn arrive(&mut self, clock: Clock, id: MotionId, mut motion: Motion, value: Vector) -> Vector {
-        if clock.mode == Mode::Look && value == motion.target {
-            motion.moving = false;
+        if clock.mode == Mode::Look {
+            motion.arrive(value);
         }
         self.passed_moving |= motion.moving;
         if !clock.is_peeking() {

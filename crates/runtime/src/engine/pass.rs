@@ -4,7 +4,7 @@ use super::Tell;
 use super::clock::Mode;
 use super::episodes::Episodes;
 use super::event::Cause;
-use super::motion::after;
+use super::looks::NEVER;
 use super::state::State;
 use super::timers::When;
 use crate::base::{ActionId, AlternativeId, Id, Kind, Time, Vector};
@@ -45,10 +45,12 @@ impl State {
         self.go_through(plan, at, through, tell);
     }
 
-    /// Whether nothing is due by `at`, and nothing moves on its own.
+    /// Whether nothing is due by `at`, and nobody has to see what moves until then.
     #[inline(always)]
     pub fn is_still_until(&self, at: Time) -> bool {
-        self.episodes.timers.is_quiet_until(at) && self.agenda.moving.is_empty()
+        self.episodes.timers.is_quiet_until(at)
+            && at < self.agenda.next_look
+            && self.agenda.watched.is_empty()
     }
 
     #[inline(never)]
@@ -61,10 +63,9 @@ impl State {
     ) {
         loop {
             let timer = self.episodes.timers.first().map(|(due, when, _)| (due, when));
-            let look =
-                (!self.agenda.moving.is_empty()).then_some((self.agenda.next_look, When::Look));
-            let Some((due, when)) = [timer, look].into_iter().flatten().min() else { break };
-            if (due, when) > (at, through) {
+            let look = (self.agenda.next_look, When::Look);
+            let (due, when) = timer.map_or(look, |timer| timer.min(look));
+            if (due, when) > (at, through) || due == NEVER {
                 break;
             }
             if when == When::Look {
@@ -85,27 +86,15 @@ impl State {
         self.go_to(plan, at);
     }
 
-    /// Goes on to `at`, where nothing is due before; what moves has its value of that moment.
+    /// Goes on to `at`, where nothing is due before; what moves and is watched has its value of that
+    /// moment.
     fn go_to(&mut self, plan: &Tables, at: Time) {
         if at > self.clock.now {
             self.clock.now = at;
-            if !self.agenda.moving.is_empty() {
+            if !self.agenda.watched.is_empty() {
                 self.peek_all(plan);
             }
         }
-    }
-
-    /// Looks at everything that moves.
-    fn look(&mut self, plan: &Tables, tell: &mut (impl Tell + ?Sized)) {
-        self.agenda.next_look = after(self.clock.now);
-        let mut next = self.agenda.moving.next(0);
-        while let Some(action) = next {
-            self.agenda.dirty.insert(action);
-            next = self.agenda.moving.next(action.index() + 1);
-        }
-        self.clock.mode = Mode::Look;
-        self.pass(plan, tell);
-        self.clock.mode = Mode::Event;
     }
 
     /// Works through everything that is due or dirty, action by action in working order.
@@ -147,6 +136,9 @@ impl State {
             self.episodes.due.next(0).map(|alternative| plan.alternatives[alternative].action);
         let is_due = due == Some(action);
         if is_due {
+            if self.agenda.moving.contains(action) {
+                self.peek(plan, action);
+            }
             self.run_due(plan, action, tell);
         }
         if self.agenda.dirty.contains(action) {
@@ -194,6 +186,7 @@ impl State {
             }
         }
         self.clock.mode = Mode::Event;
+        self.agenda.shown_at = self.clock.now;
         self.settle_frame(plan);
     }
 

@@ -3,6 +3,7 @@
 //! Holds of itself: each number is what its setting or fact is worth, held to the number's range.
 
 use super::evaluate::{BindingState, Memory};
+use super::looks::LastStep;
 use super::motion::Motion;
 use crate::base::{
     ActionId, BindingId, MemoryId, MotionId, OpId, ParamId, Table, Time, VariableId, Vector,
@@ -23,6 +24,8 @@ pub(super) struct Values {
     /// Which bindings may give something else though nothing they read was reported: steps of theirs
     /// move, or they read an action.
     pub follows_time: Table<BindingId, bool>,
+    /// By action: the step that moves its value, where it is the last one.
+    pub last_steps: Table<ActionId, Option<LastStep>>,
     /// Counts every time that a binding leaves 0 or changes, to tell which came first.
     pub moment: u64,
     /// The action that is evaluated, and whether the value has passed a step that moves.
@@ -40,6 +43,12 @@ impl Values {
             motions: Table::filled(Motion::default(), plan.motions),
             bindings: Table::filled(BindingState::default(), plan.bindings.len()),
             follows_time: follows_time(plan),
+            last_steps: plan
+                .actions
+                .ids()
+                .map(|id| LastStep::of(plan, id))
+                .collect::<Vec<_>>()
+                .into(),
             moment: 0,
             evaluating: None,
             passed_moving: false,
@@ -57,6 +66,7 @@ impl Values {
             motions,
             bindings,
             follows_time: _,
+            last_steps: _,
             moment,
             evaluating,
             passed_moving,
