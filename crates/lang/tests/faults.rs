@@ -126,6 +126,11 @@ fn combinations() {
     axis("pair(key.KeyA, key.KeyB, «corner»=square)", &["`pair` has no corners"]);
     axis("pair(key.KeyA | «flp», key.KeyB)", &["did you mean `flip"]);
     axis("«join(key.KeyA)»", &["`join` has 1 parts; write two or three"]);
+    axis("key.KeyA | deadzone 0.1 full=0.9 «full»=0.8", &["`full` is given twice"]);
+    axis(
+        "key.KeyA | deadzone 0.1 «most»=0.9 «most»=0.8",
+        &["`deadzone` has no `most`", "`most` is given twice"],
+    );
     axis("any(«a»=key.KeyA, key.KeyB)", &["have no names"]);
     axis("join(x=key.KeyA, «w»=key.KeyB)", &["`join` has no part `w`"]);
     check(
@@ -373,4 +378,16 @@ fn a_place_ends_before_a_line_that_goes_on() {
         "[map.quay.haul]\nvalue = \"axis\"\nbind.desk = \"\"\"«key.Nowhere»\\\n    | flip\"\"\"\n",
         &["Nowhere"],
     );
+}
+
+#[test]
+fn a_loop_shows_each_other_action_on_it_once() {
+    let row = |name: &str, other: &str| {
+        format!("[map.m.{name}]\nvalue = \"switch\"\nfire = \"press with {other}\"\n")
+    };
+    let text = format!("{HEAD}{}{}{}", row("a", "b"), row("b", "c"), row("c", "a"));
+    let (_, diagnostics) = faults(&text);
+    let [told] = diagnostics.as_slice() else { panic!("{diagnostics:?}") };
+    let shown: Vec<_> = told.also.iter().map(|(span, _)| &text[span.start..span.end]).collect();
+    assert_eq!((&text[told.span.start..told.span.end], shown), ("a", vec!["b", "c"]));
 }

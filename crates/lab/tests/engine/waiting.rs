@@ -3,9 +3,11 @@
 use crate::gate::gate;
 use crate::harness::{Log, inputs, load};
 use harmonym_lab::take::{Input, What};
-use harmonym_runtime::base::{Id, Rate, Time};
+use harmonym_runtime::base::{Contact, Id, Rate, Time, Vector};
 use harmonym_runtime::engine::{Engine, Start};
+use harmonym_runtime::plan::Plan;
 use proptest::prelude::*;
+use std::sync::Arc;
 
 const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\
                     scheme.pad.devices = [\"pad\"]\nscheme.slate.devices = [\"slate\"]\n\
@@ -14,7 +16,7 @@ const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\
                     map.quay.start = true\n";
 
 /// Plays inputs at a rate, and works everything out after each report if `eager`.
-fn play(plan: &std::sync::Arc<harmonym_runtime::plan::Plan>, all: &[Input], eager: bool) -> Log {
+fn play(plan: &Arc<Plan>, all: &[Input], eager: bool) -> Log {
     let mut log = Log::default();
     let Log { notices, values } = &mut log;
     let tell = &mut |notice| notices.push(notice);
@@ -159,6 +161,56 @@ proptest! {
         let (lazy, eager) = (play(&plan, &all, false), play(&plan, &all, true));
         prop_assert_eq!(&lazy.notices, &eager.notices, "{}\n{}", profile, take);
         prop_assert_eq!(&lazy.values, &eager.values, "{}\n{}", profile, take);
+    }
+}
+
+/// What the actions of a plan are worth after reports of one control, a millisecond apart.
+fn worth(plan: &Arc<Plan>, control: &str, reports: &[Vector]) -> Vec<Vector> {
+    let mut engine = Engine::start(plan.clone(), Start::default(), &mut |_| {});
+    let control = plan.catalogue().reported_id(control).expect(control);
+    for (ms, &value) in reports.iter().enumerate() {
+        let at = Time::from_millis(ms as u64);
+        engine.report(at, Contact::first(control), value, &mut |_| {}).unwrap();
+    }
+    let frame = engine.tick(Time::from_millis(reports.len() as u64), &mut |_| {});
+    plan.actions().ids().map(|action| frame.value(action)).collect()
+}
+
+#[test]
+fn what_a_control_cannot_report_is_held_to_what_it_can_also_where_it_waits() {
+    let (_, plan) = load(&format!(
+        "{HEAD}[map.quay.walk]\nvalue = \"plane\"\nbind.pad = \"pad.left-stick\"\n\
+         [map.quay.haul]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger\"\n\
+         [map.quay.reel]\nvalue = \"switch\"\nbind.pad = \"pad.right-trigger\"\n\
+         levels = {{ wake = 0.15, down = 0.7, up = 0.12 }}\n"
+    ));
+    let (x, y) = (Vector::new(0.8, 0.1), Vector::new(0.1, 0.8));
+    let stick = [
+        (Vector::new(1.5, 0.1), Vector::new(1.0, 0.1)),
+        (Vector::new(-1.5, 0.1), Vector::new(-1.0, 0.1)),
+        (Vector::new(0.1, 1.5), Vector::new(0.1, 1.0)),
+        (Vector::new(0.1, -1.5), Vector::new(0.1, -1.0)),
+        (Vector { z: 0.3, ..x }, x),
+        (Vector { w: 0.3, ..x }, x),
+        (Vector { x: -0.0, ..y }, Vector { x: 0.0, ..y }),
+    ];
+    for (reported, held) in stick {
+        let after = |last| worth(&plan, "pad.left-stick", &[x, y, x, y, last]);
+        assert_eq!(format!("{:?}", after(reported)), format!("{:?}", after(held)), "{reported:?}");
+    }
+    let lever = [
+        (Vector::axis(1.5), Vector::axis(1.0)),
+        (Vector::axis(-0.3), Vector::ZERO),
+        (Vector::new(0.3, 0.8), Vector::axis(0.3)),
+    ];
+    for control in ["pad.left-trigger", "pad.right-trigger"] {
+        for (reported, held) in lever {
+            for before in [[0.2, 0.3, 0.2], [0.9, 0.8, 0.9]] {
+                let [a, b, c] = before.map(Vector::axis);
+                let after = |last| worth(&plan, control, &[a, b, c, last]);
+                assert_eq!(after(reported), after(held), "{control}: {reported:?}");
+            }
+        }
     }
 }
 
