@@ -13,7 +13,7 @@ use super::state::State;
 use super::values::Values;
 use crate::base::limits::{AT_REST, TIE};
 use crate::base::{ActionId, BindingId, Id, Kind, MotionId, OpId, Time, Vector};
-use crate::plan::{Action, OpKind, Operands, Tables};
+use crate::plan::{Action, Glide, Operands, Tables};
 
 /// After everything.
 pub(super) const NEVER: Time = Time::from_nanos(u64::MAX);
@@ -31,8 +31,7 @@ pub(super) fn after(now: Time) -> Time {
 pub(super) struct LastStep {
     op: OpId,
     motion: MotionId,
-    /// Whether it lags: an `ease` has one speed all the way.
-    lags: bool,
+    glide: Glide,
     /// The binding that it ends, if it doesn't end the shape.
     binding: Option<BindingId>,
 }
@@ -44,7 +43,7 @@ impl LastStep {
     ///   as they are, nothing else changes.
     /// - The step ends the shape, or the one binding of an action without a shape, and no condition
     ///   passes it by: the value is where the step is, and never jumps.
-    /// - An `ease` does not drop to 0 first, which is a jump; a turn goes its own way.
+    /// - It glides: an `ease` that drops to 0 first jumps, and a turn goes its own way.
     /// - No part of a `+`: those are worked out on occasions of their own.
     pub fn of(plan: &Tables, action: ActionId) -> Option<Self> {
         let spec = &plan.actions[action];
@@ -57,21 +56,18 @@ impl LastStep {
         let binding = spec.bindings.first().filter(|_| !has_shape);
         let ends = has_shape || spec.bindings.len() == 1;
         let op = last?;
-        let (motion, lags) = match plan.ops[op].kind {
-            OpKind::Ease { cut: false, motion, .. } => (motion, false),
-            OpKind::Smooth(_, motion) => (motion, true),
-            _ => return None,
-        };
+        let kind = plan.ops[op].kind;
+        let (motion, glide) = kind.motion().zip(kind.glide())?;
         let is_kept = plan.ops[op].conditions.is_empty();
-        (is_alone && ends && is_kept).then_some(Self { op, motion, lags, binding })
+        (is_alone && ends && is_kept).then_some(Self { op, motion, glide, binding })
     }
 
     /// How many milliseconds its value needs at least until it may come as far as `nearest` from here,
     /// or arrive.
     fn calm(self, motion: &Motion, value: Vector, nearest: f64) -> f64 {
-        let (way, speed) = match self.lags {
-            false => motion.way_and_speed(value),
-            true => motion.lag_and_speed(value),
+        let (way, speed) = match self.glide {
+            Glide::Straight => motion.way_and_speed(value),
+            Glide::Lag => motion.lag_and_speed(value),
         };
         // What is nearer than rounding may be there.
         (way.min(nearest) - TIE) / speed * 1000.0
@@ -127,9 +123,9 @@ impl State {
             return false;
         }
         let motion = self.values.motions[step.motion];
-        let value = match step.lags {
-            false => motion.eased(self.clock.now),
-            true => motion.lagged(self.clock.now, false),
+        let value = match step.glide {
+            Glide::Straight => motion.eased(self.clock.now),
+            Glide::Lag => motion.lagged(self.clock.now, false),
         };
         let state = &mut self.episodes.actions[action];
         let magnitude = value.magnitude_of(spec.kind);

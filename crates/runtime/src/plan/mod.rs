@@ -15,7 +15,7 @@ mod verify;
 mod written;
 
 pub use find::{Unknown, What};
-pub use op::{Condition, Op, OpKind, Operands, Opposed, Param, Portion};
+pub use op::{Condition, Glide, Op, OpKind, Operands, Opposed, Param, Portion};
 pub use prompt::Prompt;
 pub use sealed::{Plan, Unsound};
 

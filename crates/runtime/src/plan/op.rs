@@ -184,6 +184,15 @@ pub enum Portion {
     Half(Component, bool),
 }
 
+/// How a step that moves on its own goes towards its input, where it never jumps.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Glide {
+    /// At one speed, until it is there.
+    Straight,
+    /// The slower the nearer it is.
+    Lag,
+}
+
 /// What an operation reads and keeps, beside values.
 #[derive(Clone, Copy, Debug)]
 struct Parts {
@@ -191,6 +200,7 @@ struct Parts {
     params: [Option<(ParamId, usize)>; 2],
     memory: Option<MemoryId>,
     motion: Option<MotionId>,
+    glide: Option<Glide>,
     /// Up to this share of this number it gives 0.
     dead: Option<(ParamId, f64)>,
 }
@@ -202,6 +212,7 @@ impl Parts {
         params: [None; 2],
         memory: None,
         motion: None,
+        glide: None,
         dead: None,
     };
 
@@ -228,6 +239,10 @@ impl Parts {
     fn with_motion(self, motion: MotionId) -> Self {
         Self { motion: Some(motion), ..self }
     }
+
+    fn that_glides(self, glide: Glide) -> Self {
+        Self { glide: Some(glide), ..self }
+    }
 }
 
 impl OpKind {
@@ -253,6 +268,11 @@ impl OpKind {
     /// is on counts as if it were off.
     pub fn dead(self) -> Option<(ParamId, f64)> {
         self.parts().dead
+    }
+
+    /// How it goes towards its input, if it moves on its own and never jumps.
+    pub fn glide(self) -> Option<Glide> {
+        self.parts().glide
     }
 
     /// What it keeps to move on its own, or to add up.
@@ -304,10 +324,14 @@ impl OpKind {
                 Parts::two(low, full).dead_up_to(low, 1.0)
             }
             Self::Ways { count, from } => Parts::two(count, from),
-            Self::Ease { rise, fall, motion, .. } => Parts::two(rise, fall).with_motion(motion),
-            Self::Smooth(p, motion) | Self::SmoothTurn(p, motion) => {
-                Parts::numbers(p, 1).with_motion(motion)
+            Self::Ease { rise, fall, motion, cut } => {
+                let parts = Parts::two(rise, fall).with_motion(motion);
+                if cut { parts } else { parts.that_glides(Glide::Straight) }
             }
+            Self::Smooth(p, motion) => {
+                Parts::numbers(p, 1).with_motion(motion).that_glides(Glide::Lag)
+            }
+            Self::SmoothTurn(p, motion) => Parts::numbers(p, 1).with_motion(motion),
             Self::Travel(motion) => Parts::STEP.with_motion(motion),
         }
     }
