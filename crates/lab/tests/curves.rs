@@ -1,5 +1,7 @@
 //! Curves, against the same steps written out by hand.
 
+mod gate;
+
 use harmonym_lab::trace::Curve;
 use harmonym_lang::source::Source;
 use harmonym_runtime::plan::Plan;
@@ -35,6 +37,8 @@ fn near(a: Option<f64>, b: f64) -> bool {
 }
 
 proptest! {
+    #![proptest_config(gate::gate(256))]
+
     #[test]
     fn dead_zone_and_curve_are_those_of_the_formula(
         low in 0.0_f64..0.5,
