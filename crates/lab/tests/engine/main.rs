@@ -12,6 +12,7 @@ mod episodes;
 mod harness;
 mod in_use;
 mod interpreter;
+mod looks;
 mod maps_by_hand;
 mod motion;
 mod once_failed;

@@ -28,6 +28,8 @@ pub(super) struct Agenda {
     /// When each of what moves is looked at next, and no later than the first of these times.
     pub look_at: Table<ActionId, Time>,
     pub next_look: Time,
+    /// From when on each of them may be found arrived, where that waits until somebody asks.
+    pub arrives_at: Table<ActionId, Time>,
     /// The moment up to which the values of what moves were found.
     pub shown_at: Time,
     /// The actions whose value of this very moment is to be found.
@@ -62,6 +64,7 @@ impl Agenda {
             watched: actions(),
             look_at: Table::filled(NEVER, plan.actions.len()),
             next_look: NEVER,
+            arrives_at: Table::filled(NEVER, plan.actions.len()),
             shown_at: Time::ZERO,
             to_peek: actions(),
             recheck: actions(),
@@ -86,6 +89,7 @@ impl Agenda {
             watched,
             look_at,
             next_look,
+            arrives_at,
             shown_at,
             to_peek,
             recheck,
@@ -116,6 +120,7 @@ impl Agenda {
         stale_pluses.clear();
         new_pluses.clear();
         look_at.fill(NEVER);
+        arrives_at.fill(NEVER);
         (*next_look, *shown_at) = (NEVER, Time::ZERO);
     }
 

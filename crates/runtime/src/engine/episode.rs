@@ -31,8 +31,14 @@ impl State {
         self.agenda.reread.remove(action);
         let is_reguarded = self.agenda.reguarded.contains(action);
         self.agenda.reguarded.remove(action);
-        if self.agenda.moving.contains(action) && !is_fresh && self.clock.mode != Mode::Look {
-            return self.look_around(plan, action, is_reguarded, tell);
+        if self.clock.mode != Mode::Look && self.agenda.moving.contains(action) {
+            match is_fresh {
+                true => self.arrive_late(action),
+                false => self.look_late(plan, action),
+            }
+            if !is_fresh && self.agenda.moving.contains(action) {
+                return self.look_around(plan, action, is_reguarded, tell);
+            }
         }
         let (value, won) = self.value_of(plan, action);
         self.inputs.learn(plan, action, value, won);

@@ -100,7 +100,7 @@ impl State {
         self.evaluate_bindings(plan, action);
         let (blended, won) = self.values.blend(&self.inputs, plan, action);
         let value = self.shaped(plan, action, blended);
-        self.note_moving(plan, action, value);
+        self.note_moving(plan, action, value, self.clock.now);
         (value, won)
     }
 

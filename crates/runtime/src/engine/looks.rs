@@ -10,7 +10,6 @@ use super::clock::Mode;
 use super::episodes::Level;
 use super::motion::Motion;
 use super::state::State;
-use super::values::Values;
 use crate::base::limits::{AT_REST, TIE};
 use crate::base::{ActionId, BindingId, Id, Kind, MotionId, OpId, Time, Vector};
 use crate::plan::{Action, Glide, Operands, Tables};
@@ -62,38 +61,48 @@ impl LastStep {
         (is_alone && ends && is_kept).then_some(Self { op, motion, glide, binding })
     }
 
-    /// How many milliseconds its value needs at least until it may come as far as `nearest` from here,
-    /// or arrive.
-    fn calm(self, motion: &Motion, value: Vector, nearest: f64) -> f64 {
-        let (way, speed) = match self.glide {
+    /// Where it is at `at`.
+    fn value(self, motion: &Motion, at: Time) -> Vector {
+        match self.glide {
+            Glide::Straight => motion.eased(at),
+            Glide::Lag => motion.lagged(at, false),
+        }
+    }
+
+    /// How far its value is from where it goes, and how much of that passes a second at most.
+    fn way_and_speed(self, motion: &Motion, value: Vector) -> (f64, f64) {
+        match self.glide {
             Glide::Straight => motion.way_and_speed(value),
             Glide::Lag => motion.lag_and_speed(value),
+        }
+    }
+
+    /// How far a value is from where its action, or the binding that the step ends, becomes another.
+    fn way_to_level(self, spec: &Action, value: Vector) -> f64 {
+        let magnitude = value.magnitude_of(spec.kind);
+        let to = |level: f64| (magnitude - level).abs();
+        let nearest = to(spec.wake).min(to(spec.down)).min(to(spec.up));
+        let nearest = match spec.kind {
+            // The other sign is another press.
+            Kind::Axis => nearest.min(magnitude),
+            Kind::Switch | Kind::Plane | Kind::Space | Kind::Turn => nearest,
         };
-        // What is nearer than rounding may be there.
-        (way.min(nearest) - TIE) / speed * 1000.0
+        match self.binding {
+            // There the binding begins to give something, or ends to.
+            Some(_) => nearest.min(to(AT_REST)),
+            None => nearest,
+        }
     }
 }
 
-impl Values {
-    /// When a value that moves is looked at next.
-    fn next_look(&self, spec: &Action, step: Option<LastStep>, value: Vector, now: Time) -> Time {
-        let first = after(now);
-        let Some(step) = step else { return first };
-        let magnitude = value.magnitude_of(spec.kind);
-        let to = |level: f64| (magnitude - level).abs();
-        let mut nearest = to(spec.wake).min(to(spec.down)).min(to(spec.up));
-        if spec.kind == Kind::Axis {
-            // The other sign is another press.
-            nearest = nearest.min(magnitude);
-        }
-        if step.binding.is_some() {
-            // There the binding begins to count as one that gives something, or ends to.
-            nearest = nearest.min(to(AT_REST));
-        }
-        let calm = step.calm(&self.motions[step.motion], value, nearest).min(LONGEST);
-        // The last look before a crossing is the one a millisecond before.
-        if calm < 3.0 { first } else { first + Time::from_millis(calm as u64 - 2) }
-    }
+/// The whole millisecond up to which a value that is now at one place needs no look, if it goes no
+/// further than `way`, and no faster than `speed` a second.
+fn calm_until(now: Time, way: f64, speed: f64) -> Time {
+    // What is nearer than rounding may be there.
+    let millis = ((way - TIE) / speed * 1000.0).min(LONGEST);
+    // The last look before it gets there is the one a millisecond before.
+    let left_out = if millis < 3.0 { 0 } else { millis as u64 - 2 };
+    after(now) + Time::from_millis(left_out)
 }
 
 impl State {
@@ -103,7 +112,7 @@ impl State {
         let mut next = self.agenda.moving.next(0);
         while let Some(action) = next {
             let is_due = self.agenda.look_at[action] <= self.clock.now;
-            if is_due && !self.look_shortly(plan, action) {
+            if is_due && !self.look_shortly(plan, action, self.clock.now) {
                 self.agenda.dirty.insert(action);
             }
             next = self.agenda.moving.next(action.index() + 1);
@@ -113,20 +122,17 @@ impl State {
         self.agenda.find_next_look();
     }
 
-    /// Takes in where an action's last step is now, if the action stays where it is between its levels;
-    /// tells whether it did. Nothing comes of such a look, and nothing before the step has changed.
-    fn look_shortly(&mut self, plan: &Tables, action: ActionId) -> bool {
+    /// Takes in where an action's last step is at `at`, if the action stays where it is between its
+    /// levels; tells whether it did. Nothing comes of such a look, and nothing before the step has
+    /// changed.
+    fn look_shortly(&mut self, plan: &Tables, action: ActionId, at: Time) -> bool {
         let Some(step) = self.values.last_steps[action] else { return false };
         let spec = &plan.actions[action];
         // A guard may let a cue come at last, a kept fire may have waited for this action.
-        if spec.has_guards || !spec.yields_to.is_empty() || self.agenda.dirty.contains(action) {
+        if spec.has_guards || !spec.yields_to.is_empty() {
             return false;
         }
-        let motion = self.values.motions[step.motion];
-        let value = match step.glide {
-            Glide::Straight => motion.eased(self.clock.now),
-            Glide::Lag => motion.lagged(self.clock.now, false),
-        };
+        let value = step.value(&self.values.motions[step.motion], at);
         let state = &mut self.episodes.actions[action];
         let magnitude = value.magnitude_of(spec.kind);
         let turned = spec.kind == Kind::Axis && value.x * state.last_down.x < 0.0;
@@ -156,17 +162,51 @@ impl State {
         self.values.ops[step.op] = value;
         self.values.motions[step.motion].arrive(value);
         self.agenda.moved.insert(action);
-        self.note_moving(plan, action, value);
+        self.note_moving(plan, action, value, at);
         true
     }
 
-    /// Notes whether anything of an action still moves, now that it gives `value`.
-    pub fn note_moving(&mut self, plan: &Tables, action: ActionId, value: Vector) {
+    /// When the last look was due that was put off: of a value that only had to be found arrived.
+    fn put_off(&self, action: ActionId) -> Option<Time> {
+        let last = Time::from_millis(self.clock.now.nanos() / 1_000_000);
+        (self.agenda.arrives_at[action] <= self.clock.now).then_some(last)
+    }
+
+    /// Takes the look that was put off.
+    pub fn look_late(&mut self, plan: &Tables, action: ActionId) {
+        if let Some(last) = self.put_off(action) {
+            self.look_shortly(plan, action, last);
+        }
+    }
+
+    /// The same of an action that is worked out anew right after: only what its step keeps matters.
+    pub fn arrive_late(&mut self, action: ActionId) {
+        if let (Some(last), Some(step)) = (self.put_off(action), self.values.last_steps[action]) {
+            let motion = &mut self.values.motions[step.motion];
+            motion.arrive(step.value(motion, last));
+            if !motion.is_moving() {
+                self.agenda.moving.remove(action);
+            }
+        }
+    }
+
+    /// Takes the looks that were put off at everything that moves.
+    pub fn look_late_at_all(&mut self, plan: &Tables) {
+        let mut next = self.agenda.moving.next(0);
+        while let Some(action) = next {
+            self.look_late(plan, action);
+            next = self.agenda.moving.next(action.index() + 1);
+        }
+    }
+
+    /// Notes whether anything of an action still moves, now that it gave `value` at `at`.
+    pub fn note_moving(&mut self, plan: &Tables, action: ActionId, value: Vector, at: Time) {
         let spec = &plan.actions[action];
         if spec.motions.is_empty() {
             return;
         }
         let agenda = &mut self.agenda;
+        agenda.arrives_at[action] = NEVER;
         if !spec.motions.iter().any(|id| self.values.motions[id].is_moving()) {
             agenda.moving.remove(action);
             agenda.watched.remove(action);
@@ -175,15 +215,30 @@ impl State {
         if agenda.moving.is_empty() {
             agenda.shown_at = self.clock.now;
         }
-        let at = self.values.next_look(spec, self.values.last_steps[action], value, self.clock.now);
-        agenda.look_at[action] = at;
-        agenda.next_look = agenda.next_look.min(at);
         agenda.moving.insert(action);
         // Others read it at their own moments; what it yields to may end it at one.
         let is_watched = !spec.read_by.is_empty() || !spec.yields_to.is_empty();
         if is_watched || !spec.pluses.is_empty() {
             agenda.watched.insert(action);
         }
+        agenda.look_at[action] = match self.values.last_steps[action] {
+            None => after(at),
+            Some(step) => {
+                let motion = &self.values.motions[step.motion];
+                let (way, speed) = step.way_and_speed(motion, value);
+                let arrives_at = calm_until(at, way, speed);
+                let look_at = calm_until(at, step.way_to_level(spec, value), speed);
+                match is_watched || spec.has_guards {
+                    true => look_at.min(arrives_at),
+                    // That it has arrived matters only to who asks.
+                    false => {
+                        agenda.arrives_at[action] = arrives_at;
+                        look_at
+                    }
+                }
+            }
+        };
+        agenda.next_look = agenda.next_look.min(agenda.look_at[action]);
     }
 
     /// Brings every value to this very moment: of what waits, and of what moves.
@@ -191,6 +246,7 @@ impl State {
     pub fn show_all(&mut self, plan: &Tables) {
         self.catch_up(plan);
         if self.agenda.shown_at < self.clock.now && !self.agenda.moving.is_empty() {
+            self.look_late_at_all(plan);
             self.peek_all(plan);
         }
     }

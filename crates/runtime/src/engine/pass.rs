@@ -137,6 +137,7 @@ impl State {
         let is_due = due == Some(action);
         if is_due {
             if self.agenda.moving.contains(action) {
+                self.look_late(plan, action);
                 self.peek(plan, action);
             }
             self.run_due(plan, action, tell);
@@ -165,6 +166,7 @@ impl State {
                 self.touch(plan, action);
             }
         }
+        self.look_late_at_all(plan);
         self.peek_moving(plan);
         while let Some(action) = self.agenda.recheck.pop() {
             self.agenda.to_peek.insert(action);

@@ -1,0 +1,127 @@
+//! Values that move on their own: each kind of them for which looks may be left out or put off, and each
+//! for which they may not, with hands that change them often.
+
+use crate::properties::compare;
+use crate::trials::trials_of;
+use proptest::prelude::*;
+use std::fmt::Write as _;
+
+const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\n\
+                    scheme.pad.devices = [\"pad\"]\nsetting.push.default = 1\nfact.calm = {}\n\
+                    map.quay.start = true\nmap.book.kind = \"layer\"\n\
+                    [map.book.turn]\nvalue = \"switch\"\nclaim = true\nbind.desk = \"key.KeyC\"\n\
+                    [map.quay.ring]\nvalue = \"switch\"\nbind.desk = \"key.KeyB\"\nfire = \"hold 0.05s\"\n";
+
+/// What moves; speeds reach no level on a whole millisecond, where a rounding would tell on which.
+const MOVES: &[&str] = &[
+    "bind.desk = \"pair(key.KeyA, key.KeyC) | ease rise=4.1/s fall=2.53/s\"",
+    "bind.desk = \"pair(key.KeyA, key.KeyC)\"\nshape = \"ease rise=4.1/s fall=2.53/s\"",
+    "bind.desk = \"key.KeyA | smooth 43ms\"",
+    "bind.desk = \"key.KeyA\"\nbind.pad = \"pad.left-trigger\"\nshape = \"smooth 43ms\"",
+    "bind.desk = \"mouse.wheel.up | ease 4.1/s\"",
+    // Two things move.
+    "bind.desk = \"pair(key.KeyA, key.KeyC) | ease 6.1/s\"\nshape = \"ease rise=3.1/s fall=9.3/s\"",
+    "bind.desk = \"key.KeyA | smooth 70ms\"\nshape = \"smooth 43ms\"",
+    // Of several bindings one moves.
+    "bind.desk = [\"key.KeyC\", \"key.KeyA | ease rise=4.1/s fall=2.53/s\"]",
+    "bind.desk = [\"key.KeyA | ease 4.1/s\", \"key.KeyC\"]\nblend = \"sum\"",
+    "bind.desk = [\"key.KeyC | scale 0.5\", \"key.KeyA | ease 2.03/s\"]\nblend = \"newest\"",
+    // A condition passes the step by.
+    "bind.desk = \"key.KeyA | ease 2.03/s unless calm\"",
+    "bind.desk = \"key.KeyA\"\nshape = \"smooth 90ms when calm\"",
+    // It jumps.
+    "bind.desk = \"pair(key.KeyA, key.KeyC) | ease 2.03/s reverse=cut\"",
+    // A step after it.
+    "bind.desk = \"key.KeyA | ease 2.03/s | curve 2\"",
+    "bind.desk = \"key.KeyA\"\nshape = \"ease 2.03/s | scale push\"",
+    // Part of a `+`.
+    "bind.desk = \"key.KeyB + (key.KeyA | ease 2.03/s)\"",
+    "bind.desk = \"key.KeyB + key.KeyA\"\nshape = \"ease 2.03/s\"",
+    // It reads another that moves.
+    "bind.desk = \"act.other | ease 6.1/s\"",
+    "bind.desk = \"pair(key.KeyC, act.other)\"\nshape = \"ease 3.1/s\"",
+    "bind.desk = \"pair(key.KeyC, act.other)\"",
+];
+
+const RULES: &[&str] = &[
+    "press",
+    "release",
+    "while",
+    "change",
+    "hold 0.05s",
+    "tap 0.15s",
+    "charge 0.07s",
+    "taps 2 gap=0.2s",
+    "repeat 0.04s",
+    "press when calm",
+    "change with ring",
+    "while without ring",
+    "press with other",
+];
+
+const LEVELS: &[&str] = &[
+    "",
+    "",
+    "levels = { wake = 0.3, down = 0.85, up = 0.25 }\n",
+    "levels = { wake = 0.1, down = 0.1, up = 0.05 }\n",
+    "claim = true\n",
+    "carry = true\n",
+    "yields-to = [\"ring\"]\n",
+];
+
+fn of(words: &'static [&'static str]) -> impl Strategy<Value = &'static str> {
+    prop::sample::select(words)
+}
+
+fn profile() -> impl Strategy<Value = String> {
+    let action = || (of(MOVES), of(RULES), of(LEVELS), of(&["axis", "switch", "axis"]));
+    (action(), action()).prop_map(|(own, other)| {
+        let mut text = HEAD.to_owned();
+        for (name, (moves, rule, levels, kind)) in [("other", other), ("own", own)] {
+            let apart = name == "own" || !(moves.contains("other") || rule.contains("other"));
+            let (moves, rule) = if apart { (moves, rule) } else { (MOVES[0], RULES[0]) };
+            let _ = write!(
+                text,
+                "[map.quay.{name}]\nvalue = \"{kind}\"\n{moves}\nfire = \"{rule}\"\n{levels}"
+            );
+        }
+        text
+    })
+}
+
+fn take() -> impl Strategy<Value = String> {
+    let key = (of(&["KeyA", "KeyA", "KeyB", "KeyC"]), 0..2)
+        .prop_map(|(key, on)| format!("\"control\":\"key.{key}\",\"value\":{on}"));
+    let lever = of(&["0", "0.2", "0.3", "0.6", "0.85", "1"])
+        .prop_map(|value| format!("\"control\":\"pad.left-trigger\",\"value\":{value}"));
+    let game = of(&[
+        "\"fact\":\"calm\",\"value\":1",
+        "\"fact\":\"calm\",\"value\":0",
+        "\"setting\":\"push\",\"value\":0.5",
+        "\"setting\":\"push\",\"value\":2",
+        "\"open\":\"book\"",
+        "\"close\":\"book\"",
+        "\"pause\":true",
+        "\"pause\":false",
+        "\"scheme\":\"pad\"",
+        "\"scheme\":null",
+        "\"control\":\"mouse.wheel\",\"by\":[0,1]",
+    ]);
+    let line = prop_oneof![6 => key, 1 => lever, 2 => game.prop_map(str::to_owned)];
+    let steps: &[u64] =
+        &[0, 1, 1_000_000, 7_000_000, 16_666_666, 33_300_000, 90_000_000, 240_000_001];
+    prop::collection::vec((prop::sample::select(steps), line), 1..40).prop_map(|lines| {
+        let (mut t, mut text) = (0, String::new());
+        for (step, line) in lines {
+            t += step;
+            let t = harmonym_runtime::base::Time::from_nanos(t);
+            let _ = writeln!(text, "{{\"t\":{t},{line}}}");
+        }
+        text
+    })
+}
+
+#[test]
+fn looks_left_out_find_what_every_look_finds() {
+    trials_of(384, &(profile(), take()), compare);
+}
