@@ -39,7 +39,7 @@ impl LastStep {
     /// The step that an action's value comes from, if it is all that moves it:
     ///
     /// - No other step of the action moves, and it reads no action: between events, whose inputs stay
-    ///   as they are, nothing else changes.
+    ///   as they are, nothing else changes. And no action reads it: the levels of that one lie elsewhere.
     /// - The step ends the shape, or the one binding of an action without a shape, and no condition
     ///   passes it by: the value is where the step is, and never jumps.
     /// - It glides: an `ease` that drops to 0 first jumps, and a turn goes its own way.
@@ -48,7 +48,10 @@ impl LastStep {
         let spec = &plan.actions[action];
         let reads = |op: OpId| matches!(plan.ops[op].kind.operands(), Operands::Action(_));
         let ops = || spec.bindings.iter().flat_map(|binding| plan.bindings[binding].ops.iter());
-        let is_alone = spec.motions.len() == 1 && spec.pluses.is_empty() && !ops().any(reads);
+        let is_alone = spec.motions.len() == 1
+            && spec.pluses.is_empty()
+            && spec.read_by.is_empty()
+            && !ops().any(reads);
         // The first operation of a shape is what the bindings gave.
         let has_shape = spec.shape.len() > 1;
         let last = if has_shape { spec.shape.iter().last() } else { ops().last() };
