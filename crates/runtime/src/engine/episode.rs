@@ -31,12 +31,9 @@ impl State {
         self.agenda.reread.remove(action);
         let is_reguarded = self.agenda.reguarded.contains(action);
         self.agenda.reguarded.remove(action);
-        if self.clock.mode != Mode::Look && self.agenda.moving.contains(action) {
-            match is_fresh {
-                true => self.arrive_late(action),
-                false => self.look_late(plan, action),
-            }
-            if !is_fresh && self.agenda.moving.contains(action) {
+        if self.clock.mode != Mode::Look && !is_fresh && self.agenda.moving.contains(action) {
+            self.look_late(plan, action);
+            if self.agenda.moving.contains(action) {
                 return self.look_around(plan, action, is_reguarded, tell);
             }
         }

@@ -12,7 +12,7 @@ use super::motion::Motion;
 use super::state::State;
 use crate::base::limits::{AT_REST, TIE};
 use crate::base::{ActionId, BindingId, Id, Kind, MotionId, OpId, Time, Vector};
-use crate::plan::{Action, Glide, Operands, Tables};
+use crate::plan::{Action, Glide, Tables};
 
 /// After everything.
 pub(super) const NEVER: Time = Time::from_nanos(u64::MAX);
@@ -38,20 +38,16 @@ pub(super) struct LastStep {
 impl LastStep {
     /// The step that an action's value comes from, if it is all that moves it:
     ///
-    /// - No other step of the action moves, and it reads no action: between events, whose inputs stay
-    ///   as they are, nothing else changes. And no action reads it: the levels of that one lie elsewhere.
+    /// - No other step of the action moves: between events nothing else changes. What it reads of other
+    ///   actions comes as an event.
+    /// - No action reads it: the levels of that one lie elsewhere.
     /// - The step ends the shape, or the one binding of an action without a shape, and no condition
     ///   passes it by: the value is where the step is, and never jumps.
     /// - It glides: an `ease` that drops to 0 first jumps, and a turn goes its own way.
-    /// - No part of a `+`: those are worked out on occasions of their own.
     pub fn of(plan: &Tables, action: ActionId) -> Option<Self> {
         let spec = &plan.actions[action];
-        let reads = |op: OpId| matches!(plan.ops[op].kind.operands(), Operands::Action(_));
         let ops = || spec.bindings.iter().flat_map(|binding| plan.bindings[binding].ops.iter());
-        let is_alone = spec.motions.len() == 1
-            && spec.pluses.is_empty()
-            && spec.read_by.is_empty()
-            && !ops().any(reads);
+        let is_alone = spec.motions.len() == 1 && spec.read_by.is_empty();
         // The first operation of a shape is what the bindings gave.
         let has_shape = spec.shape.len() > 1;
         let last = if has_shape { spec.shape.iter().last() } else { ops().last() };
@@ -80,16 +76,20 @@ impl LastStep {
         }
     }
 
+    /// How far it may jump as it arrives: what is nearer to a level than that may be there.
+    fn jump(self) -> f64 {
+        match self.glide {
+            Glide::Straight => TIE,
+            Glide::Lag => AT_REST + TIE,
+        }
+    }
+
     /// How far a value is from where its action, or the binding that the step ends, becomes another.
     fn way_to_level(self, spec: &Action, value: Vector) -> f64 {
         let magnitude = value.magnitude_of(spec.kind);
         let to = |level: f64| (magnitude - level).abs();
+        // An axis that turns its sign comes under `up` before, which is more than 0.
         let nearest = to(spec.wake).min(to(spec.down)).min(to(spec.up));
-        let nearest = match spec.kind {
-            // The other sign is another press.
-            Kind::Axis => nearest.min(magnitude),
-            Kind::Switch | Kind::Plane | Kind::Space | Kind::Turn => nearest,
-        };
         match self.binding {
             // There the binding begins to give something, or ends to.
             Some(_) => nearest.min(to(AT_REST)),
@@ -101,8 +101,7 @@ impl LastStep {
 /// The whole millisecond up to which a value that is now at one place needs no look, if it goes no
 /// further than `way`, and no faster than `speed` a second.
 fn calm_until(now: Time, way: f64, speed: f64) -> Time {
-    // What is nearer than rounding may be there.
-    let millis = ((way - TIE) / speed * 1000.0).min(LONGEST);
+    let millis = (way / speed * 1000.0).min(LONGEST);
     // The last look before it gets there is the one a millisecond before.
     let left_out = if millis < 3.0 { 0 } else { millis as u64 - 2 };
     after(now) + Time::from_millis(left_out)
@@ -169,27 +168,11 @@ impl State {
         true
     }
 
-    /// When the last look was due that was put off: of a value that only had to be found arrived.
-    fn put_off(&self, action: ActionId) -> Option<Time> {
-        let last = Time::from_millis(self.clock.now.nanos() / 1_000_000);
-        (self.agenda.arrives_at[action] <= self.clock.now).then_some(last)
-    }
-
-    /// Takes the look that was put off.
+    /// Takes looks that were put off: of a value that only had to be found arrived, the last of them.
     pub fn look_late(&mut self, plan: &Tables, action: ActionId) {
-        if let Some(last) = self.put_off(action) {
+        if self.agenda.arrives_at[action] <= self.clock.now {
+            let last = Time::from_millis(self.clock.now.nanos() / 1_000_000);
             self.look_shortly(plan, action, last);
-        }
-    }
-
-    /// The same of an action that is worked out anew right after: only what its step keeps matters.
-    pub fn arrive_late(&mut self, action: ActionId) {
-        if let (Some(last), Some(step)) = (self.put_off(action), self.values.last_steps[action]) {
-            let motion = &mut self.values.motions[step.motion];
-            motion.arrive(step.value(motion, last));
-            if !motion.is_moving() {
-                self.agenda.moving.remove(action);
-            }
         }
     }
 
@@ -221,7 +204,7 @@ impl State {
         agenda.moving.insert(action);
         // Others read it at their own moments; what it yields to may end it at one.
         let is_watched = !spec.read_by.is_empty() || !spec.yields_to.is_empty();
-        if is_watched || !spec.pluses.is_empty() {
+        if is_watched {
             agenda.watched.insert(action);
         }
         agenda.look_at[action] = match self.values.last_steps[action] {
@@ -229,8 +212,8 @@ impl State {
             Some(step) => {
                 let motion = &self.values.motions[step.motion];
                 let (way, speed) = step.way_and_speed(motion, value);
-                let arrives_at = calm_until(at, way, speed);
-                let look_at = calm_until(at, step.way_to_level(spec, value), speed);
+                let until = |way: f64| calm_until(at, way - step.jump(), speed);
+                let (arrives_at, look_at) = (until(way), until(step.way_to_level(spec, value)));
                 match is_watched || spec.has_guards {
                     true => look_at.min(arrives_at),
                     // That it has arrived matters only to who asks.

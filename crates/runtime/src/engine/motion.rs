@@ -43,11 +43,10 @@ impl Motion {
         (self.target.minus(value).magnitude(), self.rate)
     }
 
-    /// The same of a lagging value: the speed is that of now, and gets less. It has arrived a little
-    /// before its target.
+    /// The same of a lagging value: the speed is that of now, and gets less.
     pub fn lag_and_speed(&self, value: Vector) -> (f64, f64) {
         let behind = self.target.minus(value).magnitude();
-        (behind - AT_REST, behind / self.rate.max(LEAST_LAG))
+        (behind, behind / self.rate.max(LEAST_LAG))
     }
 
     fn seconds(&self, now: Time) -> f64 {
