@@ -23,6 +23,8 @@ const MOVES: &[&str] = &[
     "bind.desk = \"mouse.wheel.up | ease rise=4.1/s\"",
     "bind.desk = [\"key.KeyC\", \"key.KeyA\"]\nshape = \"ease rise=9.1/s\"",
     "bind.desk = \"(key.KeyB + key.KeyA) | ease rise=2.03/s\"",
+    // From one side to the other between two looks.
+    "bind.desk = \"pair(key.KeyA, key.KeyC, opposed=pos) | ease rise=1700/s\"",
     // Two things move.
     "bind.desk = \"pair(key.KeyA, key.KeyC) | ease rise=6.1/s\"\nshape = \"ease rise=3.1/s fall=9.3/s\"",
     "bind.desk = \"key.KeyA | smooth 70ms\"\nshape = \"smooth 43ms\"",
