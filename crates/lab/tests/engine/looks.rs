@@ -161,3 +161,20 @@ fn what_jumps_carries_the_value_of_the_look_before() {
         assert_eq!(compare(&profile, &take, rate), Ok(()));
     }
 }
+
+#[test]
+fn what_arrived_since_the_last_tick_is_told_at_the_next_one() {
+    let profile = format!(
+        "{HEAD}[map.quay.own]\nvalue = \"axis\"\nfire = \"change\"\n\
+         bind.desk = [\"key.KeyX\", \"key.KeyA\"]\nshape = \"ease rise=9.1/s\"\n"
+    );
+    let down =
+        |t: &str, key: &str| format!("{{\"t\":{t},\"control\":\"key.{key}\",\"value\":1}}\n");
+    // It is there from 0.12 s on; the tick is at 0.15 s. The last press is hidden from it.
+    let take = down("0.01", "KeyX") + &down("0.105", "KeyB") + &down("0.13", "KeyA");
+    for rule in ["change", "change with own2", "change without ring"] {
+        let profile = profile.replace("\"change\"", &format!("\"{rule}\""))
+            + "[map.quay.own2]\nvalue = \"switch\"\nbind.desk = \"key.KeyX\"\n";
+        assert_eq!(compare(&profile, &take, 20), Ok(()), "{rule}");
+    }
+}

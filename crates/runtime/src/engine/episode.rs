@@ -31,11 +31,10 @@ impl State {
         self.agenda.reread.remove(action);
         let is_reguarded = self.agenda.reguarded.contains(action);
         self.agenda.reguarded.remove(action);
-        if self.clock.mode != Mode::Look && !is_fresh && self.agenda.moving.contains(action) {
-            self.look_late(plan, action);
-            if self.agenda.moving.contains(action) {
-                return self.look_around(plan, action, is_reguarded, tell);
-            }
+        // Also what has arrived since the last tick is told at the next one, not at somebody else's event.
+        let has_moved = self.agenda.moving.contains(action) || self.agenda.recheck.contains(action);
+        if has_moved && !is_fresh && self.clock.mode != Mode::Look {
+            return self.look_around(plan, action, is_reguarded, tell);
         }
         let (value, won) = self.value_of(plan, action);
         self.inputs.learn(plan, action, value, won);
