@@ -3,6 +3,7 @@
 
 use crate::harness::load;
 use crate::properties::compare;
+use crate::random::timed;
 use crate::trials::trials_of;
 use proptest::prelude::*;
 use std::fmt::Write as _;
@@ -118,15 +119,7 @@ fn take() -> impl Strategy<Value = String> {
     let line = prop_oneof![6 => key, 1 => lever, 2 => game.prop_map(str::to_owned)];
     let steps: &[u64] =
         &[0, 1, 1_000_000, 7_000_000, 16_666_666, 33_300_000, 90_000_000, 240_000_001];
-    prop::collection::vec((prop::sample::select(steps), line), 1..40).prop_map(|lines| {
-        let (mut t, mut text) = (0, String::new());
-        for (step, line) in lines {
-            t += step;
-            let t = harmonym_runtime::base::Time::from_nanos(t);
-            let _ = writeln!(text, "{{\"t\":{t},{line}}}");
-        }
-        text
-    })
+    timed(steps, line, 1..40)
 }
 
 #[test]

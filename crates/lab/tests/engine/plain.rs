@@ -2,6 +2,7 @@
 //! these ways comes in between: maps, claims, pauses, narrowing, second devices, settings, `+`.
 
 use crate::properties::compare;
+use crate::random::timed;
 use crate::trials::trials_of;
 use proptest::prelude::*;
 use std::fmt::Write as _;
@@ -164,15 +165,7 @@ fn take() -> impl Strategy<Value = String> {
     ];
     let steps: &[u64] =
         &[0, 1, 1_000_000, 3_000_000, 5_000_000, 16_666_666, 50_000_000, 100_000_000];
-    prop::collection::vec((prop::sample::select(steps), line), 0..80).prop_map(|lines| {
-        let (mut t, mut text) = (0, String::new());
-        for (step, line) in lines {
-            t += step;
-            let t = harmonym_runtime::base::Time::from_nanos(t);
-            let _ = writeln!(text, "{{\"t\":{t},{line}}}");
-        }
-        text
-    })
+    timed(steps, line, 0..80)
 }
 
 #[test]

@@ -417,7 +417,7 @@ pub fn take() -> impl Strategy<Value = String> {
         1 => (prop::sample::select(vec!["calm", "patience"]), prop::sample::select(vec!["0", "1", "90"]))
             .prop_map(|(name, value)| format!("\"fact\":\"{name}\",\"value\":{value}")),
     ];
-    let steps = vec![
+    let steps: &[u64] = &[
         0_u64,
         0,
         1,
@@ -429,7 +429,16 @@ pub fn take() -> impl Strategy<Value = String> {
         100_000_000,
         250_000_000,
     ];
-    prop::collection::vec((prop::sample::select(steps), line), 0..50).prop_map(|lines| {
+    timed(steps, line, 0..50)
+}
+
+/// A take of some lines, each so many nanoseconds after the one before.
+pub fn timed(
+    steps: &'static [u64],
+    line: impl Strategy<Value = String>,
+    count: std::ops::Range<usize>,
+) -> impl Strategy<Value = String> {
+    prop::collection::vec((prop::sample::select(steps), line), count).prop_map(|lines| {
         let mut t = 0;
         let mut text = String::new();
         for (step, line) in lines {
