@@ -102,8 +102,8 @@ impl LastStep {
 /// further than `way`, and no faster than `speed` a second.
 fn calm_until(now: Time, way: f64, speed: f64) -> Time {
     let millis = (way / speed * 1000.0).min(LONGEST);
-    // The last look before it gets there is the one a millisecond before.
-    let left_out = if millis < 3.0 { 0 } else { millis as u64 - 2 };
+    // The last look before it gets there is less than a millisecond before.
+    let left_out = if millis < 2.0 { 0 } else { millis as u64 - 1 };
     after(now) + Time::from_millis(left_out)
 }
 
@@ -125,15 +125,11 @@ impl State {
     }
 
     /// Takes in where an action's last step is at `at`, if the action stays where it is between its
-    /// levels; tells whether it did. Nothing comes of such a look, and nothing before the step has
-    /// changed.
+    /// levels; tells whether it did. Nothing comes of such a look: what comes before the step, what
+    /// guards see and what a fire waits for have changed at events, if they have.
     fn look_shortly(&mut self, plan: &Tables, action: ActionId, at: Time) -> bool {
         let Some(step) = self.values.last_steps[action] else { return false };
         let spec = &plan.actions[action];
-        // A guard may let a cue come at last, a kept fire may have waited for this action.
-        if spec.has_guards || !spec.yields_to.is_empty() {
-            return false;
-        }
         let value = step.value(&self.values.motions[step.motion], at);
         let state = &mut self.episodes.actions[action];
         let magnitude = value.magnitude_of(spec.kind);
@@ -214,7 +210,7 @@ impl State {
                 let (way, speed) = step.way_and_speed(motion, value);
                 let until = |way: f64| calm_until(at, way - step.jump(), speed);
                 let (arrives_at, look_at) = (until(way), until(step.way_to_level(spec, value)));
-                match is_watched || spec.has_guards {
+                match is_watched {
                     true => look_at.min(arrives_at),
                     // That it has arrived matters only to who asks.
                     false => {
