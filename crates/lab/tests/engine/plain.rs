@@ -172,3 +172,52 @@ fn take() -> impl Strategy<Value = String> {
 fn short_ways_end_where_the_general_way_does() {
     trials_of(256, &(profile(), take()), compare);
 }
+
+/// A take of presses and releases, or other values, 20 ms and a bit apart.
+fn steps(all: &[(&str, &str)]) -> String {
+    let line = |(i, (control, value)): (usize, &(&str, &str))| {
+        let t = harmonym_runtime::base::Time::from_nanos(i as u64 * 20_300_000 + 7);
+        match *control {
+            "push" => format!("{{\"t\":{t},\"setting\":\"push\",\"value\":{value}}}\n"),
+            _ => format!("{{\"t\":{t},\"control\":\"{control}\",\"value\":{value}}}\n"),
+        }
+    };
+    all.iter().enumerate().map(line).collect()
+}
+
+#[test]
+fn each_thing_that_makes_a_short_way_too_short_counts() {
+    let rows: &[(&str, &[(&str, &str)])] = &[
+        // Another device stands in for the button.
+        (
+            "value = \"switch\"\nbind.pad = \"pad.south\"",
+            &[("pad.south", "1"), ("slate.tap", "1"), ("pad.south", "0"), ("slate.tap", "0")],
+        ),
+        // Another binding holds the action.
+        (
+            "value = \"switch\"\nbind.desk = [\"key.KeyA\", \"key.KeyB\"]",
+            &[("key.KeyA", "1"), ("key.KeyB", "1"), ("key.KeyA", "0"), ("key.KeyB", "0")],
+        ),
+        // Its shape, and a step of its binding, make less of the button.
+        (
+            "value = \"switch\"\nbind.desk = \"key.KeyA\"\nshape = \"scale push\"",
+            &[("push", "0.4"), ("key.KeyA", "1"), ("key.KeyA", "0")],
+        ),
+        (
+            "value = \"switch\"\nbind.desk = \"key.KeyA | scale push\"",
+            &[("push", "0.4"), ("key.KeyA", "1"), ("key.KeyA", "0")],
+        ),
+        // A button does not take it down.
+        (
+            "value = \"switch\"\nbind.desk = \"key.KeyA\"\nlevels = { down = 1.5 }",
+            &[("key.KeyA", "1"), ("key.KeyA", "0")],
+        ),
+    ];
+    for (action, take) in rows {
+        for rule in CUES {
+            let text = format!("{HEAD}[map.quay.a]\nfire = \"{rule}\"\n{action}\n");
+            let told = [20, 60, 144].map(|rate| compare(&text, &steps(take), rate));
+            assert_eq!(told, [Ok(()), Ok(()), Ok(())], "{action}\n{rule}");
+        }
+    }
+}

@@ -71,11 +71,6 @@ impl BindingState {
         (self.shown, self.magnitude) = (value, value.magnitude_of(kind));
     }
 
-    /// Whether it is away from 0.
-    pub fn is_away(&self) -> bool {
-        self.away
-    }
-
     /// As it is at this very moment.
     pub fn shown(&self) -> Vector {
         self.shown

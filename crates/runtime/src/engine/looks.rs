@@ -151,11 +151,7 @@ impl State {
             }
         }
         if let Some(binding) = step.binding {
-            let own = &mut self.values.bindings[binding];
-            own.put(value, spec.kind);
-            if own.is_away() {
-                state.from = Some(binding);
-            }
+            self.values.bindings[binding].put(value, spec.kind);
         }
         self.values.ops[step.op] = value;
         self.values.motions[step.motion].arrive(value);

@@ -13,7 +13,7 @@ use crate::base::{
     ActionId, AlternativeId, BindingId, ControlKind, ControlUseId, Kind, OpId, PhysicalInputId,
     Time, Vector,
 };
-use crate::plan::{Action, Cue, OpKind, Tables};
+use crate::plan::{Action, Cue, Tables};
 
 /// A pressed button.
 const ON: Vector = Vector::axis(1.0);
@@ -34,9 +34,9 @@ pub(super) struct Switch {
 impl Switch {
     /// The action that a button switches by itself, if it is plain:
     ///
-    /// - The button is all that the use listens to, on whichever device of its class, and the use is
-    ///   all of the one binding, which is the button as it is; there is no shape. So the value is what
-    ///   is reported.
+    /// - The button is all that the use listens to, on whichever device of its class, and the one
+    ///   binding has no step: it is the button as it is. There is no shape. So the value is what is
+    ///   reported.
     /// - Nothing but that value decides what comes of it ([`is_alone`]), and nobody names the action:
     ///   nobody else has to be looked at.
     pub fn found(plan: &Tables, id: PhysicalInputId) -> Option<Self> {
@@ -53,9 +53,6 @@ impl Switch {
         let binding = spec.bindings.first()?;
         let ops = plan.bindings[binding].ops;
         let op = ops.first()?;
-        let is_bare = ops.len() == 1
-            && plan.ops[op].kind == OpKind::Whole(input.of)
-            && plan.ops[op].conditions.is_empty();
         let switch = Self {
             action: used.action,
             kind: spec.kind,
@@ -64,11 +61,11 @@ impl Switch {
             op,
             alternative: sole_alternative(plan, spec),
         };
-        (is_all && is_plain && is_bare).then_some(switch)
+        (is_all && is_plain && ops.len() == 1).then_some(switch)
     }
 }
 
-/// The one alternative of a switch whose episodes last as long as its button is down. A press takes it
+/// The one alternative of an action whose episodes last as long as its button is down. A press takes it
 /// all the way down, and the cue follows nothing but that and the time.
 fn sole_alternative(plan: &Tables, spec: &Action) -> Option<AlternativeId> {
     let id = spec.alternatives.first()?;
@@ -82,8 +79,7 @@ fn sole_alternative(plan: &Tables, spec: &Action) -> Option<AlternativeId> {
         | Cue::Repeat(..) => true,
         Cue::Change | Cue::Taps(..) | Cue::Sequence(..) => false,
     };
-    let is_switch = spec.kind == Kind::Switch && spec.down <= 1.0;
-    (spec.alternatives.len() == 1 && is_switch && lasts).then_some(id)
+    (spec.alternatives.len() == 1 && spec.down <= 1.0 && lasts).then_some(id)
 }
 
 impl State {
