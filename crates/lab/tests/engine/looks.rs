@@ -5,6 +5,7 @@ use crate::harness::load;
 use crate::properties::compare;
 use crate::random::timed;
 use crate::trials::trials_of;
+use harmonym_runtime::{Contact, Engine, EpisodeState, Rate, Start, Vector};
 use proptest::prelude::*;
 use std::fmt::Write as _;
 
@@ -169,5 +170,32 @@ fn what_arrived_since_the_last_tick_is_told_at_the_next_one() {
         let profile = profile.replace("\"change\"", &format!("\"{rule}\""))
             + "[map.quay.own2]\nvalue = \"switch\"\nbind.desk = \"key.KeyX\"\n";
         assert_eq!(compare(&profile, &take, 20), Ok(()), "{rule}");
+    }
+}
+
+#[test]
+fn what_a_step_gave_can_be_seen_also_where_looks_are_left_out() {
+    for moves in [&MOVES[0], &MOVES[1], &MOVES[2]] {
+        let (_, plan) = load(&format!("{HEAD}[map.quay.own]\nvalue = \"axis\"\n{moves}\n"));
+        let own = plan.find_action("quay.own").expect("an action");
+        let spec = &plan.actions()[own];
+        let ops = plan.bindings()[spec.bindings.first().expect("a binding")].ops;
+        let op = if spec.shape.len() > 1 { spec.shape } else { ops }.iter().last().expect("a step");
+        let key = Contact::first(plan.find_control("key.KeyA").expect("a key"));
+        let mut engine = Engine::start(plan.clone(), Start::default(), &mut |_| {});
+        let mut before = Vector::ZERO;
+        for tick in 1..120 {
+            let at = Rate::DEFAULT.tick(tick);
+            let is_down = Vector::axis(f64::from(u8::from(tick < 60)));
+            engine.report(at, key, is_down, &mut |_| {}).expect("taken in");
+            let frame = engine.tick(at, &mut |_| {});
+            let (gave, is) = (frame.inside().value(op), frame.inside().shaped(own));
+            assert_eq!(gave, is, "{moves} at tick {tick}");
+            let read = frame.value(own);
+            let is = if frame.state(own) == EpisodeState::Rest { Vector::ZERO } else { is };
+            assert_eq!(read, is, "{moves} at tick {tick}");
+            assert_eq!(frame.has_changed(own), read != before, "{moves} at tick {tick}");
+            before = read;
+        }
     }
 }

@@ -77,6 +77,7 @@ const EXTRAS: &[&str] = &[
     "shape = \"scale push\"\n",
     "shape = \"cap 1\"\n",
     "blend = \"newest\"\n",
+    "blend = \"sum\"\n",
     "yields-to = [\"FIRST\"]\n",
     "levels = { down = 1.5 }\n",
     "levels = { wake = 0.3, down = 0.85, up = 0.25 }\n",
@@ -179,6 +180,7 @@ fn steps(all: &[(&str, &str)]) -> String {
         let t = harmonym_runtime::base::Time::from_nanos(i as u64 * 20_300_000 + 7);
         match *control {
             "push" => format!("{{\"t\":{t},\"setting\":\"push\",\"value\":{value}}}\n"),
+            "scheme" => format!("{{\"t\":{t},\"scheme\":{value}}}\n"),
             _ => format!("{{\"t\":{t},\"control\":\"{control}\",\"value\":{value}}}\n"),
         }
     };
@@ -206,6 +208,49 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
         (
             "value = \"switch\"\nbind.desk = \"key.KeyA | scale push\"",
             &[("push", "0.4"), ("key.KeyA", "1"), ("key.KeyA", "0")],
+        ),
+        // Its scheme does not count.
+        (
+            "value = \"switch\"\nbind.pad = \"pad.south\"",
+            &[("scheme", "\"desk\""), ("pad.south", "1"), ("scheme", "null"), ("pad.south", "0")],
+        ),
+        (
+            "value = \"plane\"\nbind.pad = \"pad.left-stick\"",
+            &[
+                ("pad.left-stick", "[0.4,0]"),
+                ("scheme", "\"desk\""),
+                ("pad.left-stick", "[0.8,0]"),
+                ("pad.left-stick", "[0.9,0]"),
+                ("scheme", "null"),
+                ("pad.left-stick", "[0,0]"),
+            ],
+        ),
+        // Two levers pull opposite ways, and the other one wins.
+        (
+            "value = \"axis\"\nbind.pad = [\"pad.left-trigger\", \"pad.right-trigger | flip\"]",
+            &[
+                ("pad.left-trigger", "0.8"),
+                ("pad.left-trigger", "0.5"),
+                ("pad.right-trigger", "0.7"),
+                ("pad.left-trigger", "0.6"),
+                ("pad.left-trigger", "0.9"),
+                ("pad.right-trigger", "0.95"),
+                ("pad.left-trigger", "0.6"),
+                ("pad.left-trigger", "1"),
+            ],
+        ),
+        // Two sticks add up.
+        (
+            "value = \"plane\"\nblend = \"sum\"\nlevels = { wake = 0.5, down = 0.7, up = 0.3 }\n\
+             bind.pad = [\"pad.left-stick\", \"pad.right-stick\"]",
+            &[
+                ("pad.left-stick", "[0.4,0]"),
+                ("pad.left-stick", "[0,0]"),
+                ("pad.right-stick", "[0.45,0]"),
+                ("pad.left-stick", "[0.3,0]"),
+                ("pad.left-stick", "[0.35,0]"),
+                ("pad.left-stick", "[0,0]"),
+            ],
         ),
         // A button does not take it down.
         (

@@ -4,7 +4,7 @@ use crate::gate::gate;
 use crate::harness::{Log, inputs, load};
 use harmonym_lab::take::{Input, What};
 use harmonym_runtime::base::{Contact, Id, Rate, Time, Vector};
-use harmonym_runtime::engine::{Engine, Start};
+use harmonym_runtime::engine::{Engine, EpisodeState, Refused, Start};
 use harmonym_runtime::plan::Plan;
 use proptest::prelude::*;
 use std::sync::Arc;
@@ -164,8 +164,8 @@ proptest! {
     }
 }
 
-/// What the actions of a plan are worth after reports of one control, a millisecond apart.
-fn worth(plan: &Arc<Plan>, control: &str, reports: &[Vector]) -> Vec<Vector> {
+/// What the actions of a plan are worth, and where they are, after reports of one control, a millisecond apart.
+fn worth(plan: &Arc<Plan>, control: &str, reports: &[Vector]) -> Vec<(Vector, EpisodeState)> {
     let mut engine = Engine::start(plan.clone(), Start::default(), &mut |_| {});
     let control = plan.catalogue().reported_id(control).expect(control);
     for (ms, &value) in reports.iter().enumerate() {
@@ -173,7 +173,7 @@ fn worth(plan: &Arc<Plan>, control: &str, reports: &[Vector]) -> Vec<Vector> {
         engine.report(at, Contact::first(control), value, &mut |_| {}).unwrap();
     }
     let frame = engine.tick(Time::from_millis(reports.len() as u64), &mut |_| {});
-    plan.actions().ids().map(|action| frame.value(action)).collect()
+    plan.actions().ids().map(|action| (frame.value(action), frame.state(action))).collect()
 }
 
 #[test]
@@ -184,33 +184,57 @@ fn what_a_control_cannot_report_is_held_to_what_it_can_also_where_it_waits() {
          [map.quay.reel]\nvalue = \"switch\"\nbind.pad = \"pad.right-trigger\"\n\
          levels = {{ wake = 0.15, down = 0.7, up = 0.12 }}\n"
     ));
-    let (x, y) = (Vector::new(0.8, 0.1), Vector::new(0.1, 0.8));
+    // The low one teaches from where on reports may wait.
+    let (x, y, low) = (Vector::new(0.8, 0.1), Vector::new(0.1, 0.8), Vector::new(0.2, 0.2));
     let stick = [
         (Vector::new(1.5, 0.1), Vector::new(1.0, 0.1)),
         (Vector::new(-1.5, 0.1), Vector::new(-1.0, 0.1)),
         (Vector::new(0.1, 1.5), Vector::new(0.1, 1.0)),
         (Vector::new(0.1, -1.5), Vector::new(0.1, -1.0)),
-        (Vector { z: 0.3, ..x }, x),
-        (Vector { w: 0.3, ..x }, x),
+        (Vector { z: 0.9, ..Vector::ZERO }, Vector::ZERO),
+        (Vector { w: 0.9, ..Vector::ZERO }, Vector::ZERO),
         (Vector { x: -0.0, ..y }, Vector { x: 0.0, ..y }),
     ];
     for (reported, held) in stick {
-        let after = |last| worth(&plan, "pad.left-stick", &[x, y, x, y, last]);
+        let after = |last| worth(&plan, "pad.left-stick", &[x, low, x, y, last]);
         assert_eq!(format!("{:?}", after(reported)), format!("{:?}", after(held)), "{reported:?}");
     }
     let lever = [
         (Vector::axis(1.5), Vector::axis(1.0)),
         (Vector::axis(-0.3), Vector::ZERO),
-        (Vector::new(0.3, 0.8), Vector::axis(0.3)),
+        (Vector::new(0.05, 0.8), Vector::axis(0.05)),
     ];
     for control in ["pad.left-trigger", "pad.right-trigger"] {
         for (reported, held) in lever {
-            for before in [[0.2, 0.3, 0.2], [0.9, 0.8, 0.9]] {
+            for before in [[0.2, 0.3, 0.2], [0.9, 0.2, 0.9]] {
                 let [a, b, c] = before.map(Vector::axis);
                 let after = |last| worth(&plan, control, &[a, b, c, last]);
                 assert_eq!(after(reported), after(held), "{control}: {reported:?}");
             }
         }
+    }
+}
+
+#[test]
+fn what_is_no_number_is_refused_also_where_reports_wait() {
+    let (_, plan) =
+        load(&format!("{HEAD}[map.quay.walk]\nvalue = \"plane\"\nbind.pad = \"pad.left-stick\"\n"));
+    let stick = Contact::first(plan.find_control("pad.left-stick").expect("a stick"));
+    let mut engine = Engine::start(plan.clone(), Start::default(), &mut |_| {});
+    for (ms, x) in [0.8, 0.3, 0.8, 0.7].into_iter().enumerate() {
+        let at = Time::from_millis(ms as u64);
+        engine.report(at, stick, Vector::new(x, 0.0), &mut |_| {}).expect("taken in");
+    }
+    let value = Vector::new(0.6, 0.0);
+    let none = f64::NAN;
+    for value in [
+        Vector { x: none, ..value },
+        Vector { y: none, ..value },
+        Vector { z: none, ..value },
+        Vector { w: none, ..value },
+    ] {
+        let told = engine.report(Time::from_millis(9), stick, value, &mut |_| {});
+        assert_eq!(told, Err(Refused::NotANumber), "{value:?}");
     }
 }
 

@@ -137,7 +137,6 @@ impl State {
         let is_due = due == Some(action);
         if is_due {
             if self.agenda.moving.contains(action) {
-                self.look_late(plan, action);
                 self.peek(plan, action);
             }
             self.run_due(plan, action, tell);

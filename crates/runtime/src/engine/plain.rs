@@ -101,11 +101,11 @@ impl State {
         if is_on {
             state.from = Some(binding);
         }
-        // What an end by force left behind is the general way's business.
-        let (is_at_rest, is_down) = (state.level == Level::Up && !state.awake, state.is_down());
+        // An end by force may have left it down with no episode.
+        let is_down = state.is_down();
         let mut cues = self.cues(plan, tell);
         match alternative {
-            Some(id) if is_on && is_at_rest => cues.press_plainly(action, id),
+            Some(id) if is_on => cues.press_plainly(action, id),
             Some(id) if !is_on && is_down => cues.release_plainly(action, id),
             _ => cues.settle(action, value),
         }

@@ -7,7 +7,6 @@
 
 use super::Tell;
 use super::controls::{button, held_to_range, is_plane};
-use super::episodes::{ActionState, Level};
 use super::inputs::Inputs;
 use super::plain::Switch;
 use super::state::State;
@@ -41,16 +40,14 @@ pub(super) struct Lone {
     is_direct: bool,
 }
 
-/// What reports of a control wait, in numbers: nothing but the report and where its action is between
-/// its levels has to be looked at.
+/// What reports of a control wait, in numbers: nothing but the report has to be looked at. Where its
+/// action is between its levels follows from them: it goes elsewhere only by a report that leaves them,
+/// by another control, which then holds it there, or by something that stirs.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Lane {
     /// How often lanes had been closed when it was found; 0 is never.
     found: u64,
     pub action: ActionId,
-    /// Where the action was, and whether it was awake.
-    level: Level,
-    awake: bool,
     /// Whether it is a stick: a lever has no y, and nothing under 0.
     is_stick: bool,
     /// The least and the most magnitude that waits.
@@ -59,34 +56,21 @@ pub(super) struct Lane {
 }
 
 impl Lane {
-    pub fn new(
-        kind: ControlKind,
-        action: ActionId,
-        state: &ActionState,
-        from: f64,
-        to: f64,
-    ) -> Self {
-        let ActionState { level, awake, .. } = *state;
-        Self { found: 0, action, level, awake, is_stick: kind == ControlKind::Stick, from, to }
+    pub fn new(kind: ControlKind, action: ActionId, from: f64, to: f64) -> Self {
+        Self { found: 0, action, is_stick: kind == ControlKind::Stick, from, to }
     }
 
     /// Whether a report waits. Then it is as the control can give it: nothing has to be held to the
     /// control's range, and nothing is no number.
     #[inline(always)]
-    pub fn takes(&self, value: Vector, state: &ActionState) -> bool {
+    pub fn takes(&self, value: Vector) -> bool {
         let Vector { x, y, z, w } = value;
         let is_given = match self.is_stick {
             true => x.abs() <= 1.0 && y.abs() <= 1.0,
             false => (0.0..=1.0).contains(&x) && y == 0.0,
         };
         let magnitude = value.magnitude();
-        is_given
-            && z == 0.0
-            && w == 0.0
-            && state.level == self.level
-            && state.awake == self.awake
-            && self.from <= magnitude
-            && magnitude <= self.to
+        is_given && z == 0.0 && w == 0.0 && self.from <= magnitude && magnitude <= self.to
     }
 }
 
@@ -104,15 +88,7 @@ pub(super) struct Routes {
 
 impl Routes {
     pub fn new(plan: &Tables) -> Self {
-        let none = Lane {
-            found: 0,
-            action: ActionId::new(0),
-            level: Level::Up,
-            awake: false,
-            is_stick: false,
-            from: 0.0,
-            to: 0.0,
-        };
+        let none = Lane { found: 0, action: ActionId::new(0), is_stick: false, from: 0.0, to: 0.0 };
         let controls = plan.controls.len();
         Self {
             stirred: 1,
@@ -142,11 +118,10 @@ impl Routes {
         (*found == self.stirred).then_some(route)
     }
 
-    /// Whether what a control reports is what a use of it sees, all of it.
+    /// Whether what a control reports is what the one use of it sees, all of it.
     #[inline]
-    pub fn lets_see(&self, control: ControlId, used: ControlUseId) -> bool {
-        let is_own = |lone: &Lone| lone.is_direct && lone.used == used;
-        matches!(self.known(control), Some(Route::Waits(lone)) if is_own(lone))
+    pub fn lets_see(&self, control: ControlId) -> bool {
+        matches!(self.known(control), Some(Route::Waits(lone)) if lone.is_direct)
     }
 
     /// The lane of a control, if one is open.
@@ -192,14 +167,11 @@ impl State {
         match route {
             Route::Unheard | Route::Switches(_) => {}
             Route::Waits(lone)
-                if !is_news
-                    && self.inputs.stays(&self.episodes, lone.used, lone.action, magnitude) =>
+                if self.inputs.stays(&self.episodes, lone.used, lone.action, magnitude) =>
             {
                 self.agenda.waiting.insert(lone.action);
             }
-            Route::AllWait
-                if !is_news && self.inputs.all_stay(&self.episodes, plan, control, magnitude) =>
-            {
+            Route::AllWait if self.inputs.all_stay(&self.episodes, plan, control, magnitude) => {
                 self.inputs.let_all_wait(&mut self.agenda, plan, control);
             }
             Route::Waits(_) | Route::AllWait | Route::General => return false,

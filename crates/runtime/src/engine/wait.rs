@@ -17,7 +17,7 @@ use crate::base::{
     ActionId, BindingId, Blend, Contact, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind,
     OpId, Table, Time, Vector,
 };
-use crate::plan::{Action, Binding, Control, Cue, Gather, OpKind, Tables};
+use crate::plan::{Action, Binding, Control, Gather, OpKind, Tables};
 
 /// How much nearer to a level than this would be too near: rounding must not decide.
 const MARGIN: f64 = 1e-9;
@@ -112,12 +112,10 @@ pub(super) fn quiet(plan: &Tables, bands: &Table<ControlUseId, Band>) -> Table<A
 fn sole_binding(plan: &Tables, id: ControlUseId) -> Option<BindingId> {
     let used = &plan.uses[id];
     let action = &plan.actions[used.action];
-    let mut cues = action.alternatives.iter().map(|id| plan.alternatives[id].cue);
     let is_plain = matches!(action.kind, Kind::Switch | Kind::Plane | Kind::Space)
         && action.blend == Blend::Greatest
         && is_alone(action)
-        && !action.has_change
-        && !cues.any(|cue| matches!(cue, Cue::Sequence(..)));
+        && !action.has_change;
     let bindings = used.bindings.of(&plan.use_bindings);
     let &[binding] = bindings else { return None };
     // Of several controls the one that is furthest counts: also that is more for more.
@@ -166,10 +164,9 @@ impl State {
     #[inline(always)]
     pub fn let_wait(&mut self, at: Time, control: ControlId, value: Vector) -> bool {
         let Some(lane) = self.inputs.routes.lane(control) else { return false };
-        let Some(state) = self.episodes.actions.get(lane.action) else { return false };
-        let waits = lane.takes(value, state) && self.is_still_until(at);
+        let (action, waits) = (lane.action, lane.takes(value) && self.is_still_until(at));
         if waits {
-            self.agenda.waiting.insert(lane.action);
+            self.agenda.waiting.insert(action);
             self.clock.go_on(at);
             // Adding 0 makes 0 of −0.
             self.inputs.controls.put_first(control, value.x + 0.0, value.y + 0.0);
@@ -208,7 +205,7 @@ impl State {
     #[inline]
     fn take_use(&mut self, plan: &Tables, used: ControlUseId) -> bool {
         let Band { binding, control, .. } = self.inputs.bands[used];
-        let value = match self.inputs.routes.lets_see(control, used) {
+        let value = match self.inputs.routes.lets_see(control) {
             true => self.inputs.controls.raw(control, 0),
             false => self.inputs.controls.gathered(plan, used),
         };
@@ -296,7 +293,7 @@ impl Inputs {
                 false => to = to.min(PRESSED.next_down()),
             }
         }
-        self.routes.open_lane(control, Lane::new(kind, of.action, state, from, to));
+        self.routes.open_lane(control, Lane::new(kind, of.action, from, to));
     }
 
     /// The same for all uses that listen to a control, all of them quiet.
