@@ -5,7 +5,7 @@ use crate::harness::load;
 use crate::properties::compare;
 use crate::random::timed;
 use crate::trials::trials_of;
-use harmonym_runtime::{Contact, Engine, EpisodeState, Rate, Start, Vector};
+use harmonym_runtime::{Contact, Engine, EpisodeState, Rate, Start, Time, Vector};
 use proptest::prelude::*;
 use std::fmt::Write as _;
 
@@ -197,5 +197,23 @@ fn what_a_step_gave_can_be_seen_also_where_looks_are_left_out() {
             assert_eq!(frame.has_changed(own), read != before, "{moves} at tick {tick}");
             before = read;
         }
+    }
+}
+
+#[test]
+fn what_arrived_is_settled_for_who_asks_between_ticks() {
+    let (_, plan) = load(&format!("{HEAD}[map.quay.own]\nvalue = \"axis\"\n{}\n", MOVES[1]));
+    let key = Contact::first(plan.find_control("key.KeyC").expect("a key"));
+    let mut engine = Engine::start(plan, Start::default(), &mut |_| {});
+    let ms = Time::from_millis;
+    engine.report(ms(0), key, Vector::axis(1.0), &mut |_| {}).expect("taken in");
+    // It takes 1/4.1 s: 243.9 ms, and is found there on the next whole millisecond.
+    for (at, is_settled) in [(10, false), (243, false), (244, true)] {
+        let frame = engine.advance(ms(at), &mut |_| {});
+        assert_eq!(
+            (frame.is_settled(), frame.next_due().is_none()),
+            (is_settled, is_settled),
+            "{at}"
+        );
     }
 }
