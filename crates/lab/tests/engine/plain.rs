@@ -174,9 +174,12 @@ fn short_ways_end_where_the_general_way_does() {
     trials_of(256, &(profile(), take()), compare);
 }
 
+/// A control and its value, `push` and its value, or `scheme` and the one that counts.
+type Step = (&'static str, &'static str);
+
 /// A take of presses and releases, or other values, 20 ms and a bit apart.
-fn steps(all: &[(&str, &str)]) -> String {
-    let line = |(i, (control, value)): (usize, &(&str, &str))| {
+fn steps(all: &[Step]) -> String {
+    let line = |(i, (control, value)): (usize, &Step)| {
         let t = harmonym_runtime::base::Time::from_nanos(i as u64 * 20_300_000 + 7);
         match *control {
             "push" => format!("{{\"t\":{t},\"setting\":\"push\",\"value\":{value}}}\n"),
@@ -189,7 +192,7 @@ fn steps(all: &[(&str, &str)]) -> String {
 
 #[test]
 fn each_thing_that_makes_a_short_way_too_short_counts() {
-    let rows: &[(&str, &[(&str, &str)])] = &[
+    let rows: &[(&str, &[Step])] = &[
         // Another device stands in for the button.
         (
             "value = \"switch\"\nbind.pad = \"pad.south\"",
