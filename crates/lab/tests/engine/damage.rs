@@ -350,6 +350,9 @@ fn an_id_one_past_the_end_is_told_wherever_it_stands() {
     }
 }
 
+/// A step whose numbers begin at one.
+type Kind = fn(usize) -> OpKind;
+
 #[test]
 fn numbers_of_a_step_that_reach_past_the_end_are_told() {
     let (_, plan) = load(&format!(
@@ -358,13 +361,13 @@ fn numbers_of_a_step_that_reach_past_the_end_are_told() {
         crate::harness::HEAD
     ));
     let len = plan.params().len();
-    let at = |kind: fn(usize) -> OpKind, first: usize| {
+    let at = |kind: Kind, first: usize| {
         let mut tables = (*plan).clone().into_tables();
         let op = tables.ops.ids().find(|&op| matches!(tables.ops[op].kind, OpKind::Points(..)));
         tables.ops[op.expect("the step")].kind = kind(first);
         Plan::new(tables).map(|_| ())
     };
-    let reads: [(usize, fn(usize) -> OpKind); 9] = [
+    let reads: [(usize, Kind); 9] = [
         (1, |p| OpKind::Scale(Id::new(p))),
         (1, |p| OpKind::Notch(Id::new(p))),
         (2, |p| OpKind::Clamp(Id::new(p), 1)),
