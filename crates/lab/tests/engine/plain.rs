@@ -174,7 +174,7 @@ fn short_ways_end_where_the_general_way_does() {
     trials_of(256, &(profile(), take()), compare);
 }
 
-/// A control and its value, `push` and its value, or `scheme` and the one that counts.
+/// A control and its value, `push` and its value, `scheme` and the one that counts, or a map.
 type Step = (&'static str, &'static str);
 
 /// A take of presses and releases, or other values, 20 ms and a bit apart.
@@ -183,7 +183,7 @@ fn steps(all: &[Step]) -> String {
         let t = harmonym_runtime::base::Time::from_nanos(i as u64 * 20_300_000 + 7);
         match *control {
             "push" => format!("{{\"t\":{t},\"setting\":\"push\",\"value\":{value}}}\n"),
-            "scheme" => format!("{{\"t\":{t},\"scheme\":{value}}}\n"),
+            "scheme" | "open" | "close" => format!("{{\"t\":{t},\"{control}\":{value}}}\n"),
             _ => format!("{{\"t\":{t},\"control\":\"{control}\",\"value\":{value}}}\n"),
         }
     };
@@ -253,6 +253,62 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
                 ("pad.left-stick", "[0.3,0]"),
                 ("pad.left-stick", "[0.35,0]"),
                 ("pad.left-stick", "[0,0]"),
+            ],
+        ),
+        // A step makes less of more.
+        (
+            "value = \"plane\"\nlevels = { wake = 0.3, down = 0.5, up = 0.2 }\n\
+             bind.pad = \"pad.left-stick | curve (0.3 0.8) (1 0.05)\"",
+            &[
+                ("pad.left-stick", "[0.3,0]"),
+                ("pad.left-stick", "[0.2,0]"),
+                ("pad.left-stick", "[0.4,0]"),
+                ("pad.left-stick", "[0.97,0]"),
+                ("pad.left-stick", "[0.4,0]"),
+            ],
+        ),
+        (
+            "value = \"plane\"\nlevels = { wake = 0.3, down = 0.5, up = 0.2 }\n\
+             bind.pad = \"pad.left-stick\"\nshape = \"curve (0.3 0.8) (1 0.05)\"",
+            &[
+                ("pad.left-stick", "[0.3,0]"),
+                ("pad.left-stick", "[0.2,0]"),
+                ("pad.left-stick", "[0.4,0]"),
+                ("pad.left-stick", "[0.97,0]"),
+                ("pad.left-stick", "[0.4,0]"),
+            ],
+        ),
+        // Another action reads it, and goes down where it stays as it is.
+        (
+            "value = \"plane\"\nbind.pad = \"pad.left-stick\"\n\
+             [map.quay.far]\nvalue = \"axis\"\nbind.pad = \"act.a | pick length\"\n\
+             fire = \"press\"\nlevels = { wake = 0.6, down = 0.6, up = 0.5 }",
+            &[
+                ("pad.left-stick", "[0.4,0]"),
+                ("pad.left-stick", "[0.2,0]"),
+                ("pad.left-stick", "[0.4,0]"),
+                ("pad.left-stick", "[0.9,0]"),
+                ("pad.left-stick", "[0.3,0]"),
+                ("pad.left-stick", "[0.8,0]"),
+            ],
+        ),
+        // A layer takes the stick, and gives it back while it is held.
+        (
+            "value = \"plane\"\nbind.pad = \"pad.left-stick\"\n\
+             [map.book.leaf]\nvalue = \"plane\"\nclaim = true\nfire = \"press\"\n\
+             bind.pad = \"pad.left-stick\"",
+            &[
+                ("pad.left-stick", "[0.8,0]"),
+                ("pad.left-stick", "[0.3,0]"),
+                ("pad.left-stick", "[0.8,0]"),
+                ("open", "\"book\""),
+                ("pad.left-stick", "[0.7,0]"),
+                ("pad.left-stick", "[0,0]"),
+                ("pad.left-stick", "[0.9,0]"),
+                ("close", "\"book\""),
+                ("pad.left-stick", "[0.8,0]"),
+                ("pad.left-stick", "[0,0]"),
+                ("pad.left-stick", "[0.9,0]"),
             ],
         ),
         // A button does not take it down.
