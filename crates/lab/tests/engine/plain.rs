@@ -177,6 +177,15 @@ fn short_ways_end_where_the_general_way_does() {
 /// A control and its value, `push` and its value, `scheme` and the one that counts, or a map.
 type Step = (&'static str, &'static str);
 
+/// A stick that goes out and comes back.
+const OUT_AND_BACK: &[Step] = &[
+    ("pad.left-stick", "[0.3,0]"),
+    ("pad.left-stick", "[0.2,0]"),
+    ("pad.left-stick", "[0.4,0]"),
+    ("pad.left-stick", "[0.97,0]"),
+    ("pad.left-stick", "[0.4,0]"),
+];
+
 /// A take of presses and releases, or other values, 20 ms and a bit apart.
 fn steps(all: &[Step]) -> String {
     let line = |(i, (control, value)): (usize, &Step)| {
@@ -259,24 +268,12 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
         (
             "value = \"plane\"\nlevels = { wake = 0.3, down = 0.5, up = 0.2 }\n\
              bind.pad = \"pad.left-stick | curve (0.3 0.8) (1 0.05)\"",
-            &[
-                ("pad.left-stick", "[0.3,0]"),
-                ("pad.left-stick", "[0.2,0]"),
-                ("pad.left-stick", "[0.4,0]"),
-                ("pad.left-stick", "[0.97,0]"),
-                ("pad.left-stick", "[0.4,0]"),
-            ],
+            OUT_AND_BACK,
         ),
         (
             "value = \"plane\"\nlevels = { wake = 0.3, down = 0.5, up = 0.2 }\n\
              bind.pad = \"pad.left-stick\"\nshape = \"curve (0.3 0.8) (1 0.05)\"",
-            &[
-                ("pad.left-stick", "[0.3,0]"),
-                ("pad.left-stick", "[0.2,0]"),
-                ("pad.left-stick", "[0.4,0]"),
-                ("pad.left-stick", "[0.97,0]"),
-                ("pad.left-stick", "[0.4,0]"),
-            ],
+            OUT_AND_BACK,
         ),
         // Another action reads it, and goes down where it stays as it is.
         (

@@ -11,7 +11,8 @@ use crate::syntax::{self, Word};
 use harmonym_runtime::base::{Id, Kind, MapId, MapKind, SchemeId};
 
 impl Resolver<'_> {
-    /// An action of `map`. `None` after telling what is wrong; all of it is looked at.
+    /// An action of `map`; all of it is looked at, and what is wrong is told. `None` where too little is
+    /// known to make one.
     pub(super) fn action(&mut self, map: MapId, raw: &profile::Action) -> Option<Action> {
         let kind = self.kind(raw);
         let bindings = self.bindings(raw, kind, map);

@@ -252,7 +252,7 @@ impl Resolver<'_> {
             let mut ids = Vec::with_capacity(raw.actions.len());
             for action in &raw.actions {
                 let action = self.action(MapId::new(index), action);
-                // What has a fault of its own leads nowhere.
+                // What could not be made leads nowhere.
                 named.push(action.as_ref().map(crate::model::Action::names).unwrap_or_default());
                 if let Some(action) = action {
                     ids.push(ActionId::new(actions.len()));

@@ -31,7 +31,8 @@ impl State {
         self.agenda.reread.remove(action);
         let is_reguarded = self.agenda.reguarded.contains(action);
         self.agenda.reguarded.remove(action);
-        // Also what has arrived since the last tick is told at the next one, not at somebody else's event.
+        // Also what has arrived since the last tick is told at the next one, not at an event that is none
+        // of its own.
         let has_moved = self.agenda.moving.contains(action) || self.agenda.recheck.contains(action);
         if has_moved && !is_fresh && self.clock.mode != Mode::Look {
             return self.look_around(plan, action, is_reguarded, tell);

@@ -1,8 +1,9 @@
 //! Looks: at which moments what moves on its own is worked out.
 //!
 //! Levels are crossed on whole milliseconds. Of a value whose last step is the one that moves it is
-//! known how far it can get by when, so it is looked at only where it may cross a level or arrive; of
-//! any other on every whole millisecond. Between looks its value is found when somebody asks for it.
+//! known how far it can get by when, so it is looked at only where it may cross a level, any other on every
+//! whole millisecond. Between looks its value is found when somebody asks for it, and so is whether it has
+//! arrived.
 
 use super::Tell;
 use super::agenda::Agenda;

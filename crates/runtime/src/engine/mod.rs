@@ -171,8 +171,7 @@ impl Engine {
         if !known || device as usize >= MOST_DEVICES {
             return Err(Refused::UnknownDevice);
         }
-        state.advance(tables, at, When::Look, tell);
-        state.show_all(tables);
+        state.be_at(tables, at, tell);
         state.unplug(tables, class, device, tell);
         Ok(())
     }
@@ -219,16 +218,14 @@ impl Engine {
         if spec.kind == MapKind::Always {
             return Err(Refused::AlwaysOpen);
         }
-        state.advance(tables, at, When::Look, tell);
-        state.show_all(tables);
+        state.be_at(tables, at, tell);
         Ok((tables, state))
     }
 
     /// The game is paused at `at`, or goes on.
     pub fn pause(&mut self, at: Time, paused: bool, tell: &mut (impl Tell + ?Sized)) {
         let (tables, state) = (self.plan.tables(), &mut self.state);
-        state.advance(tables, at, When::Look, tell);
-        state.show_all(tables);
+        state.be_at(tables, at, tell);
         state.pause(tables, paused, tell);
     }
 
@@ -247,8 +244,7 @@ impl Engine {
         if !scheme.is_none_or(known) {
             return Err(Refused::UnknownScheme);
         }
-        state.advance(tables, at, When::Look, tell);
-        state.show_all(tables);
+        state.be_at(tables, at, tell);
         state.narrow(tables, scheme, tell);
         Ok(())
     }
@@ -270,8 +266,7 @@ impl Engine {
         if !value.is_finite() {
             return Err(Refused::NotANumber);
         }
-        state.advance(tables, at, When::Look, tell);
-        state.show_all(tables);
+        state.be_at(tables, at, tell);
         state.set_variable(tables, variable, spec.held_to_range(value), tell);
         Ok(())
     }

@@ -45,6 +45,12 @@ impl State {
         self.go_through(plan, at, through, tell);
     }
 
+    /// Goes on to `at` for something that the game does there: every value is that of this moment.
+    pub fn be_at(&mut self, plan: &Tables, at: Time, tell: &mut (impl Tell + ?Sized)) {
+        self.advance(plan, at, When::Look, tell);
+        self.show_all(plan);
+    }
+
     /// Whether nothing is due by `at`, and nobody has to see what moves until then.
     #[inline(always)]
     pub fn is_still_until(&self, at: Time) -> bool {
