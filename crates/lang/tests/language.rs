@@ -149,7 +149,7 @@ fn the_plan_prints_as_text() {
                 bind.desk = \"pair(pos=key.KeyA, neg=key.Shift, opposed=newest) | onto y\"\n";
     let (_, plan) = harmonym_lang::load(&Source::new("p", text)).expect("a sound profile");
     let expected = "\
-quay.walk: plane, wake 0.002 down 0.002 up 0.0016
+quay.walk: plane, wake 0.55 down 0.55 up 0.44000000000000006
   quay.walk@pad#1
     0 = pad.left-stick
     1 = deadzone 0.1 by=axes

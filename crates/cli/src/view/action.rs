@@ -6,6 +6,7 @@ use harmonym_lang::model::{
     Action, ActionId, Alternative, Blend, By, Chain, Corner, Cue, Head, Number, Opposed, Pick,
     Profile, Step, StepKind,
 };
+use harmonym_lang::profile::table;
 use harmonym_runtime::base::{Component, ControlName, Kind, shortest};
 use harmonym_runtime::controls::Reads;
 
@@ -309,7 +310,11 @@ fn levels(action: &Action) -> String {
     let levels = action.levels;
     let plain = |level: f64| (level * 1e9).round() / 1e9;
     let (wake, down, up) = (plain(levels.wake), plain(levels.down), plain(levels.up));
-    let given = if action.levels_given { "" } else { " (not said in the profile)" };
+    let given = match (action.levels_given, levels.down <= table::SHARE_DOWN) {
+        (true, _) => "",
+        (false, true) => " (anything away from 0: shares of a tick; not said in the profile)",
+        (false, false) => " (not said in the profile)",
+    };
     if levels.wake == levels.down {
         return format!("wakes and is down from {down}, up under {up}{given}");
     }

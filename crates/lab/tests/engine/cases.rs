@@ -141,11 +141,11 @@ fn levels_wake_first_and_are_left_later() {
 fn an_axis_whose_sign_turns_comes_up_and_goes_down_again() {
     case(
         "[map.quay.a]\nvalue = \"axis\"\nbind.pad = \"pad.left-stick.x\"\nfire = \"release\"",
-        "{\"t\":0.1,\"control\":\"pad.left-stick\",\"value\":[0.5,0]}
+        "{\"t\":0.1,\"control\":\"pad.left-stick\",\"value\":[0.6,0]}
          {\"t\":0.2,\"control\":\"pad.left-stick\",\"value\":[-1,0.7]}
          {\"t\":0.3,\"control\":\"pad.left-stick\",\"value\":[0,0.7]}",
-        "0.1 #1 a wake 0.5 held 0 from pad#1
-         0.2 #2 a fire 0.5 by release held 0.1 live 0 from pad#1
+        "0.1 #1 a wake 0.6 held 0 from pad#1
+         0.2 #2 a fire 0.6 by release held 0.1 live 0 from pad#1
          0.2 #2 a rest 0 released held 0.1 live 0 from pad#1
          0.2 #2 a wake -1 held 0 from pad#1
          0.3 #3 a fire -1 by release held 0.1 live 0 from pad#1

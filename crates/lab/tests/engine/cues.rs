@@ -225,7 +225,9 @@ impl Interpreter<'_> {
         }
     }
 
-    pub fn settle_kept(&mut self, id: ActionId) {
+    /// Settles the fires that wait for others. With `stays` the episode of what is down may end here, else
+    /// its levels come first.
+    pub fn settle_kept(&mut self, id: ActionId, stays: bool) {
         let others = self.action(id).yields_to.clone();
         if others.is_empty() || self.act(id).episode.is_none() {
             return;
@@ -249,7 +251,9 @@ impl Interpreter<'_> {
                 }
             }
         }
-        self.end_if_over(id);
+        if stays || !self.is_down(id) {
+            self.end_if_over(id);
+        }
     }
 
     pub fn guards(&self, id: ActionId, i: usize) -> bool {

@@ -272,7 +272,7 @@ fn a_change_is_told_at_a_tick_at_which_an_action_fires_that_a_guard_names() {
     let (_, plan) = load(&format!(
         "{HEAD}[map.quay.b]\nvalue = \"axis\"\nbind.desk = \"key.KeyB\"\n\
          [map.quay.a]\nvalue = \"axis\"\nbind.desk = \"key.KeyA | ease rise=2/s\"\n\
-         fire = \"change or hold 9s without b\"\n"
+         fire = \"change or hold 9s without b\"\nlevels = {{ down = 0.002 }}\n"
     ));
     let take = "{\"t\":0.05,\"control\":\"key.KeyA\",\"value\":1}\n\
                 {\"t\":0.12,\"control\":\"key.KeyB\",\"value\":1}";
@@ -283,4 +283,33 @@ fn a_change_is_told_at_a_tick_at_which_an_action_fires_that_a_guard_names() {
     let ticks: Vec<&str> = changes.filter_map(|line| line.split(' ').nth(1)).collect();
     // Once as it wakes, then at every tick at which it moved, the one of b's first fire included.
     assert_eq!(ticks, ["#1", "#1", "#2", "#2", "#3", "#4", "#5", "#6"], "{told:#?}");
+}
+
+#[test]
+fn an_end_by_yielding_at_the_instant_of_letting_go_carries_the_value_after_it() {
+    let other = "[map.quay.b]\nvalue = \"switch\"\nbind.pad = \"pad.right-trigger\"\n\
+                 fire = \"tap 0.5s\"\n";
+    let pull = |t: &str, v: f64| {
+        format!("{{\"t\":{t},\"control\":\"pad.right-trigger\",\"value\":{v}}}\n")
+    };
+    let take = pull("0.1", 0.9) + &pull("0.3", 0.2);
+    let ends = |value: &str, more: &str| {
+        let (_, plan) = load(&format!(
+            "{HEAD}{other}[map.quay.a]\nvalue = \"{value}\"\nbind.pad = \"pad.right-trigger{more}\n\
+             yields-to = [\"b\"]\n"
+        ));
+        let told = lines(&plan, &run(&plan, &inputs(&take, &plan), "10").0);
+        told.into_iter().filter(|line| line.contains("yielded")).collect::<Vec<_>>()
+    };
+    let at = |value: &str| vec![format!("0.3 #3 a lapse {value} yielded held 0.2 from pad#1")];
+    assert_eq!(ends("switch", "\""), at("off"));
+    assert_eq!(ends("axis", "\"\nfire = \"press\""), at("0.2"));
+    // Still down after it: the value of then.
+    assert_eq!(ends("axis", "\"\nfire = \"press\"\nlevels = { up = 0.1 }"), at("0.2"));
+    assert_eq!(ends("switch", "\"\nlevels = { up = 0.1 }"), at("on"));
+    // What turns its sign comes up at that instant, and carries 0.
+    assert_eq!(
+        ends("axis", " | remap 0 1 -0.6 1\"\nfire = \"press\"\nlevels = { down = 0.2 }"),
+        at("0")
+    );
 }

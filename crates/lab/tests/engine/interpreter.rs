@@ -278,7 +278,7 @@ impl<'a> Interpreter<'a> {
             } else {
                 let value = self.value_of(id, Mode::Peek).0;
                 self.act(id).value = value;
-                self.settle_kept(id);
+                self.settle_kept(id, true);
                 self.changes(id);
             }
             for i in 0..self.action(id).fire.len() {
@@ -380,7 +380,7 @@ impl<'a> Interpreter<'a> {
         if moving && !fresh && self.inputs.mode != Mode::Look {
             let value = self.value_of(id, Mode::Peek).0;
             self.act(id).value = value;
-            self.settle_kept(id);
+            self.settle_kept(id, true);
             if self.act(id).level == 2 {
                 self.whiles(id);
                 if guards_changed {
@@ -396,9 +396,10 @@ impl<'a> Interpreter<'a> {
         if won.is_some() {
             self.act(id).from = won;
         }
-        self.act(id).settled = value;
-        self.settle_kept(id);
+        (self.act(id).value, self.act(id).settled) = (value, value);
+        self.settle_kept(id, false);
         self.levels(id, value);
+        self.end_if_over(id);
     }
 }
 

@@ -224,7 +224,7 @@ fn a_turn_wakes_by_its_angle_and_a_speed_adds_up_over_the_tick() {
     whole(
         "[device.globe]\ncontrols = { spin = \"turn\" }\n[map.quay.a]\nvalue = \"turn\"\n\
          bind.all = \"globe.spin\"\nlevels = { down = 0.5 }\nfire = \"press\"\n\
-         [map.quay.b]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger | scale 2 | travel\"\nfire = \"press\"\n",
+         [map.quay.b]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger | scale 2 | travel\"\nfire = \"press\"\nlevels = { down = 0.002 }\n",
         &[
             // 0.4 rad around z, then 1 rad.
             at("0.1", "\"control\":\"globe.spin\",\"value\":[0,0,0.19866933,0.98006658]"),

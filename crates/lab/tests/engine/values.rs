@@ -137,7 +137,7 @@ impl<'a> Inputs<'a> {
         let held = holders.iter().all(|v| len(*v) >= 0.5);
         let last_uses = self.world.pluses[index].last.clone();
         let muted = self.world.muted.iter().any(|(path, ..)| last_uses.contains(path));
-        let back = last_uses.iter().all(|path| self.world.is_back(path));
+        let back = last_uses.iter().all(|path| self.world.is_let_go(path));
         let says = self.world.says(self.world.pluses[index].scheme);
         if self.mode != Mode::Peek && says {
             let plus = &mut self.world.pluses[index];

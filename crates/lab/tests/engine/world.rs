@@ -317,7 +317,7 @@ impl<'a> World<'a> {
         for input in &this.inputs {
             let raw = self.raw.range((input.control, 0)..=(input.control, DEVICES));
             for ((control, device), value) in raw {
-                let is_held = self.kind(*control).is_held() && len(*value) >= 0.5;
+                let is_held = self.kind(*control).is_held() && len(*value) >= 0.2;
                 let is_own = input.device.is_none_or(|own| own == *device);
                 if is_held && is_own && which(input.key, *device) {
                     self.muted.insert((path.to_owned(), *control, *device));
@@ -333,7 +333,7 @@ impl<'a> World<'a> {
         self.raw.insert(at, value);
         self.reported.retain(|other| *other != at);
         self.reported.push(at);
-        if len(value) < 0.45 {
+        if len(value) < 0.15 {
             self.muted.retain(|(_, control, device)| (*control, *device) != at);
         }
     }
@@ -416,19 +416,13 @@ impl<'a> World<'a> {
         [0, 1, 2].map(|i| best[i] + part(sum)[i])
     }
 
-    /// Whether every control of a use is back at 0 as its devices report it.
-    pub fn is_back(&self, path: &str) -> bool {
+    /// Whether every control of a use is let go as its devices report it.
+    pub fn is_let_go(&self, path: &str) -> bool {
         self.uses[path].inputs.iter().all(|input| {
             let raw = self.raw.range((input.control, 0)..=(input.control, DEVICES));
             let own = |device: u8| input.device.is_none_or(|own| own == device);
-            raw.filter(|((_, device), _)| own(*device)).all(|(_, v)| {
-                let read = [0, 1, 2].map(|c| {
-                    let reads =
-                        input.key != input.control || input.halves.contains(&(c, v[c] > 0.0));
-                    if reads { v[c] } else { 0.0 }
-                });
-                len(read) <= 1e-6
-            })
+            let is_held = self.kind(input.control).is_held();
+            raw.filter(|((_, device), _)| is_held && own(*device)).all(|(_, v)| len(*v) < 0.15)
         })
     }
 }

@@ -35,18 +35,23 @@ impl Chain {
 
     /// Calls `look` with its head and those of all its parts, in the order of the file.
     pub fn for_each_head(&self, look: &mut dyn FnMut(&Head)) {
-        look(&self.head);
+        self.for_each(&mut |chain| look(&chain.head));
+    }
+
+    /// Calls `look` with it and the chains of all its parts, in the order of the file.
+    pub fn for_each(&self, look: &mut dyn FnMut(&Self)) {
+        look(self);
         match &self.head {
             Head::Control { .. } | Head::Action { .. } => {}
-            Head::Pair(pair) => pair.parts().for_each(|part| part.for_each_head(look)),
+            Head::Pair(pair) => pair.parts().for_each(|part| part.for_each(look)),
             Head::Four(four) => {
                 let parts = four.y.parts().chain(four.x.parts());
-                parts.for_each(|part| part.for_each_head(look));
+                parts.for_each(|part| part.for_each(look));
             }
             Head::Join(parts) | Head::Any(parts) | Head::Sum(parts) => {
-                parts.iter().for_each(|part| part.for_each_head(look));
+                parts.iter().for_each(|part| part.for_each(look));
             }
-            Head::Group(inner) => inner.for_each_head(look),
+            Head::Group(inner) => inner.for_each(look),
         }
     }
 }

@@ -142,7 +142,7 @@ pub struct Action {
 }
 
 /// The three magnitudes of an action: 0 < up ≤ wake ≤ down.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Levels {
     /// It wakes at this or more.
     pub wake: f64,

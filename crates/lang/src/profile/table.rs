@@ -4,6 +4,7 @@
 use super::cues::CueWord;
 use super::number::Number;
 use super::steps::StepWord;
+use harmonym_runtime::base::AT_REST;
 
 /// One key of a table of the profile.
 #[derive(Clone, Copy, Debug)]
@@ -149,10 +150,14 @@ pub const LEVEL: Number = Number::above("a level", 0.0, 1e6);
 /// What a setting or fact may be.
 pub const NAMED: Number = Number::plain("the value of a setting or fact", -1e9, 1e9);
 
-/// The down level of a switch that names none.
-pub const SWITCH_DOWN: f64 = 0.55;
-/// The down level of every other action that names none.
-pub const OTHER_DOWN: f64 = 0.002;
+/// The down level of an action that names none and is pressed: some cue of it is neither `while` nor
+/// `change`.
+pub const PRESSED_DOWN: f64 = 0.55;
+/// The down level of one that names none and only follows its value, by `while` or `change`.
+pub const FOLLOWED_DOWN: f64 = 0.002;
+/// The same where that value comes in shares of a tick, which a level must not swallow: anything away
+/// from 0.
+pub const SHARE_DOWN: f64 = AT_REST.next_up();
 /// The up level, as a share of the wake level, of an action that names none.
 pub const UP_SHARE: f64 = 0.8;
 

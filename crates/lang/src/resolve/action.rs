@@ -11,13 +11,12 @@ use crate::syntax::{self, Word};
 use harmonym_runtime::base::{Id, Kind, MapId, MapKind, SchemeId};
 
 impl Resolver<'_> {
-    /// An action of `map`; all of it is looked at, and what is wrong is told. `None` where too little is
-    /// known to make one.
+    /// An action of `map`; all of it but its levels is looked at, and what is wrong is told. `None` where
+    /// too little is known to make one.
     pub(super) fn action(&mut self, map: MapId, raw: &profile::Action) -> Option<Action> {
         let kind = self.kind(raw);
         let bindings = self.bindings(raw, kind, map);
         let shape = raw.shape.as_ref().and_then(|shape| self.shape(shape, kind));
-        let levels = self.levels(raw, kind.unwrap_or(Kind::Switch));
         let owner = Owner { raw, map, kind };
         let fire = raw.fire.as_ref().and_then(|rule| self.fire(rule, owner));
         let fire = fire.unwrap_or_else(|| fire::default_rule(kind.unwrap_or(Kind::Switch)));
@@ -39,7 +38,7 @@ impl Resolver<'_> {
             blend: blend?,
             shape: shape.unwrap_or_default(),
             shape_text: said(raw.shape.as_ref()),
-            levels: levels?,
+            levels: Levels::default(),
             levels_given: raw.levels.is_some(),
             fire,
             yields_to,
@@ -176,37 +175,5 @@ impl Resolver<'_> {
             return None;
         }
         Some(steps)
-    }
-
-    fn levels(&mut self, raw: &profile::Action, kind: Kind) -> Option<Levels> {
-        let given = raw.levels.clone().unwrap_or_default();
-        let mut sound = true;
-        for (value, span) in [given.wake, given.down, given.up].into_iter().flatten() {
-            let text = harmonym_runtime::base::shortest(value).to_string();
-            sound &= self.in_range(value, &text, span, &table::LEVEL).is_some();
-        }
-        if !sound {
-            return None;
-        }
-        let default = if kind == Kind::Switch { table::SWITCH_DOWN } else { table::OTHER_DOWN };
-        let down = given.down.map_or(default, |(v, _)| v);
-        let wake = given.wake.map_or(down, |(v, _)| v);
-        let up = given.up.map_or(table::UP_SHARE * wake, |(v, _)| v);
-        let shown = |v: f64| harmonym_runtime::base::shortest(v).to_string();
-        if let Some((_, span)) = given.wake.or(given.down).filter(|_| wake > down) {
-            let message =
-                format!("wakes at {}, which is over its down level {}", shown(wake), shown(down));
-            let help = "levels go up ≤ wake ≤ down: lower `wake`, or raise `down`";
-            self.diagnostics.fault(FaultKind::OutOfRange, span, message, help);
-            return None;
-        }
-        if let Some((_, span)) = given.up.filter(|_| up > wake) {
-            let message =
-                format!("is up under {}, which is over its wake level {}", shown(up), shown(wake));
-            let help = "levels go up ≤ wake ≤ down: lower `up`";
-            self.diagnostics.fault(FaultKind::OutOfRange, span, message, help);
-            return None;
-        }
-        Some(Levels { wake, down, up })
     }
 }

@@ -9,6 +9,7 @@ mod component;
 mod control;
 mod device;
 mod fire;
+mod levels;
 mod named;
 mod reference;
 mod step;
@@ -216,6 +217,7 @@ impl Resolver<'_> {
     fn maps(&mut self) -> (Table<MapId, Map>, Table<ActionId, crate::model::Action>) {
         let (mut maps, mut actions) = (Vec::new(), Vec::with_capacity(self.actions.len()));
         let mut named = Vec::with_capacity(self.actions.len());
+        let mut made = Vec::with_capacity(self.actions.len());
         let mut first_start = None;
         for (index, raw) in self.raw.maps.iter().enumerate() {
             let kind = match &raw.kind {
@@ -250,8 +252,9 @@ impl Resolver<'_> {
                 }
             }
             let mut ids = Vec::with_capacity(raw.actions.len());
-            for action in &raw.actions {
-                let action = self.action(MapId::new(index), action);
+            for raw in &raw.actions {
+                let action = self.action(MapId::new(index), raw);
+                made.push((raw, action.as_ref().map(|_| ActionId::new(actions.len()))));
                 // What could not be made leads nowhere.
                 named.push(action.as_ref().map(crate::model::Action::names).unwrap_or_default());
                 if let Some(action) = action {
@@ -271,6 +274,7 @@ impl Resolver<'_> {
                 actions: ids,
             });
         }
+        self.levels(&made, &mut actions);
         self.check_loops(&named);
         (maps.into(), actions.into())
     }

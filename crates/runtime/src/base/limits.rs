@@ -2,11 +2,13 @@
 
 use super::Time;
 
-/// From this magnitude on, a control or part is pressed: for a `+`, for the scheme in use, and for what
-/// is held when a map opens.
+/// From this magnitude on, a control or part is pressed: for a `+`, and for the scheme in use.
 pub const PRESSED: f64 = 0.5;
-/// A control that was pressed when its map opened reads 0 until it has been under this.
-pub const LET_GO: f64 = 0.45;
+/// From this magnitude on, a control is held when its map opens, when a claim on it ends or when the game
+/// goes on: it may be on its way home, and what rests is well under it.
+pub const HELD: f64 = 0.2;
+/// Under this it is let go: what was held counts again, and a `+` hides nothing of it any more.
+pub const LET_GO: f64 = 0.15;
 /// From here `not` and `toggle` take their input as on.
 pub const ON: f64 = 0.5;
 /// Under this they take it as off.

@@ -1,7 +1,7 @@
 //! What devices report, and what each action reads of it: the whole control of the device that is
 //! furthest, less what is claimed, hidden or muted.
 
-use crate::base::limits::{AT_REST, PRESSED, TIE};
+use crate::base::limits::{HELD, LET_GO, PRESSED, TIE};
 use crate::base::{
     ActionId, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
     PhysicalInputId, Table, Vector,
@@ -251,12 +251,13 @@ impl Controls {
         plan.uses[id].inputs.iter().any(|input| self.inputs[input].muted != 0)
     }
 
-    /// Whether every control of a use is back at 0 as its devices report it.
-    pub fn is_back(&self, plan: &Tables, id: ControlUseId) -> bool {
-        plan.uses[id].inputs.iter().all(|input| {
-            let input = &plan.inputs[input];
-            self.devices_of(plan, input)
-                .all(|device| only(self.raw(input.control, device), input).magnitude() <= AT_REST)
+    /// Whether every control of a use is let go, as its devices report it. What is always somewhere,
+    /// or only moves by something, is never held.
+    pub fn is_let_go(&self, plan: &Tables, id: ControlUseId) -> bool {
+        plan.uses[id].inputs.iter().map(|input| &plan.inputs[input]).all(|input| {
+            let is_let_go = |device| self.raw(input.control, device).magnitude() < LET_GO;
+            !plan.controls[input.control].kind.is_held()
+                || self.devices_of(plan, input).all(is_let_go)
         })
     }
 
@@ -265,7 +266,7 @@ impl Controls {
         if !plan.controls[input.control].kind.is_held() {
             return 0;
         }
-        let held = |device: &usize| self.raw(input.control, *device).magnitude() >= PRESSED;
+        let held = |device: &usize| self.raw(input.control, *device).magnitude() >= HELD;
         self.devices_of(plan, input).filter(held).fold(0, |bits, device| bits | 1 << device)
     }
 }

@@ -302,7 +302,8 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
         self.tell(action, EventKind::Fire(id, since), value, 1.0);
     }
 
-    /// Settles fires that wait for other actions: they come, are dropped, or wait on.
+    /// Settles fires that wait for other actions: they come, are dropped, or wait on. An episode that is over
+    /// by that ends here unless its action is down: whether it comes up at this very instant is settled after.
     pub fn settle_kept(&mut self, action: ActionId) {
         let plan = self.plan;
         let others = plan.actions[action].yields_to.of(&plan.listed);
@@ -330,7 +331,9 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
                 self.episodes.over(self.clock, self.values, plan, id, Cause::Released);
             }
         }
-        self.end_if_over(action);
+        if !self.episodes.actions[action].is_down() {
+            self.end_if_over(action);
+        }
     }
 
     /// Fires `change` if the value is another than it last fired with; tells whether it did.

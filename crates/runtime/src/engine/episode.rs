@@ -42,10 +42,8 @@ impl State {
         if won.is_some() {
             self.episodes.actions[action].from = won;
         }
-        if self.clock.mode == Mode::Look {
-            // What ends now carries the value of this moment, not of the look before.
-            self.episodes.actions[action].value = value;
-        }
+        // What ends now carries the value of this moment, not the one before.
+        self.episodes.actions[action].value = value;
         let mut cues = self.cues(plan, tell);
         cues.settle_kept(action);
         cues.settle(action, value);
@@ -61,7 +59,9 @@ impl State {
         tell: &mut (impl Tell + ?Sized),
     ) {
         self.peek(plan, action);
-        self.cues(plan, tell).settle_kept(action);
+        let mut cues = self.cues(plan, tell);
+        cues.settle_kept(action);
+        cues.end_if_over(action);
         if self.episodes.actions[action].level == Level::Down {
             self.cues(plan, tell).look_at_guards(action);
             // A tick tells what moved since the last, whatever else the action is looked at for.
@@ -138,6 +138,10 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
                     _ if !spec.has_change => {}
                     Mode::Look => self.agenda.recheck.insert(action),
                     _ => self.look_at_change(action),
+                }
+                // What a fire was dropped of, while it stays down.
+                if !spec.yields_to.is_empty() {
+                    self.end_if_over(action);
                 }
             }
             Level::Woken if magnitude >= spec.down => self.rise(action, false),

@@ -1,5 +1,5 @@
 //! `A + B`: the last part counts only while the others are held, and hides other uses of its
-//! control with fewer holders until that is back at 0.
+//! control with fewer holders until that is let go.
 
 use super::agenda::Agenda;
 use super::clock::Mode;
@@ -18,7 +18,7 @@ pub(super) struct PlusState {
     is_high: bool,
     /// Whether the last part was held since before the map opened.
     barred: bool,
-    /// Whether it counts, or did since its control was at 0: it hides other uses.
+    /// Whether it counts, or did since its control was let go: it hides other uses.
     latched: bool,
 }
 
@@ -86,7 +86,7 @@ impl State {
                 false => !state.barred,
             };
         state.latched = state.counts
-            || (state.latched && !uses.iter().all(|&r| self.inputs.controls.is_back(plan, r)));
+            || (state.latched && !uses.iter().all(|&r| self.inputs.controls.is_let_go(plan, r)));
         let changed = state.latched != self.inputs.pluses[id].latched;
         self.inputs.pluses[id] = state;
         if changed {

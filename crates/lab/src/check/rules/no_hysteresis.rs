@@ -3,6 +3,7 @@
 use crate::check::context::all_steps;
 use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::StepKind;
+use harmonym_lang::profile::table;
 use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::{ControlKind, shortest};
 
@@ -29,7 +30,8 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         let analog = action.bindings.iter().enumerate().any(|(index, binding)| {
             own(binding) && context.uses_of(id, index).any(|one| is_analog(one.kind) && !one.holds)
         });
-        if levels.up < levels.down || !analog {
+        // Anything away from 0 is no level to flutter at.
+        if levels.up < levels.down || levels.down <= table::SHARE_DOWN || !analog {
             continue;
         }
         let up = shortest((levels.wake * 0.8 * 1e6).round() / 1e6).to_string();

@@ -2,7 +2,7 @@
 
 use crate::check::{Context, Interval, Place, Range, Remark, Rule};
 use harmonym_lang::report::{Level, Mend};
-use harmonym_runtime::base::{ControlKind, Id};
+use harmonym_runtime::base::{ControlKind, Id, shortest};
 
 pub(super) const RULE: Rule = Rule {
     name: "raw-stick",
@@ -51,7 +51,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                     "{} reads up to {IDLE} when nobody touches it, and {} wakes from {}",
                     one.name,
                     context.profile.address(id),
-                    action.levels.wake
+                    shortest((action.levels.wake * 1e9).round() / 1e9)
                 );
                 let (head, rest) = match binding.text.split_once(" | ") {
                     Some((head, rest)) => (head, format!(" | {rest}")),
