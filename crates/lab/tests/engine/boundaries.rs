@@ -200,3 +200,22 @@ fn a_hold_keeps_the_time_that_held_when_it_began() {
     assert_eq!(hold(PRESSED_AT - 1), "wake, fire, rest released");
     assert_eq!(hold(PRESSED_AT + 1), "wake, lapse too-short");
 }
+
+#[test]
+fn a_repeat_keeps_the_times_that_held_at_the_press() {
+    let (_, plan) = load(&format!(
+        "{HEAD}[setting.pace]\ndefault = 0.5\nunit = \"s\"\n[setting.first]\ndefault = 0.3\nunit = \"s\"\n\
+         [map.quay.a]\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"\nfire = \"repeat pace after=first\"\n"
+    ));
+    let set = |name: &str| format!("{{\"t\":0.2,\"setting\":\"{name}\",\"value\":0.1}}\n");
+    let take = line(PRESSED_AT, "key.KeyA", 1.0)
+        + &set("pace")
+        + &set("first")
+        + &line(1_000_000_000, "key.KeyA", 0.0);
+    let (log, _) = run(&plan, &inputs(&take, &plan), "10");
+    let fires = log.notices.iter().filter_map(|notice| match notice {
+        Notice::Event(event) if event.kind.word() == "fire" => Some(event.t.to_string()),
+        _ => None,
+    });
+    assert_eq!(fires.collect::<Vec<_>>(), ["0.1", "0.4", "0.9"]);
+}

@@ -22,6 +22,7 @@ impl Interpreter<'_> {
             Cue::Repeat { every, after } if first => {
                 let _ = self.attempt(id, i, value);
                 self.wait(id, i, after.unwrap_or(every), false);
+                self.alternative(id, i).time = self.nanos(every).max(1);
             }
             Cue::Taps { count, gap } => {
                 let a = self.alternative(id, i);
@@ -51,9 +52,10 @@ impl Interpreter<'_> {
         let value = self.value_told(id);
         match self.action(id).fire[i].cue {
             Cue::Hold(_) => self.attempt_or_end(id, i, value),
-            Cue::Repeat { every, .. } => {
+            Cue::Repeat { .. } => {
                 let _ = self.attempt(id, i, value);
-                self.wait(id, i, every, false);
+                let next = self.t + self.alternative(id, i).time;
+                self.alternative(id, i).due = Some((next, false));
             }
             Cue::Tap(_) => self.over(id, i, "too-long"),
             _ => {

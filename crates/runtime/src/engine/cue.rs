@@ -119,9 +119,9 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
             Cue::Tap(time) => self.wait(id, time, When::RunOut),
             Cue::Charge(time) => self.episodes.alternatives[id].time = self.values.time(time),
             Cue::Taps(count, gap) => self.count_press(id, count, gap),
-            Cue::Repeat(_, after) => {
+            Cue::Repeat(every, after) => {
                 self.attempt(id, value);
-                self.wait(id, after, When::Reach);
+                self.repeat(id, every, after);
             }
             Cue::Release | Cue::While | Cue::Sequence(..) => {}
         }
@@ -132,6 +132,12 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
         let time = self.values.time(time);
         self.episodes.alternatives[id].time = time;
         self.episodes.timers.set(id, self.clock.now + time, when);
+    }
+
+    /// Lets a `repeat` wait for its second fire. All of its times are those of the press.
+    pub fn repeat(&mut self, id: AlternativeId, every: ParamId, after: ParamId) {
+        self.wait(id, after, When::Reach);
+        self.episodes.alternatives[id].time = self.values.time(every);
     }
 
     fn count_press(&mut self, id: AlternativeId, count: ParamId, gap: ParamId) {
@@ -160,9 +166,10 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
         let value = self.episodes.value_now(plan, action);
         match plan.alternatives[id].cue {
             Cue::Hold(_) => self.attempt_or_end(id, value),
-            Cue::Repeat(every, _) => {
+            Cue::Repeat(..) => {
                 self.attempt(id, value);
-                self.wait(id, every, When::Reach);
+                let next = self.clock.now + self.episodes.alternatives[id].time;
+                self.episodes.timers.set(id, next, When::Reach);
             }
             Cue::Tap(_) => self.episodes.over(self.clock, self.values, plan, id, Cause::TooLong),
             Cue::Taps(..) | Cue::Sequence(..) => {

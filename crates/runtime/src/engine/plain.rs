@@ -127,9 +127,9 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
             Cue::Hold(time) => self.wait(id, time, When::Reach),
             Cue::Tap(time) => self.wait(id, time, When::RunOut),
             Cue::Charge(time) => self.episodes.alternatives[id].time = self.values.time(time),
-            Cue::Repeat(_, after) => {
+            Cue::Repeat(every, after) => {
                 self.fire(id, ON, None);
-                self.wait(id, after, When::Reach);
+                self.repeat(id, every, after);
             }
             Cue::Release | Cue::Change | Cue::Taps(..) | Cue::Sequence(..) => {}
         }
