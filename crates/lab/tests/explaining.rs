@@ -2,7 +2,7 @@
 //! a run's lanes.
 
 use harmonym_lab::compare::{Change, compare};
-use harmonym_lab::explain::{Awaits, Blocked, EndReason, Status, Story, why};
+use harmonym_lab::explain::{Awaits, Blocked, EndReason, Mover, Obstacle, Status, Story, why};
 use harmonym_lab::score;
 use harmonym_lab::take::Playing;
 use harmonym_lab::trace::Lanes;
@@ -80,9 +80,9 @@ fn of_several_alternatives_each_tells_what_it_waits_for() {
     let (plan, one) = story(&knot(rule), hands, "quay.knot", Some(1300));
     let moment = one.moment.expect("a moment");
     let Status::Pending(all) = &moment.status else { panic!("{:?}", moment.status) };
-    let by: Vec<&str> = all.iter().map(|(by, _)| plan.names().alternatives[*by].as_str()).collect();
+    let by: Vec<&str> = all.iter().map(|one| plan.names().alternatives[one.by].as_str()).collect();
     assert_eq!(by, ["hold 0.8s", "tap 0.5s", "taps 2 gap=0.6s", "release"]);
-    let waits: Vec<&Awaits> = all.iter().map(|(_, one)| one).collect();
+    let waits: Vec<&Awaits> = all.iter().map(|one| &one.awaits).collect();
     assert_eq!(*waits[0], Awaits::Reaching(millis(300), millis(800), millis(1800)));
     assert_eq!(*waits[1], Awaits::LettingGoBy(millis(1500)));
     assert_eq!(*waits[2], Awaits::Press(1, 2, Some(millis(1600))));
@@ -103,8 +103,9 @@ fn a_while_waits_for_its_guards_and_says_which() {
     let (plan, one) = story(&profile, "at 0.2s press key.KeyR for 0.5s", "quay.row", Some(300));
     let Status::Pending(all) = &one.moment.as_ref().unwrap().status else { panic!("{one:?}") };
     let guard = harmonym_runtime::plan::Guard::Live(action(&plan, "quay.knot"), true);
-    assert_eq!(all[0].1, Awaits::Guards(vec![guard]));
-    assert_eq!(one.episodes[0].ending, Some(EndReason::Guard(vec![guard])));
+    assert_eq!(all[0].awaits, Awaits::Guards);
+    assert_eq!(all[0].against, [Obstacle::Guard(guard, None)]);
+    assert_eq!(one.episodes[0].ending, Some(EndReason::Guard(vec![(guard, None)])));
 }
 
 #[test]
@@ -175,7 +176,7 @@ fn what_was_held_when_a_map_opened_counts_once_let_go() {
     let hands = "at 0.1s press key.KeyW for 1s\nat 0.4s open boat\nat 1.5s press key.KeyW for 0.1s";
     let (_, one) = story(profile, hands, "boat.row", Some(600));
     let status = &one.moment.as_ref().unwrap().status;
-    let Status::Blocked(_, Blocked::Muted(since)) = status else { panic!("{status:?}") };
+    let Status::Blocked(_, Blocked::Muted(since, _)) = status else { panic!("{status:?}") };
     assert_eq!(*since, millis(400));
     assert_eq!(one.episodes.len(), 1, "the press after it counts");
     assert_eq!(one.episodes[0].woke, millis(1500));
@@ -188,14 +189,15 @@ fn a_claim_names_who_and_since_when() {
     let score = read(&plan, text);
     let knot = action(&plan, "quay.tie-knot");
     let story = why(&plan, playing(), score.perform(), knot, Some(millis(2000)));
-    let Status::Blocked(control, Blocked::Claimed(by, since)) = story.misses[0].status else {
+    let Status::Blocked(control, Blocked::Claimed(by, since)) = story.misses[0].phases[0].status
+    else {
         panic!("{:?}", story.misses)
     };
     assert_eq!(plan.names().controls[control], "key.KeyT");
-    assert_eq!(plan.names().actions[by], "log-book.read");
+    assert_eq!(plan.names().bindings[by], "log-book.read@desk#1");
     assert_eq!(since, Some(millis(500)));
     let moment = story.moment.unwrap();
-    assert_eq!(moment.status, story.misses[0].status);
+    assert_eq!(moment.status, story.misses[0].phases[0].status);
     let touched = moment.stations.controls.iter().find(|one| one.control == control).unwrap();
     assert_eq!(touched.raw.x, 1.0);
     assert!(moment.stations.lives);
@@ -353,7 +355,7 @@ fn a_fire_that_is_kept_waits_only_for_those_that_may_still_take_it() {
                    yields-to = [\"slow\", \"other\"]\n";
     let (plan, one) = story(profile, "at 0.2s press key.KeyE for 0.5s", "quay.knot", Some(400));
     let Status::Pending(all) = &one.moment.as_ref().unwrap().status else { panic!("{one:?}") };
-    assert_eq!(all[0].1, Awaits::Others(millis(200), vec![action(&plan, "quay.slow")]));
+    assert_eq!(all[0].awaits, Awaits::Others(millis(200), vec![action(&plan, "quay.slow")]));
 }
 
 #[test]
@@ -378,14 +380,20 @@ fn a_control_that_is_used_by_its_halves_is_shown_whole() {
 }
 
 #[test]
-fn an_end_that_a_new_beginning_has_overwritten_has_no_reason() {
+fn an_end_that_a_new_beginning_has_overwritten_has_the_numbers_of_before_it() {
     let profile = "[map.quay.row]\nvalue = \"axis\"\nfire = \"hold 0.2s\"\n\
                    bind.desk = \"pair(key.KeyA, key.KeyD, opposed=newest)\"\n";
     let hands = "at 0.1s press key.KeyD for 1s\nat 0.5s press key.KeyA for 0.3s";
     let (_, one) = story(profile, hands, "quay.row", None);
-    let ends: Vec<_> =
-        one.episodes.iter().map(|e| (e.end.unwrap().0, e.ending.is_some())).collect();
-    assert_eq!(ends, [(millis(500), false), (millis(800), false), (millis(1100), true)]);
+    let ends: Vec<_> = one.episodes.iter().map(|e| (e.end.unwrap().0, e.ending.clone())).collect();
+    let times: Vec<_> = ends.iter().map(|(t, _)| *t).collect();
+    assert_eq!(times, [millis(500), millis(800), millis(1100)]);
+    let Some(EndReason::Released { held, up }) = &ends[0].1 else { panic!("{ends:?}") };
+    assert_eq!(*held, millis(400));
+    assert!(matches!(up, Some(Mover::Opposite(..))), "{up:?}");
+    let Some(EndReason::Released { up: Some(Mover::LetGo(_)), .. }) = &ends[1].1 else {
+        panic!("{ends:?}")
+    };
 }
 
 #[test]
@@ -397,7 +405,7 @@ fn of_two_combinations_with_one_key_the_held_one_hides_it() {
         let hands = format!("at 0.1s press key.{holder} for 1s\nat 0.3s press key.KeyS for 0.2s");
         let (plan, story) = story(profile, &hands, "quay.back", Some(400));
         let status = story.moment.expect("a moment").status;
-        let Status::Blocked(_, Blocked::Hidden(binding)) = status else { panic!("{status:?}") };
+        let Status::Blocked(_, Blocked::Hidden(binding, _)) = status else { panic!("{status:?}") };
         assert_eq!(plan.bindings()[binding].action, action(&plan, by));
     }
 }

@@ -1,16 +1,24 @@
 //! Why an episode ended, with the numbers behind its cause.
 
+use super::blocked::{Blocked, blocked};
+use super::mover::Mover;
 use super::record::Record;
-use super::stations::{Blocked, blocked};
-use harmonym_runtime::base::{ActionId, AlternativeId, ControlId, MapId, SchemeId, Time};
-use harmonym_runtime::engine::{Cause, Event, EventKind, Inside, Notice, Stage};
+use harmonym_runtime::base::{
+    ActionId, AlternativeId, BindingId, ControlId, Id, MapId, SchemeId, Time,
+};
+use harmonym_runtime::engine::{Alternative, Cause, Event, EventKind, Inside, Notice, Stage};
 use harmonym_runtime::plan::{Cue, Guard};
 
 /// What lies behind the cause of an end.
 #[derive(Clone, Debug, PartialEq)]
 pub enum EndReason {
-    /// The control came up: so long it had been down.
-    Released(Time),
+    /// It came up.
+    Released {
+        /// How long it had been down.
+        held: Time,
+        /// What brought it up.
+        up: Option<Mover>,
+    },
     /// Down so long, where so long was needed.
     TooShort {
         /// The alternative.
@@ -19,6 +27,8 @@ pub enum EndReason {
         held: Time,
         /// How long it had to be.
         needed: Time,
+        /// What brought it up.
+        up: Option<Mover>,
     },
     /// Still down when the time was over in which it had to come up.
     TooLong {
@@ -28,6 +38,8 @@ pub enum EndReason {
         limit: Time,
         /// How long it was down in the end, once that is known.
         held: Option<Time>,
+        /// What brought it up then.
+        up: Option<Mover>,
     },
     /// It never was down: the greatest magnitude it had, and the level.
     TooLight(f64, f64),
@@ -57,14 +69,14 @@ pub enum EndReason {
     },
     /// Another step fired than the one that was due.
     OutOfOrder(Option<ActionId>),
-    /// These guards failed.
-    Guard(Vec<Guard>),
+    /// These guards failed, each since then if it has ever been otherwise.
+    Guard(Vec<(Guard, Option<Time>)>),
     /// That action had it, from that moment on.
     Yielded(ActionId, Time),
     /// That map closed, maybe since that other one opened.
     MapOff(MapId, Option<MapId>),
-    /// A map that opened has an action that keeps the control for itself.
-    Claimed(ControlId, ActionId),
+    /// A map that opened has a binding that keeps the control for its action.
+    Claimed(ControlId, BindingId),
     /// The game narrowed the bindings to that scheme.
     SchemeOff(SchemeId),
     /// The run ended.
@@ -72,31 +84,47 @@ pub enum EndReason {
 }
 
 impl EndReason {
-    /// What lies behind the end of an action's last episode, right after it. What the engine
-    /// doesn't know any more is nothing.
+    /// What lies behind the end of an action's last episode, right after it. Where another began in the
+    /// same instant, what was known before it counts; what nobody knows any more is nothing.
     pub(super) fn of(
         inside: &Inside<'_>,
         event: &Event,
         cause: Cause,
         record: &Record,
+        is_last: bool,
     ) -> Option<Self> {
         let plan = inside.plan();
         let action = event.action;
         let spec = &plan.actions()[action];
-        let over = |id: &AlternativeId| inside.alternative(*id).stage == Stage::Over(cause);
+        let over = |id: &AlternativeId| match is_last {
+            true => inside.alternative(*id).stage == Stage::Over(cause),
+            false => ends_so(plan.alternatives()[*id].cue, cause),
+        };
         let by = spec.alternatives.iter().find(over);
-        let held = event.t.since(inside.episode(action).down_at.min(event.t));
+        let known = |id: AlternativeId| -> Option<Alternative> {
+            let first = spec.alternatives.first()?.index();
+            match is_last {
+                true => Some(inside.alternative(id)),
+                false => record.before.alternatives.get(id.index() - first).copied(),
+            }
+        };
+        let down_at = match is_last {
+            true => inside.episode(action).down_at,
+            false => record.before.episode?.down_at,
+        };
+        let held = event.t.since(down_at.min(event.t));
+        let up = record.came_up.clone();
         Some(match cause {
             Cause::Released => {
                 let until = record.up_since.unwrap_or(event.t);
-                Self::Released(until.since(inside.episode(action).down_at.min(until)))
+                Self::Released { held: until.since(down_at.min(until)), up }
             }
-            Cause::TooShort => {
-                Self::TooShort { by: by?, held, needed: inside.alternative(by?).time }
-            }
+            Cause::TooShort => Self::TooShort { by: by?, held, needed: known(by?)?.time, up },
             Cause::TooLong => {
-                Self::TooLong { by: by?, limit: inside.alternative(by?).time, held: None }
+                Self::TooLong { by: by?, limit: known(by?)?.time, held: None, up: None }
             }
+            // Of what else a later episode has overwritten nothing is known.
+            Cause::TooLight | Cause::Gap | Cause::Guard if !is_last => return None,
             Cause::TooLight => Self::TooLight(record.peak, spec.down),
             Cause::Gap => Self::gap(inside, by?)?,
             Cause::OutOfOrder => {
@@ -113,7 +141,9 @@ impl EndReason {
                 let failing: Vec<Guard> =
                     guards.iter().filter(|guard| !inside.holds(**guard)).copied().collect();
                 // What failed only within the instant holds again.
-                Self::Guard(if failing.is_empty() { guards } else { failing })
+                let guards = if failing.is_empty() { guards } else { failing };
+                let since = |guard| (guard, record.failing_since(guard));
+                Self::Guard(guards.into_iter().map(since).collect())
             }
             Cause::Yielded => {
                 let others = spec.yields_to.of(plan.listed()).iter().copied();
@@ -156,11 +186,10 @@ impl EndReason {
         let claimed = |input| {
             let mut devices = inside.devices(input);
             devices.find_map(|device| match blocked(inside, input, device, record)? {
-                Blocked::Claimed(by, _) => Some((plan.inputs()[input].control, by)),
-                Blocked::Hidden(binding) => {
-                    Some((plan.inputs()[input].control, plan.bindings()[binding].action))
+                Blocked::Claimed(by, _) | Blocked::Hidden(by, _) => {
+                    Some((plan.inputs()[input].control, by))
                 }
-                Blocked::Muted(_) => None,
+                Blocked::Muted(..) => None,
             })
         };
         let (control, by) = { reads }.find_map(claimed)?;
@@ -198,5 +227,20 @@ impl EndReason {
             | Cue::Charge(_)
             | Cue::Repeat(..) => None,
         }
+    }
+}
+
+/// Whether a cue gives up for that cause at coming up, or while down.
+fn ends_so(cue: Cue, cause: Cause) -> bool {
+    match cue {
+        Cue::Hold(_) | Cue::Charge(_) => cause == Cause::TooShort,
+        Cue::Tap(_) => cause == Cause::TooLong,
+        Cue::Press
+        | Cue::Release
+        | Cue::While
+        | Cue::Change
+        | Cue::Taps(..)
+        | Cue::Repeat(..)
+        | Cue::Sequence(..) => false,
     }
 }

@@ -1,14 +1,19 @@
 //! Why an action did what it did on some hands: its episodes, the presses that came to nothing, and
 //! where every station stood at one moment, all with the engine's own numbers.
 
+mod blocked;
 mod end_reason;
+mod mover;
 mod record;
 mod stations;
 mod status;
+mod stretch;
 
+pub use blocked::Blocked;
 pub use end_reason::EndReason;
-pub use stations::{Blocked, ControlAt, OpTrace, StationsAt};
-pub use status::{Awaits, Status};
+pub use mover::Mover;
+pub use stations::{ControlAt, OpTrace, StationsAt};
+pub use status::{Awaits, Obstacle, Status, Waiting};
 
 use crate::take::{Input, Playing, Run};
 use harmonym_runtime::base::{ActionId, AlternativeId, ControlId, Time};
@@ -22,15 +27,31 @@ use std::sync::Arc;
 pub struct EpisodeRecord {
     /// When it woke.
     pub woke: Time,
+    /// What woke it, where that is known.
+    pub began: Option<Mover>,
     /// Its fires: when, by which alternative, and since when each was kept back, if it was.
     pub fires: Vec<(Time, AlternativeId, Option<Time>)>,
     /// When and why it ended; nothing while it is open.
     pub end: Option<(Time, Cause)>,
     /// The numbers behind that.
     pub ending: Option<EndReason>,
+    /// How long it had been down when something else than letting go ended it, of the time that a cue of it
+    /// takes.
+    pub short_of: Option<(Time, Time)>,
+    /// A stick or lever that was all there was of it, and how far it was at most, where that is no more than
+    /// one may report that nobody touches.
+    pub drift: Option<(ControlId, f64)>,
 }
 
-/// Presses that woke nothing, one after the other for the same reason.
+impl EpisodeRecord {
+    /// One that has just woken.
+    pub fn new(woke: Time) -> Self {
+        let fires = Vec::new();
+        Self { woke, began: None, fires, end: None, ending: None, short_of: None, drift: None }
+    }
+}
+
+/// Presses of one control that woke nothing, one after the other for the same reason.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Miss {
     /// When the first began.
@@ -39,10 +60,21 @@ pub struct Miss {
     pub to: Time,
     /// How many they were.
     pub count: usize,
-    /// The control that was pressed last.
+    /// The control.
     pub control: ControlId,
-    /// Why nothing came of it, when it was furthest.
+    /// Why nothing came of it, one reason after the other; of several presses there is one.
+    pub phases: Vec<Phase>,
+}
+
+/// A time in which a press came to nothing for one reason.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Phase {
+    /// The reason; of how far it was pressed, the farthest.
     pub status: Status,
+    /// Since when.
+    pub from: Time,
+    /// Until when.
+    pub to: Time,
 }
 
 /// An action at one moment.
@@ -84,7 +116,7 @@ pub fn why(
     let mut moment = None;
     let look = |run: &mut Run, record: &mut Record, at: Time| {
         let inside = run.look(at, record).inside();
-        record.settle(&inside, None);
+        record.settle(&inside, None, false);
         Moment {
             t: inside.now(),
             stations: StationsAt::of(&inside, action, record),
@@ -105,5 +137,8 @@ pub fn why(
     }
     run.finish(&mut record);
     let last = record.close();
+    if let Some(moment) = &mut moment {
+        record.look_ahead(&mut moment.status, moment.t);
+    }
     Story { episodes: record.episodes, misses: record.misses, moment, last }
 }

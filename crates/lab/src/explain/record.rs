@@ -1,63 +1,80 @@
 //! Watches one action through a run, instant by instant.
 
+use super::mover::{Before, Mover, mover};
 use super::status::Status;
+use super::stretch::{self, Instant, Own};
 use super::{EndReason, EpisodeRecord, Miss};
 use crate::take::{Input, Watcher, What};
+use harmonym_runtime::base::limits::IDLE;
 use harmonym_runtime::base::{AT_REST, ActionId, ControlId, MapId, PhysicalInputId, Table, Time};
-use harmonym_runtime::engine::{Cause, Event, EventKind, Frame, Inside, Level, Notice};
-use harmonym_runtime::plan::{Gather, Plan};
+use harmonym_runtime::engine::{Cause, Event, EventKind, Frame, Inside, Level, Notice, Stage};
+use harmonym_runtime::plan::{Cue, Guard, Plan};
 
 /// What is known of one action so far.
 pub(super) struct Record {
     action: ActionId,
-    /// Its uses of controls that it is not only held with.
-    inputs: Vec<PhysicalInputId>,
+    /// Its controls, but for those that it is only held with.
+    own: Vec<Own>,
+    /// Whether its values come later than reports.
+    comes_later: bool,
     pub episodes: Vec<EpisodeRecord>,
     pub misses: Vec<Miss>,
     /// When each map opened, and when it closed.
     opened: Table<MapId, Option<Time>>,
     closed: Table<MapId, Option<Time>>,
+    /// The maps that the action lives in.
+    homes: Vec<MapId>,
+    /// Every moment at which a map of the action opened.
+    openings: Vec<Time>,
     /// When the game was paused, or went on.
     pub changed: Time,
     /// When each control was held that has to be let go first.
     muted: Vec<(PhysicalInputId, usize, Time)>,
+    /// Its guards: whether each holds, and since when if it has ever been otherwise.
+    guards: Vec<(Guard, bool, Option<Time>)>,
     /// What was told in this instant, and by whom it was fired.
     batch: Vec<Notice>,
     /// The greatest magnitude in the open episode.
     pub peak: f64,
-    /// Since when it is up, as it was before this instant.
+    /// The control that was farthest from 0 in the open episode, and how far; of what is no stick or lever
+    /// any way is far.
+    farthest: Option<(ControlId, f64)>,
+    /// Since when it is up, as it was before this instant, and by what.
     pub up_since: Option<Time>,
-    /// What is pressed at the moment.
-    touching: Option<Touching>,
+    pub came_up: Option<Mover>,
+    /// What made something on the way fall last.
+    pub fell: Option<(Time, Mover)>,
+    /// How things stood before this instant.
+    pub before: Before,
     now: Time,
     last: Status,
 }
 
-/// A stretch in which some control of the action is away from 0.
-struct Touching {
-    from: Time,
-    control: ControlId,
-    woke: bool,
-    greatest: f64,
-    status: Status,
-}
-
 impl Record {
     pub fn new(plan: &Plan, action: ActionId) -> Self {
-        let reads = plan.actions()[action].uses.iter().filter(|&read| !plan.uses()[read].holds);
+        let spec = &plan.actions()[action];
+        let guards = spec.alternatives.iter();
+        let guards = guards.flat_map(|id| plan.alternatives()[id].guards.of(plan.guards()));
         Self {
             action,
-            inputs: reads.flat_map(|read| plan.uses()[read].inputs.iter()).collect(),
+            own: stretch::controls(plan, action),
+            comes_later: spec.works_at_ticks || !spec.motions.is_empty(),
             episodes: Vec::new(),
             misses: Vec::new(),
             opened: Table::filled(None, plan.maps().len()),
             closed: Table::filled(None, plan.maps().len()),
+            openings: Vec::new(),
+            homes: spec.maps.of(plan.listed_maps()).to_vec(),
             changed: Time::ZERO,
             muted: Vec::new(),
+            guards: guards.map(|&guard| (guard, true, None)).collect(),
             batch: Vec::new(),
             peak: 0.0,
+            farthest: None,
             up_since: None,
-            touching: None,
+            came_up: None,
+            fell: None,
+            before: Before::default(),
             now: Time::ZERO,
             last: Status::Untouched,
         }
@@ -80,7 +97,21 @@ impl Record {
     /// Since when a control has to be let go before it counts.
     pub fn muted_since(&self, input: PhysicalInputId, device: usize) -> Time {
         let same = self.muted.iter().find(|(id, on, _)| (*id, *on) == (input, device));
-        same.map_or(self.changed, |(_, _, since)| *since)
+        // What is muted in this very instant is not noted yet.
+        same.map_or(self.now, |(_, _, since)| *since)
+    }
+
+    /// Since when a guard of the action fails, if it has ever been otherwise.
+    pub fn failing_since(&self, guard: Guard) -> Option<Time> {
+        let same = self.guards.iter().find(|(other, ..)| *other == guard);
+        same.and_then(|(_, holds, since)| if *holds { Some(self.now) } else { *since })
+    }
+
+    /// The control that is farthest from 0.
+    pub fn farthest(&self, inside: &Inside<'_>) -> Option<ControlId> {
+        let far = self.own.iter().map(|own| (own.far(inside), own.control));
+        let far = far.filter(|(far, _)| *far > AT_REST);
+        far.reduce(|best, one| if one.0 > best.0 { one } else { best }).map(|(_, control)| control)
     }
 
     /// What was told in this instant before `event`, the latest first.
@@ -95,27 +126,49 @@ impl Record {
     }
 
     /// Takes in what an instant brought.
-    pub fn settle(&mut self, inside: &Inside<'_>, reported: Option<ControlId>) {
+    pub fn settle(&mut self, inside: &Inside<'_>, input: Option<&Input>, is_tick: bool) {
         self.now = inside.now();
         let own: Vec<Event> = self.batch.iter().filter_map(|one| self.own(one)).collect();
+        self.note_guards(inside);
+        let level = inside.episode(self.action).level;
+        let was_up = self.before.episode.is_none_or(|before| before.level == Level::Up);
+        let moved = |record: &Self| mover(inside, record.action, record, input, is_tick);
+        if input.is_some() && self.before.has_fallen(inside, self.action) {
+            self.fell = moved(self).map(|by| (self.now, by));
+        }
+        let ends = own.iter().any(|event| event.kind.cause().is_some());
+        if !was_up && (level == Level::Up || ends) {
+            self.came_up = moved(self);
+        }
+        let wakes = own.iter().any(|event| event.kind == EventKind::Wake);
+        let began = if wakes { moved(self) } else { None };
         for (place, event) in own.iter().enumerate() {
             let is_last = own[place + 1..].iter().all(|later| later.kind != EventKind::Wake);
-            self.take_in(inside, event, is_last);
+            self.take_in(inside, event, is_last, began.clone());
         }
         self.wait_for_what_came_late(inside);
         self.batch.clear();
         self.note_muted(inside);
-        self.up_since = match inside.episode(self.action).level {
+        self.up_since = match level {
             Level::Up => self.up_since.or(Some(self.now)),
             Level::Woken | Level::Down => None,
         };
-        let woke = own.iter().any(|event| event.kind == EventKind::Wake);
+        let was_awake = self.before.episode.is_some_and(|before| before.awake);
         if inside.episode(self.action).awake {
             let gives = inside.shaped(self.action);
             let kind = inside.plan().actions()[self.action].kind;
             self.peak = self.peak.max(gives.magnitude_of(kind));
+            self.note_farthest(inside);
         }
-        self.note_touch(inside, woke, reported);
+        let reported = input.and_then(|input| match input.what {
+            What::Report(contact, _) => Some(contact.control),
+            _ => None,
+        });
+        let is_awake = was_awake || !own.is_empty() || inside.episode(self.action).awake;
+        self.follow(inside, Instant { reported, is_tick, is_awake, comes_later: self.comes_later });
+        let mut before = std::mem::take(&mut self.before);
+        before.take(inside, self.action);
+        self.before = before;
     }
 
     fn own(&self, notice: &Notice) -> Option<Event> {
@@ -125,34 +178,54 @@ impl Record {
         }
     }
 
-    fn take_in(&mut self, inside: &Inside<'_>, event: &Event, is_last: bool) {
+    fn take_in(&mut self, inside: &Inside<'_>, event: &Event, is_last: bool, began: Option<Mover>) {
         match event.kind {
-            EventKind::Wake => self.wake(event.t),
+            EventKind::Wake => self.wake(event.t, began),
             EventKind::Fire(by, since) => {
                 if let Some(record) = self.episodes.last_mut() {
                     record.fires.push((event.t, by, since));
                 }
             }
             EventKind::Lapse(cause) | EventKind::Rest(cause) => {
-                // What a later episode of the same instant has overwritten is not asked for.
-                let is_known = is_last || cause == Cause::OutOfOrder || event.kind.is_forced();
-                let ending = is_known.then(|| EndReason::of(inside, event, cause, self)).flatten();
+                // What a later episode of the same instant has overwritten stood there before it.
+                let ending = EndReason::of(inside, event, cause, self, is_last);
+                let short_of = self.short_of(inside, event, cause);
+                let drift = self.farthest.take().filter(|(_, far)| *far <= IDLE);
                 if let Some(record) = self.episodes.last_mut() {
                     (record.end, record.ending) = (Some((event.t, cause)), ending);
+                    (record.short_of, record.drift) = (short_of, drift);
                 }
             }
         }
     }
 
-    fn wake(&mut self, at: Time) {
+    fn wake(&mut self, at: Time, began: Option<Mover>) {
         if let Some(EndReason::Gap { late, .. }) =
             self.episodes.last_mut().and_then(|record| record.ending.as_mut())
         {
             // The press that would have been the next one came after all.
             *late = late.or(Some(at));
         }
-        self.peak = 0.0;
-        self.episodes.push(EpisodeRecord { woke: at, fires: Vec::new(), end: None, ending: None });
+        (self.peak, self.farthest) = (0.0, None);
+        self.episodes.push(EpisodeRecord { began, ..EpisodeRecord::new(at) });
+    }
+
+    /// How long a cue was waited for that takes its time and that something else than letting go cut short:
+    /// so long of so long.
+    fn short_of(&self, inside: &Inside<'_>, event: &Event, cause: Cause) -> Option<(Time, Time)> {
+        let plan = inside.plan();
+        let before = self.before.episode.filter(|before| before.awake)?;
+        if matches!(cause, Cause::TooShort | Cause::Guard) || before.level != Level::Down {
+            return None;
+        }
+        let alternatives = plan.actions()[self.action].alternatives.iter();
+        let waits = alternatives.zip(&self.before.alternatives).find(|(id, state)| {
+            let takes_time = matches!(plan.alternatives()[*id].cue, Cue::Hold(_) | Cue::Charge(_));
+            takes_time && !state.fired && state.stage == Stage::Open
+        });
+        let needed = waits?.1.time;
+        let held = event.t.since(before.down_at.min(event.t));
+        (held < needed).then_some((held, needed))
     }
 
     /// What an ended episode missed by how much shows only afterwards.
@@ -160,8 +233,11 @@ impl Record {
         let Some(record) = self.episodes.last_mut() else { return };
         let episode = inside.episode(self.action);
         match &mut record.ending {
-            Some(EndReason::TooLong { held: held @ None, .. }) if episode.level == Level::Up => {
+            Some(EndReason::TooLong { held: held @ None, up, .. })
+                if episode.level == Level::Up =>
+            {
                 *held = Some(self.now.since(episode.down_at));
+                *up = self.came_up.clone();
             }
             Some(EndReason::StepGap { next, late: late @ None, .. }) => {
                 let fired = |one: &Notice| match one {
@@ -178,8 +254,17 @@ impl Record {
         }
     }
 
+    fn note_guards(&mut self, inside: &Inside<'_>) {
+        for (guard, held, since) in &mut self.guards {
+            let holds = inside.holds(*guard);
+            if std::mem::replace(held, holds) != holds && self.now > Time::ZERO {
+                *since = Some(self.now);
+            }
+        }
+    }
+
     fn note_muted(&mut self, inside: &Inside<'_>) {
-        for &input in &self.inputs {
+        for &input in self.own.iter().flat_map(Own::inputs) {
             for device in inside.devices(input) {
                 let known = self.muted.iter().position(|(id, on, _)| (*id, *on) == (input, device));
                 match (inside.touch(input, device).muted, known) {
@@ -193,80 +278,38 @@ impl Record {
         }
     }
 
-    /// Keeps what is pressed, and why nothing comes of it.
-    fn note_touch(&mut self, inside: &Inside<'_>, woke: bool, reported: Option<ControlId>) {
-        let plan = inside.plan();
-        let awake = woke || inside.episode(self.action).awake;
-        if let Some(touching) = &mut self.touching {
-            touching.woke |= awake;
-        }
-        let Some(control) = reported else { return };
-        if !self.inputs.iter().any(|&input| plan.inputs()[input].control == control) {
-            return;
-        }
-        let is_relative = |input: &&PhysicalInputId| {
-            plan.inputs()[**input].control == control
-                && plan.uses()[plan.inputs()[**input].of].gather == Gather::Sum
-        };
-        if self.inputs.iter().any(|input| is_relative(&input)) {
-            return self.note_movement(inside, control);
-        }
-        let far = |&input: &PhysicalInputId| {
-            let own = plan.inputs()[input].control;
-            let on = |device| match own == control {
-                true => inside.touch(input, device).bound.magnitude(),
-                false => 0.0,
+    /// Keeps the farthest that a control was in the open episode.
+    fn note_farthest(&mut self, inside: &Inside<'_>) {
+        for own in &self.own {
+            let far = match own.far(inside) {
+                far if own.is_graded() || far <= AT_REST => far,
+                _ => f64::INFINITY,
             };
-            inside.devices(input).map(on).fold(0.0, f64::max)
-        };
-        let any = |&input: &PhysicalInputId| {
-            inside.devices(input).any(|on| inside.touch(input, on).bound.magnitude() > AT_REST)
-        };
-        if !self.inputs.iter().any(any) {
-            return self.let_go();
-        }
-        let gives = self.inputs.iter().map(far).fold(0.0, f64::max);
-        let now = self.now;
-        let touching = self.touching.get_or_insert_with(|| Touching {
-            from: now,
-            control,
-            woke: awake,
-            greatest: -1.0,
-            status: Status::Untouched,
-        });
-        if !touching.woke && gives > touching.greatest && gives > AT_REST {
-            (touching.greatest, touching.control) = (gives, control);
-            let status = Status::of(inside, self.action, self);
-            if let Some(touching) = &mut self.touching {
-                touching.status = status;
+            if far > self.farthest.map_or(0.0, |(_, farthest)| farthest) {
+                self.farthest = Some((own.control, far));
             }
         }
     }
 
-    /// A movement has no end: each that can't count is in vain at once.
-    fn note_movement(&mut self, inside: &Inside<'_>, control: ControlId) {
-        let status = Status::of(inside, self.action, self);
-        if matches!(status, Status::Closed(_) | Status::Paused(_)) {
-            let (from, now) = (self.now, self.now);
-            self.miss(Miss { from, to: now, count: 1, control, status });
+    /// Follows what is pressed, and why nothing comes of it.
+    fn follow(&mut self, inside: &Inside<'_>, now: Instant) {
+        let mut own = std::mem::take(&mut self.own);
+        for one in &mut own {
+            if let Some(miss) = one.follow(inside, self.action, self, now) {
+                self.miss(miss);
+            }
         }
-    }
-
-    /// Nothing is pressed any more.
-    fn let_go(&mut self) {
-        let Some(touching) = self.touching.take() else { return };
-        let Touching { from, control, woke, status, .. } = touching;
-        if !woke && status != Status::Untouched {
-            self.miss(Miss { from, to: self.now, count: 1, control, status });
-        }
+        self.own = own;
     }
 
     fn miss(&mut self, miss: Miss) {
         let episode_between = self.episodes.last().map_or(Time::ZERO, |record| record.woke);
         let like = |last: &&mut Miss| {
-            last.control == miss.control
-                && last.status.is_like(&miss.status)
-                && last.from >= episode_between
+            let same = match (&last.phases[..], &miss.phases[..]) {
+                ([one], [other]) => one.status.is_like(&other.status),
+                _ => false,
+            };
+            last.control == miss.control && same && last.from >= episode_between
         };
         match self.misses.last_mut().filter(like) {
             Some(last) => (last.to, last.count) = (miss.to, last.count + 1),
@@ -282,8 +325,24 @@ impl Record {
                 (record.end, record.ending) = (Some((event.t, cause)), Some(EndReason::Stopped));
             }
         }
-        self.let_go();
+        let mut own = std::mem::take(&mut self.own);
+        for miss in own.iter_mut().filter_map(Own::end) {
+            self.miss(miss);
+        }
+        self.misses.sort_by_key(|miss| miss.from);
+        let mut misses = std::mem::take(&mut self.misses);
+        for phase in misses.iter_mut().flat_map(|miss| &mut miss.phases) {
+            self.look_ahead(&mut phase.status, phase.from);
+        }
+        self.misses = misses;
         self.last.clone()
+    }
+
+    /// When a map opens that was closed at `t`, which shows only afterwards.
+    pub fn look_ahead(&self, status: &mut Status, t: Time) {
+        if let Status::Closed { opens, .. } = status {
+            *opens = self.openings.iter().copied().find(|opening| *opening > t);
+        }
     }
 }
 
@@ -292,7 +351,12 @@ impl Watcher for Record {
 
     fn notice(&mut self, notice: Notice) {
         match notice {
-            Notice::Map { t, map, open: true, .. } => self.opened[map] = Some(t),
+            Notice::Map { t, map, open: true, .. } => {
+                self.opened[map] = Some(t);
+                if self.homes.contains(&map) {
+                    self.openings.push(t);
+                }
+            }
             Notice::Map { t, map, open: false, .. } => self.closed[map] = Some(t),
             Notice::Pause { t, .. } => self.changed = t,
             Notice::Event(_) | Notice::Scheme { .. } => {}
@@ -301,7 +365,7 @@ impl Watcher for Record {
     }
 
     fn tick(&mut self, frame: Frame<'_>, _t: Time) {
-        self.settle(&frame.inside(), None);
+        self.settle(&frame.inside(), None, true);
     }
 
     fn over(&mut self, frame: Frame<'_>) {
@@ -309,10 +373,6 @@ impl Watcher for Record {
     }
 
     fn instant(&mut self, frame: Frame<'_>, input: Option<&Input>) {
-        let reported = input.and_then(|input| match input.what {
-            What::Report(contact, _) => Some(contact.control),
-            _ => None,
-        });
-        self.settle(&frame.inside(), reported);
+        self.settle(&frame.inside(), input, false);
     }
 }

@@ -1,23 +1,12 @@
 //! Every station of an action at one moment.
 
+use super::blocked::{Blocked, blocked};
 use super::record::Record;
 use harmonym_runtime::base::{
-    ActionId, BindingId, ControlId, Id, IdRange, Kind, OpId, PhysicalInputId, PlusId, Time,
-    VariableId, Vector,
+    ActionId, BindingId, ControlId, Id, IdRange, Kind, OpId, Time, VariableId, Vector,
 };
 use harmonym_runtime::engine::{Alternative, Episode, Inside, Stage};
 use harmonym_runtime::plan::{Guard, OpKind, Plan};
-
-/// What keeps a control from an action.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Blocked {
-    /// An action of a map before keeps it for itself, since then.
-    Claimed(ActionId, Option<Time>),
-    /// A binding with `+` hides it until it is back at 0.
-    Hidden(BindingId),
-    /// It was held at that moment, and has not been let go since.
-    Muted(Time),
-}
 
 /// A control of an action on one device.
 #[derive(Clone, Debug, PartialEq)]
@@ -146,73 +135,6 @@ fn controls(inside: &Inside<'_>, action: ActionId, record: &Record) -> Vec<Contr
 
 fn whole(a: f64, b: f64) -> f64 {
     if a == 0.0 { b } else { a }
-}
-
-/// What keeps a control from its action, if anything does.
-pub(super) fn blocked(
-    inside: &Inside<'_>,
-    id: PhysicalInputId,
-    device: usize,
-    record: &Record,
-) -> Option<Blocked> {
-    let touch = inside.touch(id, device);
-    let action = inside.plan().uses()[inside.plan().inputs()[id].of].action;
-    if !inside.is_active(action) {
-        return None;
-    }
-    if touch.claimed != 0
-        && let Some((by, since)) = claimer(inside, id, touch.claimed, record)
-    {
-        return Some(Blocked::Claimed(by, since));
-    }
-    if touch.hidden != 0
-        && let Some(plus) = hider(inside, id)
-    {
-        return Some(Blocked::Hidden(inside.plan().pluses()[plus].binding));
-    }
-    touch.muted.then(|| Blocked::Muted(record.muted_since(id, device)))
-}
-
-/// The first action in a map before that claims some of these half-axes, and since when.
-fn claimer(
-    inside: &Inside<'_>,
-    id: PhysicalInputId,
-    halves: u8,
-    record: &Record,
-) -> Option<(ActionId, Option<Time>)> {
-    let plan = inside.plan();
-    let input = &plan.inputs()[id];
-    let own = plan.uses()[input.of].action;
-    let claims = |other: &ActionId| {
-        let spec = &plan.actions()[*other];
-        spec.claim
-            && inside.is_active(*other)
-            && inside.is_before(*other, own)
-            && spec.uses.iter().any(|read| {
-                !plan.uses()[read].holds
-                    && plan.uses()[read].inputs.iter().any(|input_of| {
-                        let other = &plan.inputs()[input_of];
-                        other.key == input.key && other.halves & halves != 0
-                    })
-            })
-    };
-    let by = plan.by_file().iter().copied().find(claims)?;
-    Some((by, record.living_since(inside, by)))
-}
-
-/// The `+` that hides a control from an action.
-fn hider(inside: &Inside<'_>, id: PhysicalInputId) -> Option<PlusId> {
-    let plan = inside.plan();
-    let input = &plan.inputs()[id];
-    let uses = |plus: &&PlusId| {
-        let reads = plan.pluses()[**plus].uses.of(plan.listed_uses());
-        let inputs = |read| plan.uses()[read].inputs.iter().map(|input| &plan.inputs()[input]);
-        inside.hides(**plus)
-            && plan.pluses()[**plus].action != plan.uses()[input.of].action
-            && reads.iter().any(|&read| inputs(read).any(|other| other.halves & input.halves != 0))
-    };
-    let all = &plan.pluses_of()[input.key];
-    all.iter().find(uses).or_else(|| all.iter().find(|plus| inside.hides(**plus))).copied()
 }
 
 /// What a run of operations gave; `last` is the kind of the last one's value, `blended` that of

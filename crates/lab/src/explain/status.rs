@@ -1,20 +1,26 @@
 //! What an action waits for at a moment, or what keeps it from waking.
 
+use super::blocked::{Blocked, blocked};
+use super::mover::{control_of, reads};
 use super::record::Record;
-use super::stations::{Blocked, blocked};
 use harmonym_runtime::base::{
     AT_REST, ActionId, AlternativeId, BindingId, Blend, ControlId, Id, OpId, SchemeId, Time,
 };
 use harmonym_runtime::engine::{Inside, Level, Stage};
-use harmonym_runtime::plan::{Cue, Guard, OpKind, Operands, Plan};
+use harmonym_runtime::plan::{Cue, Guard, OpKind, Operands};
 
 /// Where an action stands. Magnitudes are those of its kind; an angle is in radians.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Status {
     /// It has no bindings, and follows no other actions.
     Unbound,
-    /// No map that it lives in is open: since then, or never yet.
-    Closed(Option<Time>),
+    /// No map that it lives in is open.
+    Closed {
+        /// Since when; nothing if none was open yet.
+        since: Option<Time>,
+        /// When one opens, as shows afterwards; nothing if none does.
+        opens: Option<Time>,
+    },
     /// The game is paused since then.
     Paused(Time),
     /// What is pressed is bound to it in schemes that the game has narrowed away.
@@ -44,12 +50,32 @@ pub enum Status {
     /// It is awake: what it gives is under the level at which it is down.
     UnderDown(f64, f64),
     /// It is awake, and each alternative waits for something.
-    Pending(Vec<(AlternativeId, Awaits)>),
+    Pending(Vec<Waiting>),
     /// It has fired, or fires: by that alternative, first at that moment; when the next comes on
-    /// its own.
-    Live(AlternativeId, Option<Time>, Option<Time>),
+    /// its own, and what would keep that from firing.
+    Live(AlternativeId, Option<Time>, Option<Time>, Vec<Obstacle>),
     /// A sequence of which so many steps are done waits for that action, until then.
     Step(usize, usize, ActionId, Option<Time>),
+}
+
+/// An alternative that waits.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Waiting {
+    /// The alternative.
+    pub by: AlternativeId,
+    /// What it waits for.
+    pub awaits: Awaits,
+    /// What would keep it from firing then, as things stand.
+    pub against: Vec<Obstacle>,
+}
+
+/// What keeps an alternative from firing.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Obstacle {
+    /// A guard fails, since then if it has ever been otherwise.
+    Guard(Guard, Option<Time>),
+    /// An action that it yields to went live at that moment, and has it.
+    Took(ActionId, Time),
 }
 
 /// What an alternative waits for.
@@ -65,8 +91,8 @@ pub enum Awaits {
     LettingGo,
     /// Another press, so many of so many having come, until then.
     Press(u32, u32, Option<Time>),
-    /// These guards.
-    Guards(Vec<Guard>),
+    /// Its guards.
+    Guards,
     /// Would have fired at that moment, and waits for these actions to give up.
     Others(Time, Vec<ActionId>),
     /// To be pressed far enough.
@@ -80,8 +106,9 @@ impl Status {
         let sequence = spec.alternatives.iter().next().map(|id| (id, plan.alternatives()[id].cue));
         if !inside.is_active(action) {
             let open = spec.maps.of(plan.listed_maps()).iter().any(|&map| inside.is_open(map));
-            let closed = || Self::Closed(record.closed_since(plan, action));
-            return if open { Self::Paused(record.changed) } else { closed() };
+            let since = record.closed_since(plan, action);
+            let closed = Self::Closed { since, opens: None };
+            return if open { Self::Paused(record.changed) } else { closed };
         }
         if let Some((id, Cue::Sequence(steps, _))) = sequence {
             let steps = steps.of(plan.listed());
@@ -91,16 +118,53 @@ impl Status {
             return Self::Step(done as usize, steps.len(), next, due);
         }
         if inside.episode(action).awake {
-            awake(inside, action)
+            awake(inside, action, record)
         } else {
-            asleep(inside, action, record)
+            asleep(inside, action, record, record.farthest(inside))
+        }
+    }
+
+    /// The same for one of its controls, while it is not awake.
+    pub(super) fn of_control(
+        inside: &Inside<'_>,
+        action: ActionId,
+        record: &Record,
+        control: ControlId,
+    ) -> Self {
+        match inside.is_active(action) {
+            true => asleep(inside, action, record, Some(control)),
+            false => Self::of(inside, action, record),
+        }
+    }
+
+    /// Whether it is a matter of how far something is pressed, which differs along one press.
+    pub(super) fn is_short(&self) -> bool {
+        matches!(
+            self,
+            Self::Untouched
+                | Self::Stopped(..)
+                | Self::UnderWake(..)
+                | Self::Lost(..)
+                | Self::CancelledOut
+                | Self::Opposed(..)
+        )
+    }
+
+    /// How far a press came that was not far enough.
+    pub(super) fn reach(&self) -> (u8, f64) {
+        match self {
+            Self::UnderWake(gives, _) => (3, *gives),
+            Self::Lost((_, gives), _) => (2, *gives),
+            Self::Opposed(..) | Self::CancelledOut => (2, 0.0),
+            Self::Stopped(_, gave, _) => (1, *gave),
+            _ => (0, 0.0),
         }
     }
 
     /// Whether two come from the same: only their numbers differ.
     pub(super) fn is_like(&self, other: &Self) -> bool {
         match (self, other) {
-            (Self::Blocked(a, b), Self::Blocked(c, d)) => a == c && b == d,
+            (Self::Blocked(a, b), Self::Blocked(c, d)) => a == c && b.is_like(*d),
             (Self::Stopped(a, ..), Self::Stopped(b, ..)) => a == b,
             (Self::Lost((a, _), (b, _)), Self::Lost((c, _), (d, _))) => a == c && b == d,
             (Self::NotHeld(..), _) | (Self::Taken(_), _) => self == other,
@@ -109,7 +173,7 @@ impl Status {
     }
 }
 
-fn awake(inside: &Inside<'_>, action: ActionId) -> Status {
+fn awake(inside: &Inside<'_>, action: ActionId, record: &Record) -> Status {
     let plan = inside.plan();
     let spec = &plan.actions()[action];
     let episode = inside.episode(action);
@@ -131,16 +195,44 @@ fn awake(inside: &Inside<'_>, action: ActionId) -> Status {
         let all = || spec.alternatives.iter();
         let by = all().find(|id| fired(id) && open(id)).or_else(|| all().find(fired));
         if let Some(by) = by.or_else(|| all().find(open)) {
-            return Status::Live(by, episode.first_fire, next(by));
+            let next = next(by);
+            let against = match next {
+                Some(_) => against(inside, action, record, by),
+                None => Vec::new(),
+            };
+            return Status::Live(by, episode.first_fire, next, against);
         }
     }
-    let awaits: Vec<(AlternativeId, Awaits)> =
-        spec.alternatives.iter().filter_map(|id| Some((id, awaits(inside, action, id)?))).collect();
+    let waiting = |by| {
+        let awaits = awaits(inside, action, by)?;
+        Some(Waiting { by, awaits, against: against(inside, action, record, by) })
+    };
+    let all: Vec<Waiting> = spec.alternatives.iter().filter_map(waiting).collect();
     let gives = inside.shaped(action).magnitude_of(spec.kind);
-    if awaits.iter().all(|(_, one)| *one == Awaits::Down) {
+    if all.iter().all(|one| one.awaits == Awaits::Down) {
         return Status::UnderDown(gives, spec.down);
     }
-    Status::Pending(awaits)
+    Status::Pending(all)
+}
+
+/// What keeps an alternative of an open episode from firing, as things stand.
+fn against(
+    inside: &Inside<'_>,
+    action: ActionId,
+    record: &Record,
+    id: AlternativeId,
+) -> Vec<Obstacle> {
+    let plan = inside.plan();
+    let guards = plan.alternatives()[id].guards.of(plan.guards()).iter();
+    let failing = guards.filter(|guard| !inside.holds(**guard));
+    let guards = failing.map(|&guard| Obstacle::Guard(guard, record.failing_since(guard)));
+    let woke_at = inside.episode(action).woke_at;
+    let others = plan.actions()[action].yields_to.of(plan.listed()).iter();
+    let took = others.filter_map(|&other| {
+        let at = inside.episode(other).live_at.filter(|at| *at >= woke_at)?;
+        Some(Obstacle::Took(other, at))
+    });
+    guards.chain(took).collect()
 }
 
 /// What an alternative of an open episode waits for; nothing when it is over.
@@ -152,8 +244,8 @@ fn awaits(inside: &Inside<'_>, action: ActionId, id: AlternativeId) -> Option<Aw
         Stage::Over(harmonym_runtime::engine::Cause::Guard) | Stage::Open => {}
         Stage::Over(_) | Stage::Out => return None,
     }
-    let guards = plan.alternatives()[id].guards.of(plan.guards()).iter().copied();
-    let failing: Vec<Guard> = guards.filter(|guard| !inside.holds(*guard)).collect();
+    let mut guards = plan.alternatives()[id].guards.of(plan.guards()).iter();
+    let fails = guards.any(|guard| !inside.holds(*guard));
     if let Some(since) = state.kept {
         let others = plan.actions()[action].yields_to.of(plan.listed()).iter().copied();
         let is_pending = |other: &ActionId| {
@@ -165,9 +257,7 @@ fn awaits(inside: &Inside<'_>, action: ActionId, id: AlternativeId) -> Option<Aw
     let is_down = inside.episode(action).level == Level::Down;
     let held = inside.now().since(inside.episode(action).down_at);
     Some(match plan.alternatives()[id].cue {
-        Cue::While | Cue::Change | Cue::Repeat(..) if !failing.is_empty() => {
-            Awaits::Guards(failing)
-        }
+        Cue::While | Cue::Change | Cue::Repeat(..) if fails => Awaits::Guards,
         _ if state.stage != Stage::Open => return None,
         Cue::Hold(_) => Awaits::Reaching(held, state.time, state.due?),
         Cue::Charge(_) => Awaits::Charging(held, state.time),
@@ -187,7 +277,13 @@ fn awaits(inside: &Inside<'_>, action: ActionId, id: AlternativeId) -> Option<Aw
     })
 }
 
-fn asleep(inside: &Inside<'_>, action: ActionId, record: &Record) -> Status {
+/// What keeps an action from waking; `control` is the one that is looked at.
+fn asleep(
+    inside: &Inside<'_>,
+    action: ActionId,
+    record: &Record,
+    control: Option<ControlId>,
+) -> Status {
     let plan = inside.plan();
     let spec = &plan.actions()[action];
     if spec.bindings.is_empty() {
@@ -204,62 +300,77 @@ fn asleep(inside: &Inside<'_>, action: ActionId, record: &Record) -> Status {
         }
         return Status::StillUp(gives, spec.up);
     }
+    if let Some(kept) = control.and_then(|control| kept(inside, action, record, control)) {
+        return kept;
+    }
+    let concerns = |id: &BindingId| {
+        let last = plan.bindings()[*id].ops.iter().last();
+        control.is_none_or(|control| last.is_some_and(|op| reads(plan, op, control)))
+    };
+    let counts = || spec.bindings.iter().filter(|id| inside.is_enabled(*id));
+    for id in counts().filter(concerns) {
+        let ops = plan.bindings()[id].ops.iter();
+        let own = ops.filter(|&op| control.is_none_or(|control| reads(plan, op, control)));
+        if let Some(stopped) = first_stop(inside, own) {
+            return stopped;
+        }
+    }
     let magnitude = |id: BindingId| inside.bound(id).magnitude_of(spec.kind);
     let (blended, won) = inside.blended(action);
-    let counts = || spec.bindings.iter().filter(|id| inside.is_enabled(*id));
     let with = won.map_or(0.0, magnitude);
     let adds_up = spec.blend == Blend::Sum;
     if adds_up && blended.magnitude_of(spec.kind) <= AT_REST && with > AT_REST {
         return Status::CancelledOut;
     }
-    let greatest =
-        counts().filter(|_| !adds_up).max_by(|a, b| magnitude(*a).total_cmp(&magnitude(*b)));
+    let own = counts().filter(|id| !adds_up && concerns(id));
+    let greatest = own.max_by(|a, b| magnitude(*a).total_cmp(&magnitude(*b)));
     if let Some(lost) = greatest.filter(|&id| Some(id) != won && magnitude(id) > with + AT_REST) {
         let winner = won.or_else(|| counts().find(|id| *id != lost));
         if let Some(winner) = winner {
             return Status::Lost((lost, magnitude(lost)), (winner, with));
         }
     }
-    if gives > AT_REST {
-        return Status::UnderWake(gives, spec.wake);
-    }
-    if blended.magnitude_of(spec.kind) > AT_REST {
+    if blended.magnitude_of(spec.kind) > AT_REST && gives <= AT_REST {
         // Somewhere in the shape it became 0; the first operation is what the bindings gave.
         if let Some(stopped) = first_stop(inside, spec.shape.iter().skip(1)) {
             return stopped;
         }
     }
-    for id in counts() {
-        if let Some(stopped) = first_stop(inside, plan.bindings()[id].ops.iter()) {
-            return stopped;
-        }
+    match gives > AT_REST {
+        true => Status::UnderWake(gives, spec.wake),
+        false => Status::Untouched,
     }
-    without_a_read(inside, action, record)
 }
 
-/// Every read is 0: what keeps the pressed controls away.
-fn without_a_read(inside: &Inside<'_>, action: ActionId, record: &Record) -> Status {
+/// What keeps a control that is pressed away from its action.
+fn kept(
+    inside: &Inside<'_>,
+    action: ActionId,
+    record: &Record,
+    control: ControlId,
+) -> Option<Status> {
     let plan = inside.plan();
-    let mut narrowed = None;
+    let (mut found, mut narrowed) = (None, None);
     for read in plan.actions()[action].uses.iter().filter(|&read| !plan.uses()[read].holds) {
-        for input in plan.uses()[read].inputs.iter() {
+        let bindings = plan.uses()[read].bindings.of(plan.use_bindings());
+        let counts = bindings.iter().any(|&id| inside.is_enabled(id));
+        let own = |input: &_| plan.inputs()[*input].control == control;
+        for input in plan.uses()[read].inputs.iter().filter(own) {
             for device in inside.devices(input) {
-                let touch = inside.touch(input, device);
-                if touch.bound.magnitude() <= AT_REST {
+                if inside.touch(input, device).bound.magnitude() <= AT_REST {
                     continue;
                 }
-                let control = plan.inputs()[input].control;
-                if let Some(blocked) = blocked(inside, input, device, record) {
-                    return Status::Blocked(control, blocked);
-                }
-                let bindings = plan.uses()[read].bindings.of(plan.use_bindings());
-                if !bindings.iter().any(|&id| inside.is_enabled(id)) {
-                    narrowed = narrowed.or(inside.narrowed().map(|to| (control, to)));
+                match (counts, blocked(inside, input, device, record)) {
+                    (false, _) => narrowed = narrowed.or(inside.narrowed()),
+                    (true, Some(by)) => found = found.or(Some(by)),
+                    // This one reaches the action.
+                    (true, None) => return None,
                 }
             }
         }
     }
-    narrowed.map_or(Status::Untouched, |(control, to)| Status::Narrowed(control, to))
+    let blocked = found.map(|by| Status::Blocked(control, by));
+    blocked.or_else(|| narrowed.map(|to| Status::Narrowed(control, to)))
 }
 
 /// The first of some operations that made 0 of something.
@@ -308,24 +419,4 @@ fn first_stop(inside: &Inside<'_>, ops: impl Iterator<Item = OpId>) -> Option<St
 /// Up to where an operation makes 0.
 fn edge(inside: &Inside<'_>, op: OpKind) -> Option<f64> {
     op.dead().map(|(number, share)| inside.number(number) * share)
-}
-
-/// The control that an operation reads, itself or through steps.
-fn control_of(plan: &Plan, op: OpId) -> Option<ControlId> {
-    let mut at = op;
-    loop {
-        let read = match plan.ops()[at].kind.operands() {
-            Operands::Control(read, _) => read,
-            Operands::Sides(_, one)
-            | Operands::Components { x: one, .. }
-            | Operands::Either(one, _) => return control_of(plan, one),
-            Operands::Plus(plus) => return control_of(plan, plan.pluses()[plus].last),
-            Operands::Action(_) | Operands::Blended => return None,
-            Operands::Before => {
-                at = OpId::new(at.index().checked_sub(1)?);
-                continue;
-            }
-        };
-        return plan.uses()[read].inputs.iter().next().map(|input| plan.inputs()[input].control);
-    }
 }

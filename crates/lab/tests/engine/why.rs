@@ -3,7 +3,7 @@
 use crate::gate::gate;
 use crate::harness::{inputs, load, run};
 use crate::random::{self, Ticks};
-use harmonym_lab::explain::{Blocked, EndReason, EpisodeRecord, Status, Story, why};
+use harmonym_lab::explain::{EndReason, EpisodeRecord, Status, Story, why};
 use harmonym_lab::take::Playing;
 use harmonym_runtime::base::{ActionId, Rate, Time};
 use harmonym_runtime::engine::{Event, EventKind, Notice};
@@ -21,8 +21,7 @@ fn plain(notices: &[Notice], action: ActionId) -> (Vec<EpisodeRecord>, Vec<Event
         let open = records.last_mut();
         match (event.kind, open) {
             (EventKind::Wake, _) => {
-                let fires = Vec::new();
-                records.push(EpisodeRecord { woke: event.t, fires, end: None, ending: None });
+                records.push(EpisodeRecord::new(event.t));
             }
             (EventKind::Fire(by, since), Some(record)) => record.fires.push((event.t, by, since)),
             (EventKind::Lapse(cause) | EventKind::Rest(cause), Some(record)) => {
@@ -41,7 +40,7 @@ fn wrong(plan: &Plan, event: &Event, ending: &EndReason, notices: &[Notice]) -> 
     let alone = spec.alternatives.len() == 1;
     let held_within = |held: Time| held <= event.held.into();
     let holds = match ending {
-        EndReason::Released(_) | EndReason::Stopped | EndReason::Guard(_) | EndReason::OutOfOrder(_) => true,
+        EndReason::Released { .. } | EndReason::Stopped | EndReason::Guard(_) | EndReason::OutOfOrder(_) => true,
         EndReason::TooShort { held, needed, .. } => {
             let share = held.seconds() / needed.seconds();
             let told = !alone || (share - event.progress).abs() < 1e-6;
@@ -60,7 +59,7 @@ fn wrong(plan: &Plan, event: &Event, ending: &EndReason, notices: &[Notice]) -> 
         EndReason::MapOff(map, _) => notices.iter().any(|one| {
             matches!(one, Notice::Map { t, map: of, open: false, .. } if of == map && *t == event.t)
         }),
-        EndReason::Claimed(_, by) => plan.actions()[*by].claim,
+        EndReason::Claimed(_, by) => plan.actions()[plan.bindings()[*by].action].claim,
         EndReason::SchemeOff(scheme) => spec
             .bindings
             .iter()
@@ -91,7 +90,11 @@ fn faults(
     let bare: Vec<EpisodeRecord> = story
         .episodes
         .iter()
-        .map(|record| EpisodeRecord { ending: None, ..record.clone() })
+        .map(|record| EpisodeRecord {
+            fires: record.fires.clone(),
+            end: record.end,
+            ..EpisodeRecord::new(record.woke)
+        })
         .collect();
     if bare != records {
         faults.push(format!("{bare:?}\nbut it was\n{records:?}"));
@@ -115,10 +118,11 @@ fn faults(
         }
     }
     for miss in &story.misses {
-        let blocked = matches!(&miss.status, Status::Blocked(_, Blocked::Claimed(by, _)) if !plan.actions()[*by].claim);
-        let over_level = matches!(miss.status, Status::UnderWake(gives, wake) if gives >= wake);
-        if blocked || over_level || is_awake(&miss.status) {
-            faults.push(format!("{miss:?}"));
+        for status in miss.phases.iter().map(|phase| &phase.status) {
+            let over_level = matches!(status, Status::UnderWake(gives, wake) if gives >= wake);
+            if over_level || is_awake(status) {
+                faults.push(format!("{miss:?}"));
+            }
         }
     }
     faults

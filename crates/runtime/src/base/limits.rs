@@ -15,6 +15,8 @@ pub const ON: f64 = 0.5;
 pub const OFF: f64 = 0.4;
 /// Without an `off`, a `switch-at` is off under this share of its `on`.
 pub const OFF_SHARE: f64 = 0.8;
+/// What a stick or lever may report while nobody touches it.
+pub const IDLE: f64 = 0.08;
 /// Up to this magnitude a value is at 0; components farther apart than this differ.
 pub const AT_REST: f64 = 1e-6;
 /// Magnitudes no farther apart than this are a tie.

@@ -215,7 +215,7 @@ impl<'e> Inside<'e> {
         }
     }
 
-    /// Whether the last part of a `+` counts, or did since its control was at 0: so long it hides
+    /// Whether the last part of a `+` counts, or did since its control was let go: so long it hides
     /// other uses.
     pub fn hides(&self, plus: PlusId) -> bool {
         self.state.inputs.pluses[plus].is_latched()
@@ -229,6 +229,11 @@ impl<'e> Inside<'e> {
     /// Whether `a` lives in a map that comes before that of `b`.
     pub fn is_before(&self, a: ActionId, b: ActionId) -> bool {
         self.state.inputs.place(a) < self.state.inputs.place(b)
+    }
+
+    /// Whether two actions live in the same map.
+    pub fn shares_place(&self, a: ActionId, b: ActionId) -> bool {
+        self.state.inputs.place(a) == self.state.inputs.place(b)
     }
 
     /// The open maps, the first in order first.

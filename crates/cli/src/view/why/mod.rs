@@ -1,6 +1,8 @@
 //! Why an action did what it did, in words: every station with its number, and a sentence at the
 //! end.
 
+mod ending;
+mod mover;
 mod sentence;
 mod stations;
 #[cfg(test)]

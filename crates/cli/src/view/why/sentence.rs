@@ -1,11 +1,9 @@
 //! Reasons as sentences, with by how much.
 
-use harmonym_lab::explain::{
-    Awaits, Blocked, EndReason, EpisodeRecord, Miss, Moment, Status, Story,
-};
+use harmonym_lab::explain::{Awaits, Blocked, Obstacle, Status, Waiting};
+use harmonym_runtime::base::limits::LET_GO;
 use harmonym_runtime::base::{ActionId, AlternativeId, BindingId, Blend, OpId, Time};
-use harmonym_runtime::engine::Cause;
-use harmonym_runtime::plan::{Guard, Plan};
+use harmonym_runtime::plan::{Guard, OpKind, Plan};
 
 /// What words need: the names.
 #[derive(Clone, Copy)]
@@ -26,34 +24,42 @@ pub fn number(value: f64) -> String {
 }
 
 impl Words<'_> {
-    fn name(&self, action: ActionId) -> &str {
+    pub(super) fn name(&self, action: ActionId) -> &str {
         &self.plan.names().actions[action]
     }
 
-    fn binding(&self, binding: BindingId) -> &str {
+    pub(super) fn binding(&self, binding: BindingId) -> &str {
         &self.plan.names().bindings[binding]
     }
 
-    fn rule(&self, alternative: AlternativeId) -> &str {
+    pub(super) fn rule(&self, alternative: AlternativeId) -> &str {
         &self.plan.names().alternatives[alternative]
     }
 
-    fn guards(&self, guards: &[Guard]) -> String {
-        let all: Vec<_> = guards.iter().map(|&guard| self.guard(guard)).collect();
-        all.join(", ")
-    }
-
-    /// What is not as a guard wants it.
-    fn guard(&self, guard: Guard) -> String {
-        match guard {
+    /// What is not as a guard wants it, since then if it has ever been otherwise.
+    pub(super) fn guard(&self, guard: Guard, since: Option<Time>) -> String {
+        let since = since.map_or(String::new(), |t| format!(" since {}", seconds(t)));
+        let fails = match guard {
             Guard::Live(other, true) => format!("{} is not live", self.name(other)),
             Guard::Live(other, false) => format!("{} is live", self.name(other)),
             Guard::Holds(named, true) => format!("{} is off", self.plan.names().variables[named]),
             Guard::Holds(named, false) => format!("{} is on", self.plan.names().variables[named]),
-        }
+        };
+        fails + &since
     }
 
-    fn actions(&self, actions: &[ActionId]) -> String {
+    /// What keeps an alternative from firing.
+    fn obstacles(&self, all: &[Obstacle]) -> String {
+        let one = |obstacle: &Obstacle| match obstacle {
+            Obstacle::Guard(guard, since) => self.guard(*guard, *since),
+            Obstacle::Took(other, at) => {
+                format!("{} went live at {} and has it", self.name(*other), seconds(*at))
+            }
+        };
+        all.iter().map(one).collect::<Vec<_>>().join(", ")
+    }
+
+    pub(super) fn actions(&self, actions: &[ActionId]) -> String {
         actions.iter().map(|&id| self.name(id)).collect::<Vec<_>>().join(" and ")
     }
 
@@ -62,20 +68,21 @@ impl Words<'_> {
         match blocked {
             Blocked::Claimed(by, since) => {
                 let since = since.map_or(String::new(), |t| format!(" since {}", seconds(t)));
-                format!("is claimed by {}{since}", self.name(by))
+                format!("is claimed by {}{since}", self.name(self.plan.bindings()[by].action))
             }
-            Blocked::Hidden(binding) => {
-                format!("belongs to {} until it is let go", self.binding(binding))
+            Blocked::Hidden(binding, far) => {
+                format!("belongs to {} until it is let go{}", self.binding(binding), let_go(far))
             }
-            Blocked::Muted(since) => format!(
-                "was already held at {}, when it might have begun to count: it has to be let go first",
-                seconds(since)
+            Blocked::Muted(since, far) => format!(
+                "was already held at {}, when it might have begun to count: it has to be let go first{}",
+                seconds(since),
+                let_go(far)
             ),
         }
     }
 
     /// What an operation is called.
-    fn op(&self, op: OpId) -> String {
+    pub(super) fn op(&self, op: OpId) -> String {
         super::stations::op_words(self.plan, op, self.plan.actions()[self.action].kind)
     }
 
@@ -85,14 +92,24 @@ impl Words<'_> {
         let control = |id: &_| plan.names().controls[*id].as_str();
         match status {
             Status::Unbound => "nothing is bound to it".to_owned(),
-            Status::Closed(since) => {
+            Status::Closed { since, opens } => {
                 let homes = plan.actions()[self.action].maps.of(plan.listed_maps());
                 let names: Vec<_> =
                     homes.iter().map(|&map| plan.names().maps[map].as_str()).collect();
                 let names = names.join(" and ");
-                match since {
-                    Some(since) => format!("its map {names} is closed since {}", seconds(*since)),
-                    None => format!("its map {names} was never opened"),
+                match (since, opens) {
+                    (Some(since), Some(opens)) => format!(
+                        "its map {names} is closed from {} to {}",
+                        seconds(*since),
+                        seconds(*opens)
+                    ),
+                    (Some(since), None) => {
+                        format!("its map {names} is closed since {}", seconds(*since))
+                    }
+                    (None, Some(opens)) => {
+                        format!("its map {names} is not open until {}", seconds(*opens))
+                    }
+                    (None, None) => format!("its map {names} was never opened"),
                 }
             }
             Status::Paused(since) => {
@@ -138,14 +155,20 @@ impl Words<'_> {
                 number(*down),
                 number(down - gives)
             ),
-            Status::Pending(awaits) => {
-                let all = awaits.iter().map(|(by, one)| match awaits.len() {
-                    1 => self.awaits(one),
-                    _ => format!("by `{}` {}", self.rule(*by), self.awaits(one)),
+            Status::Pending(all) => {
+                let each = all.iter().map(|one| match all.len() {
+                    1 => self.waiting(one),
+                    _ => format!("by `{}` {}", self.rule(one.by), self.waiting(one)),
                 });
-                format!("it is pending: {}", all.collect::<Vec<_>>().join("; "))
+                format!("it is pending: {}", each.collect::<Vec<_>>().join("; "))
             }
-            Status::Live(by, since, next) => self.live(*by, *since, *next),
+            Status::Live(by, since, next, against) => {
+                let but = match against.is_empty() {
+                    true => String::new(),
+                    false => format!(", but {}", self.obstacles(against)),
+                };
+                self.live(*by, *since, *next) + &but
+            }
             Status::Step(0, _, next, _) => {
                 format!("its sequence begins when {} fires", self.name(*next))
             }
@@ -167,6 +190,11 @@ impl Words<'_> {
 
     fn stopped(&self, op: OpId, gave: f64, edge: Option<f64>) -> String {
         let name = self.op(op);
+        match self.plan.ops()[op].kind {
+            OpKind::Not(_) => return "its control is on, and `not` gives 0 while it is".to_owned(),
+            OpKind::Toggle(_) => return "its `toggle` is off: it was pressed to end".to_owned(),
+            _ => {}
+        }
         match edge {
             Some(edge) => format!(
                 "{} reached `{name}`, which gives 0 up to {}: {} is missing",
@@ -194,202 +222,57 @@ impl Words<'_> {
         )
     }
 
-    fn awaits(&self, awaits: &Awaits) -> String {
-        match awaits {
+    /// What an alternative waits for, and what would keep it from firing then.
+    fn waiting(&self, one: &Waiting) -> String {
+        let (fires, fire) = match one.against.is_empty() {
+            true => ("it fires", "fires"),
+            false => ("it would fire", "would fire"),
+        };
+        let text = match &one.awaits {
             Awaits::Reaching(held, needed, due) => format!(
-                "held {} of {}, it fires at {} if it stays down",
+                "held {} of {}, it {fire} at {} if it stays down",
                 seconds(*held),
                 seconds(*needed),
                 seconds(*due)
             ),
             Awaits::Charging(held, needed) if held < needed => format!(
-                "held {} of {}, let go in {} or later it fires",
+                "held {} of {}, let go in {} or later {fires}",
                 seconds(*held),
                 seconds(*needed),
                 seconds(needed.since(*held))
             ),
             Awaits::Charging(held, needed) => format!(
-                "held {}, longer than {}: it fires when it is let go",
+                "held {}, longer than {}: {fires} when it is let go",
                 seconds(*held),
                 seconds(*needed)
             ),
-            Awaits::LettingGoBy(due) => {
-                format!("it fires if it is let go by {}", seconds(*due))
-            }
-            Awaits::LettingGo => "it fires when it is let go".to_owned(),
+            Awaits::LettingGoBy(due) => format!("{fires} if it is let go by {}", seconds(*due)),
+            Awaits::LettingGo => format!("{fires} when it is let go"),
             Awaits::Press(count, needed, due) => {
                 let due = due.map_or(String::new(), |t| format!(" by {}", seconds(t)));
                 format!("press {count} of {needed}, the next has to come{due}")
             }
-            Awaits::Guards(guards) => self.guards(guards),
-            Awaits::Others(since, others) => format!(
-                "it would have fired at {}, and waits until {} has given up",
-                seconds(*since),
-                self.actions(others)
-            ),
+            Awaits::Guards => return self.obstacles(&one.against),
+            Awaits::Others(since, others) => {
+                return format!(
+                    "it would have fired at {}, and waits until {} has given up",
+                    seconds(*since),
+                    self.actions(others)
+                );
+            }
             Awaits::Down => "it is not down yet".to_owned(),
-        }
-    }
-
-    /// What came of an episode.
-    pub fn record(&self, record: &EpisodeRecord) -> String {
-        let mut text = String::new();
-        if let Some((t, by, since)) = record.fires.first() {
-            text = match record.fires.len() {
-                1 => format!("fired at {} by `{}`", seconds(*t), self.rule(*by)),
-                _ => format!("fired from {} on, first by `{}`", seconds(*t), self.rule(*by)),
-            };
-            let held = t.since(record.woke);
-            if held > Time::ZERO && since.is_none() {
-                text.push_str(&format!(", {} after it woke", seconds(held)));
-            }
-            if let Some(since) = since {
-                let others = self.plan.actions()[self.action].yields_to.of(self.plan.listed());
-                let others = self.actions(others);
-                text.push_str(&format!(
-                    ", kept since {} until {others} had given up",
-                    seconds(*since)
-                ));
-            }
-            text.push_str("; ");
-        }
-        match (&record.end, &record.ending) {
-            (None, _) => text.push_str("still open"),
-            (Some((_, cause)), ending) => {
-                let end = self.ending(*cause, ending.as_ref(), record);
-                let word = cause.word();
-                let is_plain = matches!(cause, Cause::Released | Cause::Done);
-                text.push_str(&if is_plain { end } else { format!("{word}: {end}") });
-            }
-        }
-        text
-    }
-
-    fn ending(&self, cause: Cause, ending: Option<&EndReason>, record: &EpisodeRecord) -> String {
-        let plan = self.plan;
-        let Some(ending) = ending else {
-            return match cause {
-                Cause::Done => "the sequence is complete".to_owned(),
-                Cause::Paused => "the game was paused".to_owned(),
-                Cause::Released => "let go".to_owned(),
-                other => format!("it ended ({})", other.word()),
-            };
         };
-        match ending {
-            EndReason::Released(held) => format!("let go after {}", seconds(*held)),
-            EndReason::TooShort { held, needed, .. } => format!(
-                "held {} of {}: let go {} too early",
-                seconds(*held),
-                seconds(*needed),
-                seconds(needed.since(*held))
-            ),
-            EndReason::TooLong { limit, held: Some(held), .. } => format!(
-                "held {}, where {} is the most: let go {} too late",
-                seconds(*held),
-                seconds(*limit),
-                seconds(held.since(*limit))
-            ),
-            EndReason::TooLong { limit, held: None, .. } => {
-                format!("held for longer than {}", seconds(*limit))
-            }
-            EndReason::TooLight(peak, down) => format!(
-                "it gave {} at most, and is down from {} on: {} was missing",
-                number(*peak),
-                number(*down),
-                number(down - peak)
-            ),
-            EndReason::Gap { count, needed, limit, late } => {
-                let late = too_late(record, *late, *limit);
-                format!(
-                    "{count} of {needed} presses: the next was not there within {}{late}",
-                    seconds(*limit)
-                )
-            }
-            EndReason::StepGap { count, steps, next, limit, late } => {
-                let late = too_late(record, *late, *limit);
-                format!(
-                    "{count} of {steps} steps: {} had not fired within {}{late}",
-                    self.name(*next),
-                    seconds(*limit)
-                )
-            }
-            EndReason::OutOfOrder(other) => match other {
-                Some(other) => format!("{} fired, and was not the next step", self.name(*other)),
-                None => "another of its steps fired".to_owned(),
-            },
-            EndReason::Guard(guards) => self.guards(guards),
-            EndReason::Yielded(other, at) => {
-                format!("{} had it from {} on", self.name(*other), seconds(*at))
-            }
-            EndReason::MapOff(map, opened) => {
-                let opened = opened.map_or(String::new(), |other| {
-                    format!(" as {} opened", plan.names().maps[other])
-                });
-                format!("its map {} closed{opened}", plan.names().maps[*map])
-            }
-            EndReason::Claimed(control, by) => {
-                format!("{} is claimed by {}", plan.names().controls[*control], self.name(*by))
-            }
-            EndReason::SchemeOff(to) => {
-                format!(
-                    "the game narrowed the bindings to the scheme {}",
-                    plan.names().schemes[*to]
-                )
-            }
-            EndReason::Stopped => "the run ended".to_owned(),
-        }
-    }
-
-    /// Why nothing came of presses.
-    pub fn miss(&self, miss: &Miss) -> String {
-        let control = &self.plan.names().controls[miss.control];
-        let status = self.status(&miss.status);
-        if status.starts_with(control.as_str()) {
-            return status;
-        }
-        format!("{control}: {status}")
-    }
-
-    /// What a moment comes to.
-    pub fn moment(&self, story: &Story, moment_at: &Moment) -> String {
-        let record = moment_at.episode.and_then(|place| story.episodes.get(place));
-        let name = self.name(self.action);
-        if let Some(record) = record
-            && let Some((end, _)) = record.end.filter(|(t, _)| *t <= moment_at.t)
-        {
-            let told = self.record(record);
-            if end == moment_at.t {
-                return format!("{name} ends at this very moment: {told}.");
-            }
-            let status = self.status(&moment_at.status);
-            return format!(
-                "{name} is at rest: {status}. Its last episode, {} to {}: {told}.",
-                seconds(record.woke),
-                seconds(end)
-            );
-        }
-        if let Some(record) = record
-            && let Some((t, by, _)) = record.fires.iter().find(|(t, ..)| *t == moment_at.t)
-        {
-            let after = match t.since(record.woke) {
-                Time::ZERO => "as it wakes".to_owned(),
-                after => {
-                    format!("{} after it woke at {}", seconds(after), seconds(record.woke))
-                }
-            };
-            return format!("{name} fires at this very moment, by `{}`, {after}.", self.rule(*by));
-        }
-        let status = self.status(&moment_at.status);
-        match record {
-            Some(record) => format!("{name} woke at {}; {status}.", seconds(record.woke)),
-            None => format!("{name} is at rest: {status}."),
+        match one.against.is_empty() {
+            true => text,
+            false => format!("{text}, but {}", self.obstacles(&one.against)),
         }
     }
 }
 
-/// By how much something came too late after an end; much later it was something else.
-fn too_late(record: &EpisodeRecord, came: Option<Time>, limit: Time) -> String {
-    let end = record.end.map_or(Time::ZERO, |(t, _)| t);
-    let late = came.map(|t| t.since(end)).filter(|late| *late <= limit + limit);
-    late.map_or(String::new(), |late| format!(", it came {} too late", seconds(late)))
+/// When something counts as let go that reports this; nothing where that is clear.
+fn let_go(far: f64) -> String {
+    match far < 1.0 && far > 0.0 {
+        true => format!(" (it reports {}, and is let go under {})", number(far), number(LET_GO)),
+        false => String::new(),
+    }
 }

@@ -62,7 +62,7 @@ pub fn stations(
         }
         if let Some(blocked) = control.blocked {
             let words = match blocked {
-                Blocked::Muted(since) => format!("held since before {}", seconds(since)),
+                Blocked::Muted(since, _) => format!("held since before {}", seconds(since)),
                 other => words.blocked(other),
             };
             says.push_str(&format!(": {words}"));

@@ -1,7 +1,7 @@
 //! Every reason has a sentence, with its numbers and by how much.
 
 use super::*;
-use harmonym_lab::explain::{Awaits, Blocked, EndReason, Status};
+use harmonym_lab::explain::{Awaits, Blocked, EndReason, Mover, Obstacle, Status, Waiting};
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::BindingId;
 use harmonym_runtime::engine::Cause;
@@ -50,10 +50,24 @@ fn each_status_has_its_sentence() {
         plan.ops().entries().find(|(_, op)| matches!(op.kind, OpKind::Deadzone { .. })).unwrap().0;
     let pad = plan.names().schemes.entries().find(|(_, name)| *name == "pad").unwrap().0;
     let words = Words { plan: &plan, action: knot };
+    let of_douse = plan.actions()[douse].bindings.first().unwrap();
+    let live = Obstacle::Guard(Guard::Live(douse, false), Some(ms(1200)));
+    let waiting = |awaits| Waiting { by: rule, awaits, against: Vec::new() };
     for (status, sentence) in [
         (Status::Unbound, "nothing is bound to it"),
-        (Status::Closed(None), "its map quay was never opened"),
-        (Status::Closed(Some(ms(2500))), "its map quay is closed since 2.5 s"),
+        (Status::Closed { since: None, opens: None }, "its map quay was never opened"),
+        (
+            Status::Closed { since: None, opens: Some(ms(900)) },
+            "its map quay is not open until 0.9 s",
+        ),
+        (
+            Status::Closed { since: Some(ms(2500)), opens: None },
+            "its map quay is closed since 2.5 s",
+        ),
+        (
+            Status::Closed { since: Some(ms(2500)), opens: Some(ms(3000)) },
+            "its map quay is closed from 2.5 s to 3 s",
+        ),
         (Status::Paused(ms(3000)), "the game is paused since 3 s, and it has no in-pause"),
         (
             Status::Narrowed(e, pad),
@@ -61,15 +75,19 @@ fn each_status_has_its_sentence() {
         ),
         (Status::Untouched, "none of its controls is pressed"),
         (
-            Status::Blocked(e, Blocked::Claimed(douse, Some(ms(3200)))),
+            Status::Blocked(e, Blocked::Claimed(of_douse, Some(ms(3200)))),
             "key.KeyE is claimed by quay.douse since 3.2 s",
         ),
         (
-            Status::Blocked(e, Blocked::Hidden(second)),
+            Status::Blocked(e, Blocked::Hidden(second, 1.0)),
             "key.KeyE belongs to quay.tie-knot@pad#1 until it is let go",
         ),
         (
-            Status::Blocked(e, Blocked::Muted(ms(400))),
+            Status::Blocked(e, Blocked::Hidden(second, 0.2)),
+            "key.KeyE belongs to quay.tie-knot@pad#1 until it is let go (it reports 0.2, and is let go under 0.15)",
+        ),
+        (
+            Status::Blocked(e, Blocked::Muted(ms(400), 1.0)),
             "key.KeyE was already held at 0.4 s, when it might have begun to count: it has to be let go first",
         ),
         (Status::NotHeld(e, w), "key.KeyE counts only while key.KeyW is held"),
@@ -102,21 +120,28 @@ fn each_status_has_its_sentence() {
             "it is awake and gives 0.5, and is down from 0.7 on: 0.2 is missing",
         ),
         (
-            Status::Live(rule, Some(ms(1000)), Some(ms(1500))),
+            Status::Live(rule, Some(ms(1000)), Some(ms(1500)), Vec::new()),
             "it is live: it fired at 1 s by `hold 0.8s`, next at 1.5 s",
         ),
-        (Status::Live(rule, None, None), "it is live by `hold 0.8s`, which fires at the next tick"),
+        (
+            Status::Live(rule, Some(ms(1000)), Some(ms(1500)), vec![live]),
+            "it is live: it fired at 1 s by `hold 0.8s`, next at 1.5 s, but quay.douse is live since 1.2 s",
+        ),
+        (
+            Status::Live(rule, None, None, Vec::new()),
+            "it is live by `hold 0.8s`, which fires at the next tick",
+        ),
         (Status::Step(0, 3, douse, None), "its sequence begins when quay.douse fires"),
         (
             Status::Step(2, 3, douse, Some(ms(3300))),
             "2 of 3 steps are done: quay.douse has to fire by 3.3 s",
         ),
         (
-            Status::Pending(vec![(rule, Awaits::LettingGo)]),
+            Status::Pending(vec![waiting(Awaits::LettingGo)]),
             "it is pending: it fires when it is let go",
         ),
         (
-            Status::Pending(vec![(rule, Awaits::LettingGo), (rule, Awaits::Down)]),
+            Status::Pending(vec![waiting(Awaits::LettingGo), waiting(Awaits::Down)]),
             "it is pending: by `hold 0.8s` it fires when it is let go; by `hold 0.8s` it is not down yet",
         ),
     ] {
@@ -147,19 +172,42 @@ fn each_wait_has_its_sentence() {
         (Awaits::LettingGoBy(ms(450)), "it fires if it is let go by 0.45 s"),
         (Awaits::Press(1, 2, Some(ms(500))), "press 1 of 2, the next has to come by 0.5 s"),
         (
-            Awaits::Guards(vec![Guard::Live(douse, true), Guard::Holds(calm, false)]),
-            "quay.douse is not live, on-ladder is on",
-        ),
-        (
-            Awaits::Guards(vec![Guard::Live(douse, false), Guard::Holds(calm, true)]),
-            "quay.douse is live, on-ladder is off",
-        ),
-        (
             Awaits::Others(ms(300), vec![douse]),
             "it would have fired at 0.3 s, and waits until quay.douse has given up",
         ),
     ] {
-        let told = words.status(&Status::Pending(vec![(rule, awaits)]));
+        let waiting = Waiting { by: rule, awaits, against: Vec::new() };
+        let told = words.status(&Status::Pending(vec![waiting]));
+        assert_eq!(told, format!("it is pending: {sentence}"));
+    }
+    let guard = |guard, since: Option<u64>| Obstacle::Guard(guard, since.map(ms));
+    for (awaits, against, sentence) in [
+        (
+            Awaits::Guards,
+            vec![guard(Guard::Live(douse, true), None), guard(Guard::Holds(calm, false), None)],
+            "quay.douse is not live, on-ladder is on",
+        ),
+        (
+            Awaits::Guards,
+            vec![
+                guard(Guard::Live(douse, false), Some(900)),
+                guard(Guard::Holds(calm, true), None),
+            ],
+            "quay.douse is live since 0.9 s, on-ladder is off",
+        ),
+        // What a guard forbids is not promised.
+        (
+            Awaits::Reaching(ms(310), ms(800), ms(1700)),
+            vec![guard(Guard::Holds(calm, false), Some(1000))],
+            "held 0.31 s of 0.8 s, it would fire at 1.7 s if it stays down, but on-ladder is on since 1 s",
+        ),
+        (
+            Awaits::LettingGo,
+            vec![Obstacle::Took(douse, ms(1100))],
+            "it would fire when it is let go, but quay.douse went live at 1.1 s and has it",
+        ),
+    ] {
+        let told = words.status(&Status::Pending(vec![Waiting { by: rule, awaits, against }]));
         assert_eq!(told, format!("it is pending: {sentence}"));
     }
 }
@@ -171,20 +219,43 @@ fn each_end_has_its_sentence() {
     let rule = plan.actions()[knot].alternatives.first().unwrap();
     let words = Words { plan: &plan, action: knot };
     let map = |name: &str| plan.find_map(name).unwrap();
+    let control = |name: &str| plan.find_control(name).unwrap();
+    let let_go = Some(Mover::LetGo(control("key.KeyE")));
+    let pressed = Some(Mover::Opposite(control("key.KeyW"), control("key.KeyE")));
     for (cause, ending, sentence) in [
         (
             Cause::TooShort,
-            Some(EndReason::TooShort { by: rule, held: ms(310), needed: ms(800) }),
+            Some(EndReason::TooShort {
+                by: rule,
+                held: ms(310),
+                needed: ms(800),
+                up: let_go.clone(),
+            }),
             "too-short: held 0.31 s of 0.8 s: let go 0.49 s too early",
         ),
         (
+            Cause::TooShort,
+            Some(EndReason::TooShort {
+                by: rule,
+                held: ms(310),
+                needed: ms(800),
+                up: pressed.clone(),
+            }),
+            "too-short: held 0.31 s of 0.8 s, 0.49 s too short: key.KeyW was pressed, opposite to key.KeyE",
+        ),
+        (
             Cause::TooLong,
-            Some(EndReason::TooLong { by: rule, limit: ms(250), held: None }),
+            Some(EndReason::TooLong { by: rule, limit: ms(250), held: None, up: None }),
             "too-long: held for longer than 0.25 s",
         ),
         (
             Cause::TooLong,
-            Some(EndReason::TooLong { by: rule, limit: ms(250), held: Some(ms(400)) }),
+            Some(EndReason::TooLong {
+                by: rule,
+                limit: ms(250),
+                held: Some(ms(400)),
+                up: let_go.clone(),
+            }),
             "too-long: held 0.4 s, where 0.25 s is the most: let go 0.15 s too late",
         ),
         (
@@ -241,24 +312,28 @@ fn each_end_has_its_sentence() {
         ),
         (Cause::Paused, None, "paused: the game was paused"),
         (Cause::Stopped, Some(EndReason::Stopped), "stopped: the run ended"),
-        (Cause::Released, Some(EndReason::Released(ms(900))), "let go after 0.9 s"),
+        (
+            Cause::Released,
+            Some(EndReason::Released { held: ms(900), up: let_go.clone() }),
+            "let go after 0.9 s",
+        ),
+        (
+            Cause::Released,
+            Some(EndReason::Released { held: ms(900), up: pressed.clone() }),
+            "came up after 0.9 s: key.KeyW was pressed, opposite to key.KeyE",
+        ),
         (Cause::Released, None, "let go"),
         (Cause::Done, None, "the sequence is complete"),
         (Cause::Yielded, None, "yielded: it ended (yielded)"),
     ] {
-        let record = EpisodeRecord {
-            woke: ms(200),
-            fires: Vec::new(),
-            end: Some((ms(1000), cause)),
-            ending,
-        };
+        let end = Some((ms(1000), cause));
+        let record = EpisodeRecord { end, ending, ..EpisodeRecord::new(ms(200)) };
         assert_eq!(words.record(&record), sentence);
         let fired = EpisodeRecord { fires: vec![(ms(700), rule, None)], ..record.clone() };
         let wanted = format!("fired at 0.7 s by `hold 0.8s`, 0.5 s after it woke; {sentence}");
         assert_eq!(words.record(&fired), wanted);
     }
-    let open = EpisodeRecord { woke: ms(200), fires: Vec::new(), end: None, ending: None };
-    assert_eq!(words.record(&open), "still open");
+    assert_eq!(words.record(&EpisodeRecord::new(ms(200))), "still open");
 }
 
 #[test]

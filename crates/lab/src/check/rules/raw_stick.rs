@@ -2,6 +2,7 @@
 
 use crate::check::{Context, Interval, Place, Range, Remark, Rule};
 use harmonym_lang::report::{Level, Mend};
+use harmonym_runtime::base::limits::IDLE;
 use harmonym_runtime::base::{ControlKind, Id, shortest};
 
 pub(super) const RULE: Rule = Rule {
@@ -11,9 +12,6 @@ pub(super) const RULE: Rule = Rule {
     why: "Nobody touches it, and the keeper creeps along the quay; or it fires by itself.",
     find,
 };
-
-/// What sticks and levers may read when nobody touches them.
-const IDLE: f64 = 0.08;
 
 /// What a control may read by itself: for a stick, all around at that length.
 fn idle(kind: ControlKind) -> Vec<Range> {
