@@ -379,9 +379,16 @@ pub struct WhyArgs {
     /// The action: quay.tie-knot, or tie-knot where only one map has it
     #[arg(value_name = "ACTION")]
     pub action: String,
-    #[command(flatten)]
-    pub hands: HandsArgs,
-    /// The moment to look at: 1.2s; otherwise a line for every episode
+    /// Scores (.score), takes (.take.jsonl), or folders of them
+    #[arg(value_name = "FILE", required = true)]
+    pub inputs: Vec<PathBuf>,
+    /// Ticks a second; otherwise what each file says, or 60
+    #[arg(long, value_name = "HZ")]
+    pub rate: Option<String>,
+    /// Only the bindings of this scheme, and those of `bind.all`
+    #[arg(long, value_name = "SCHEME")]
+    pub scheme: Option<String>,
+    /// The moment of one file to look at: 1.2s; otherwise a line for every episode
     #[arg(long, value_name = "TIME")]
     pub at: Option<String>,
     /// Text, or JSON Lines

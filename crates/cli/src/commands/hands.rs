@@ -13,7 +13,7 @@ use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 use std::fs::File;
 use std::io::{BufRead, BufReader, ErrorKind, Read as _};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 /// A longer line is not a line of a take.
@@ -87,6 +87,30 @@ impl HandsArgs {
         let scheme = self.scheme.as_deref().map(|name| scheme(loaded, name)).transpose()?;
         Ok((rate, scheme))
     }
+}
+
+/// Every file, and every score and take of the folders.
+pub fn gathered(inputs: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
+    let mut all = Vec::new();
+    for input in inputs {
+        if !input.is_dir() {
+            all.push(input.clone());
+            continue;
+        }
+        let entries = std::fs::read_dir(input).map_err(|e| Failure::io("read", input, &e))?;
+        let mut own: Vec<PathBuf> = entries.filter_map(|entry| Some(entry.ok()?.path())).collect();
+        own.retain(|path| {
+            let name = path.to_string_lossy();
+            name.ends_with(".score") || name.ends_with(".jsonl")
+        });
+        own.sort();
+        if own.is_empty() {
+            let message = format!("there are no scores or takes in {}", input.display());
+            return Err(Failure::new(message, "they end in .score or .take.jsonl"));
+        }
+        all.extend(own);
+    }
+    Ok(all)
 }
 
 /// A take begins with a brace; a score never does.

@@ -1,7 +1,7 @@
 //! `sweep`: one number over a range, on many hands.
 
 use super::compare::changed;
-use super::hands::Hands;
+use super::hands::{Hands, gathered};
 use super::play::{chosen, parse_rate, scheme};
 use crate::args::{Format, SweepArgs};
 use crate::commands::load_profile;
@@ -14,7 +14,7 @@ use crate::view::sweep::{json, text};
 use harmonym_lab::edit::Draft;
 use harmonym_lab::survey::{Range, Tally, outcome, swept};
 use rayon::prelude::*;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::sync::Mutex;
 use std::sync::atomic::{AtomicU64, Ordering};
 
@@ -75,30 +75,6 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
     let now = values.iter().find(|value| value.is_present).map(|value| value.number);
     save(path, form, &counts(&range.address, &range.unit, &panels, now))?;
     output.remark(&format!("wrote {}", path.display()))
-}
-
-/// Every file, and every score and take of the folders.
-fn gathered(inputs: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
-    let mut all = Vec::new();
-    for input in inputs {
-        if !input.is_dir() {
-            all.push(input.clone());
-            continue;
-        }
-        let entries = std::fs::read_dir(input).map_err(|e| Failure::io("read", input, &e))?;
-        let mut own: Vec<PathBuf> = entries.filter_map(|entry| Some(entry.ok()?.path())).collect();
-        own.retain(|path| {
-            let name = path.to_string_lossy();
-            name.ends_with(".score") || name.ends_with(".jsonl")
-        });
-        own.sort();
-        if own.is_empty() {
-            let message = format!("there are no scores or takes in {}", input.display());
-            return Err(Failure::new(message, "they end in .score or .take.jsonl"));
-        }
-        all.extend(own);
-    }
-    Ok(all)
 }
 
 /// For each variant, how often what happened to each action on all hands.

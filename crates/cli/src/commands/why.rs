@@ -1,6 +1,7 @@
 //! `why`: what an action did on some hands, and every station at one moment.
 
-use super::hands::Hands;
+use super::hands::{Hands, gathered};
+use super::play::{parse_rate, scheme};
 use super::show::{Found, find};
 use super::time;
 use crate::args::{Format, WhyArgs};
@@ -8,8 +9,9 @@ use crate::commands::load_profile;
 use crate::failure::Failure;
 use crate::output::Output;
 use crate::output::style::{Ink, wrapped};
-use crate::view::why::{Words, json, stations, told};
-use harmonym_lab::explain::why;
+use crate::view::why::{Station, Words, json, stations, told};
+use harmonym_lab::explain::{Story, why};
+use harmonym_lang::model::{ActionId, Profile};
 use harmonym_runtime::base::{BindingId, Id};
 use std::path::Path;
 
@@ -20,29 +22,72 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
         return Err(Failure::new(format!("`{}` is a map", args.action), help));
     };
     let at = args.at.as_deref().map(|text| time("--at", text)).transpose()?;
-    let asked = args.hands.asked(&loaded)?;
-    let hands = Hands::read(&args.hands.input, &loaded)?;
-    let plan = loaded.plan_for(hands.about.layout);
-    let (address, action) = (loaded.profile.address(id), id.in_plan(&plan));
-    let playing = hands.playing(asked);
-    let story = why(&plan, playing, hands.inputs, action, at);
-    let words = Words { plan: &plan, action };
-    let look = output.look;
-    let rows = story.moment.as_ref().map_or(Vec::new(), |moment| {
-        let bindings = &loaded.profile.actions[id].bindings;
-        let first = plan.actions()[action].bindings.first().map_or(0, Id::index);
-        let written = |id: BindingId| bindings[id.index() - first].text.clone();
-        stations(words, &moment.stations, written)
-    });
-    if args.format == Format::Json {
-        return output.write(|out| json(out, words, &story, &rows));
+    let rate = args.rate.as_deref().map(parse_rate).transpose()?;
+    let scheme = args.scheme.as_deref().map(|name| scheme(&loaded, name)).transpose()?;
+    let paths = gathered(&args.inputs)?;
+    if at.is_some() && paths.len() > 1 {
+        let message = format!("`--at` looks at one file, and there are {}", paths.len());
+        return Err(Failure::new(message, "name one score or take"));
     }
-    let Some(moment) = &story.moment else {
-        return output.write(|out| out.push_str(&told(&plan, action, &story, look)));
+    let mut untouched = 0;
+    for (place, path) in paths.iter().enumerate() {
+        let hands = Hands::read(path, &loaded)?;
+        let plan = loaded.plan_for(hands.about.layout);
+        let action = id.in_plan(&plan);
+        let playing = hands.playing((rate, scheme));
+        let story = why(&plan, playing, hands.inputs, action, at);
+        let words = Words { plan: &plan, action };
+        let of = (paths.len() > 1).then_some(path.as_path());
+        let rows = rows(&loaded.profile, id, words, &story);
+        match args.format {
+            Format::Json => {
+                output.write(|out| json(out, words, &story, &rows, of, place == 0))?;
+            }
+            Format::Text if of.is_some() && story.is_silent() => untouched += 1,
+            Format::Text => {
+                if let Some(path) = of {
+                    let gap = if place == untouched { "" } else { "\n" };
+                    output.line(&format!("{gap}{}", path.display()))?;
+                }
+                text(words, &story, &rows, output)?;
+            }
+        }
+    }
+    let text = match untouched {
+        0 => return Ok(()),
+        all if all == paths.len() => {
+            "None of its controls was pressed in any of the files.".to_owned()
+        }
+        1 => "\nNone of its controls was pressed in the other file.".to_owned(),
+        many => format!("\nNone of its controls was pressed in the {many} other files."),
     };
-    let name = look.paint(Ink::Strong, address);
+    match args.format {
+        Format::Text => output.line(&text),
+        Format::Json => Ok(()),
+    }
+}
+
+fn rows(profile: &Profile, id: ActionId, words: Words<'_>, story: &Story) -> Vec<Station> {
+    let Some(moment) = &story.moment else { return Vec::new() };
+    let bindings = &profile.actions[id].bindings;
+    let first = words.plan.actions()[words.action].bindings.first().map_or(0, Id::index);
+    let written = |id: BindingId| bindings[id.index() - first].text.clone();
+    stations(words, &moment.stations, written)
+}
+
+fn text(
+    words: Words<'_>,
+    story: &Story,
+    rows: &[Station],
+    output: &mut Output,
+) -> Result<(), Failure> {
+    let look = output.look;
+    let Some(moment) = &story.moment else {
+        return output.write(|out| out.push_str(&told(words.plan, words.action, story, look)));
+    };
+    let name = look.paint(Ink::Strong, &words.plan.names().actions[words.action]);
     output.line(&format!("{name} at {:.4} s", moment.t))?;
     rows.iter().try_for_each(|row| output.write(|out| out.push_str(&row.text(look))))?;
-    let sentence = wrapped(&words.moment(&story, moment), look.width);
+    let sentence = wrapped(&words.moment(story, moment), look.width);
     output.line(&format!("\n{sentence}"))
 }

@@ -8,4 +8,5 @@ mod harness;
 mod play;
 mod prose;
 mod seeing;
+mod why;
 mod writing;

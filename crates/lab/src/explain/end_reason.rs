@@ -96,6 +96,9 @@ impl EndReason {
         let plan = inside.plan();
         let action = event.action;
         let spec = &plan.actions()[action];
+        if !is_last && !record.before.episode.is_some_and(|before| before.awake) {
+            return None;
+        }
         let over = |id: &AlternativeId| match is_last {
             true => inside.alternative(*id).stage == Stage::Over(cause),
             false => ends_so(plan.alternatives()[*id].cue, cause),

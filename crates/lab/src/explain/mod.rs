@@ -99,8 +99,18 @@ pub struct Story {
     pub misses: Vec<Miss>,
     /// The moment that was asked for.
     pub moment: Option<Moment>,
+    /// Whether one of its controls was ever pressed, or moved.
+    pub touched: bool,
     /// What stands at the end of the hands.
     pub last: Status,
+}
+
+impl Story {
+    /// Whether nothing was done for the action: no control of it was touched, and it never woke.
+    pub fn is_silent(&self) -> bool {
+        let waits = matches!(self.last, Status::Unbound | Status::Step(..));
+        !self.touched && self.episodes.is_empty() && !waits
+    }
 }
 
 /// What becomes of `action` under some hands, and how it stands at `at`.
@@ -140,5 +150,11 @@ pub fn why(
     if let Some(moment) = &mut moment {
         record.look_ahead(&mut moment.status, moment.t);
     }
-    Story { episodes: record.episodes, misses: record.misses, moment, last }
+    Story {
+        episodes: record.episodes,
+        misses: record.misses,
+        moment,
+        touched: record.touched,
+        last,
+    }
 }

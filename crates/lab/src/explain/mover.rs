@@ -34,6 +34,8 @@ pub enum Mover {
     HolderLetGo(ControlId),
     /// It moved by something.
     Movement(ControlId),
+    /// A notch of a wheel, which is pressed and let go in one.
+    Notch(ControlId),
     /// Nothing moved in the tick.
     Still,
     /// A setting or fact became that, in its own unit.
@@ -170,7 +172,14 @@ impl Look<'_> {
                 return Some(self.moved(input, device, was, is));
             }
         }
-        held.or_else(|| self.hidden())
+        held.or_else(|| self.notch(control)).or_else(|| self.hidden())
+    }
+
+    /// A notch of a wheel that the action reads.
+    fn notch(&self, wheel: ControlId) -> Option<Mover> {
+        let inputs = self.inputs().map(|input| &self.inside.plan().inputs()[input]);
+        let mut notches = inputs.filter(|input| input.key == wheel && input.control != wheel);
+        notches.next().map(|input| Mover::Notch(input.control))
     }
 
     /// What the move of a control did that the action reads.

@@ -31,7 +31,7 @@ pub(super) struct Record {
     /// When each control was held that has to be let go first.
     muted: Vec<(PhysicalInputId, usize, Time)>,
     /// Its guards: whether each holds, and since when if it has ever been otherwise.
-    guards: Vec<(Guard, bool, Option<Time>)>,
+    guards: Vec<(Guard, Option<bool>, Option<Time>)>,
     /// What was told in this instant, and by whom it was fired.
     batch: Vec<Notice>,
     /// The greatest magnitude in the open episode.
@@ -46,6 +46,8 @@ pub(super) struct Record {
     pub fell: Option<(Time, Mover)>,
     /// How things stood before this instant.
     pub before: Before,
+    /// Whether a control of it was ever pressed, or moved.
+    pub touched: bool,
     now: Time,
     last: Status,
 }
@@ -67,7 +69,7 @@ impl Record {
             homes: spec.maps.of(plan.listed_maps()).to_vec(),
             changed: Time::ZERO,
             muted: Vec::new(),
-            guards: guards.map(|&guard| (guard, true, None)).collect(),
+            guards: guards.map(|&guard| (guard, None, None)).collect(),
             batch: Vec::new(),
             peak: 0.0,
             farthest: None,
@@ -75,6 +77,7 @@ impl Record {
             came_up: None,
             fell: None,
             before: Before::default(),
+            touched: false,
             now: Time::ZERO,
             last: Status::Untouched,
         }
@@ -104,7 +107,10 @@ impl Record {
     /// Since when a guard of the action fails, if it has ever been otherwise.
     pub fn failing_since(&self, guard: Guard) -> Option<Time> {
         let same = self.guards.iter().find(|(other, ..)| *other == guard);
-        same.and_then(|(_, holds, since)| if *holds { Some(self.now) } else { *since })
+        // One that holds now failed only within this instant.
+        same.and_then(
+            |(_, holds, since)| if *holds == Some(true) { Some(self.now) } else { *since },
+        )
     }
 
     /// The control that is farthest from 0.
@@ -161,10 +167,12 @@ impl Record {
             self.note_farthest(inside);
         }
         let reported = input.and_then(|input| match input.what {
-            What::Report(contact, _) => Some(contact.control),
+            What::Report(contact, value) => Some((contact.control, value)),
             _ => None,
         });
-        let is_awake = was_awake || !own.is_empty() || inside.episode(self.action).awake;
+        // A press at which the episode of the one before goes to another action is one of its own.
+        let goes = own.iter().any(|event| event.kind.cause() == Some(Cause::Yielded));
+        let is_awake = wakes || inside.episode(self.action).awake || (was_awake && !goes);
         self.follow(inside, Instant { reported, is_tick, is_awake, comes_later: self.comes_later });
         let mut before = std::mem::take(&mut self.before);
         before.take(inside, self.action);
@@ -257,7 +265,7 @@ impl Record {
     fn note_guards(&mut self, inside: &Inside<'_>) {
         for (guard, held, since) in &mut self.guards {
             let holds = inside.holds(*guard);
-            if std::mem::replace(held, holds) != holds && self.now > Time::ZERO {
+            if held.replace(holds).is_some_and(|before| before != holds) {
                 *since = Some(self.now);
             }
         }
@@ -298,6 +306,7 @@ impl Record {
             if let Some(miss) = one.follow(inside, self.action, self, now) {
                 self.miss(miss);
             }
+            self.touched |= one.is_pressed();
         }
         self.own = own;
     }
@@ -306,13 +315,24 @@ impl Record {
         let episode_between = self.episodes.last().map_or(Time::ZERO, |record| record.woke);
         let like = |last: &&mut Miss| {
             let same = match (&last.phases[..], &miss.phases[..]) {
-                ([one], [other]) => one.status.is_like(&other.status),
+                ([one], [other]) => {
+                    one.status.is_like(&other.status)
+                        || (one.status.is_short() && other.status.is_short())
+                }
                 _ => false,
             };
             last.control == miss.control && same && last.from >= episode_between
         };
         match self.misses.last_mut().filter(like) {
-            Some(last) => (last.to, last.count) = (miss.to, last.count + 1),
+            Some(last) => {
+                (last.to, last.count) = (miss.to, last.count + 1);
+                // Of several that were not far enough, the farthest.
+                for (phase, other) in last.phases.iter_mut().zip(miss.phases) {
+                    if other.status.reach() > phase.status.reach() {
+                        *phase = other;
+                    }
+                }
+            }
             None => self.misses.push(miss),
         }
     }

@@ -120,7 +120,12 @@ impl Status {
         if inside.episode(action).awake {
             awake(inside, action, record)
         } else {
-            asleep(inside, action, record, record.farthest(inside))
+            let farthest = record.farthest(inside);
+            let kept = farthest.and_then(|control| kept(inside, action, record, control));
+            match kept.filter(|_| inside.episode(action).level == Level::Up) {
+                Some(kept) => kept,
+                None => asleep(inside, action, record, None),
+            }
         }
     }
 
@@ -356,8 +361,11 @@ fn kept(
         let counts = bindings.iter().any(|&id| inside.is_enabled(id));
         let own = |input: &_| plan.inputs()[*input].control == control;
         for input in plan.uses()[read].inputs.iter().filter(own) {
+            // A notch is let go as soon as it is pressed.
+            let is_notch = plan.inputs()[input].key != control;
             for device in inside.devices(input) {
-                if inside.touch(input, device).bound.magnitude() <= AT_REST {
+                let is_at_rest = inside.touch(input, device).bound.magnitude() <= AT_REST;
+                if is_at_rest && !is_notch {
                     continue;
                 }
                 match (counts, blocked(inside, input, device, record)) {

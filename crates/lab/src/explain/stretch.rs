@@ -3,9 +3,11 @@
 use super::record::Record;
 use super::{Miss, Phase, Status};
 use harmonym_runtime::base::limits::IDLE;
-use harmonym_runtime::base::{AT_REST, ActionId, ControlId, ControlKind, PhysicalInputId, Time};
+use harmonym_runtime::base::{
+    AT_REST, ActionId, ControlId, ControlKind, PhysicalInputId, Time, Vector,
+};
 use harmonym_runtime::engine::Inside;
-use harmonym_runtime::plan::Plan;
+use harmonym_runtime::plan::{Notch, Plan};
 
 /// Movements no farther apart than this are one.
 const ONE_MOVEMENT: Time = Time::from_millis(250);
@@ -14,8 +16,12 @@ const ONE_MOVEMENT: Time = Time::from_millis(250);
 pub(super) struct Own {
     pub control: ControlId,
     kind: ControlKind,
+    /// Of a notch, its wheel.
+    notch: Option<Notch>,
     /// How the action reads it, as more than a holder.
     inputs: Vec<PhysicalInputId>,
+    /// When it left 0, while no stretch has begun with that.
+    left: Option<Time>,
     /// The stretch in which it is pressed, or moves.
     stretch: Option<Stretch>,
 }
@@ -41,7 +47,9 @@ pub(super) fn controls(plan: &Plan, action: ActionId) -> Vec<Own> {
             None => all.push(Own {
                 control,
                 kind: plan.controls()[control].kind,
+                notch: plan.notches().iter().copied().find(|notch| notch.button == control),
                 inputs: vec![input],
+                left: None,
                 stretch: None,
             }),
         }
@@ -69,6 +77,11 @@ impl Own {
         matches!(self.kind, ControlKind::Stick | ControlKind::Lever | ControlKind::Axis)
     }
 
+    /// Whether it is pressed, or moves.
+    pub fn is_pressed(&self) -> bool {
+        self.stretch.is_some()
+    }
+
     pub fn inputs(&self) -> &[PhysicalInputId] {
         &self.inputs
     }
@@ -83,18 +96,26 @@ impl Own {
         now: Instant,
     ) -> Option<Miss> {
         let (far, t) = (self.far(inside), inside.now());
-        let is_relative = self.kind == ControlKind::Relative;
-        let moves = match is_relative {
-            true => now.reported == Some(self.control),
-            false => !self.kind.is_held() || !self.is_idle(far),
+        let is_relative = self.kind == ControlKind::Relative || self.notch.is_some();
+        let moves = match (now.reported, self.notch) {
+            (Some((control, by)), Some(notch)) => {
+                let by = by.components()[notch.component as usize];
+                control == notch.wheel && by.abs() > AT_REST && (by > 0.0) == notch.positive
+            }
+            (reported, _) if is_relative => {
+                reported.is_some_and(|(control, _)| control == self.control)
+            }
+            _ => !self.is_idle(far),
         };
         // What is always somewhere is never pressed.
         if !is_relative && !self.kind.is_held() {
             return None;
         }
+        self.left = if far > AT_REST { self.left.or(Some(t)) } else { None };
         if moves && self.stretch.is_none() {
+            let from = self.left.unwrap_or(t);
             let (is_held, woke) = (true, now.is_awake);
-            self.stretch = Some(Stretch { from: t, last: t, is_held, woke, phases: Vec::new() });
+            self.stretch = Some(Stretch { from, last: t, is_held, woke, phases: Vec::new() });
         }
         let stretch = self.stretch.as_mut()?;
         stretch.woke |= now.is_awake;
@@ -158,8 +179,8 @@ impl Stretch {
 /// What is known of an instant.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Instant {
-    /// The control that reported.
-    pub reported: Option<ControlId>,
+    /// The control that reported, and what.
+    pub reported: Option<(ControlId, Vector)>,
     pub is_tick: bool,
     /// Whether the action was awake at some time in it, or right before.
     pub is_awake: bool,

@@ -6,6 +6,7 @@ mod gate;
 mod boundaries;
 mod cases;
 mod changes;
+mod claims;
 mod cues;
 mod cues_by_hand;
 mod damage;

@@ -178,7 +178,7 @@ impl Words<'_> {
             self.phase(&phase.status, until)
         });
         let text = phases.collect::<Vec<_>>().join("; then ");
-        match text.starts_with(control.as_str()) {
+        match text.contains(control.as_str()) {
             true => text,
             false => format!("{control}: {text}"),
         }

@@ -18,6 +18,7 @@ use harmonym_lab::explain::{EpisodeRecord, Miss, Status, Story};
 use harmonym_runtime::base::{ActionId, Time};
 use harmonym_runtime::plan::Plan;
 use serde::Serialize;
+use std::path::Path;
 
 /// One line for each episode and each press in vain.
 pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String {
@@ -47,6 +48,7 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     text.push('\n');
     if rows.is_empty() {
         let why = match &story.last {
+            _ if story.is_silent() => "none of its controls was pressed".to_owned(),
             Status::Untouched => "none of its controls was pressed".to_owned(),
             last => words.status(last),
         };
@@ -95,6 +97,12 @@ struct MissLine<'a> {
 }
 
 #[derive(Serialize)]
+struct FileLine {
+    kind: &'static str,
+    file: String,
+}
+
+#[derive(Serialize)]
 struct MomentLine {
     kind: &'static str,
     t: Seconds,
@@ -102,9 +110,21 @@ struct MomentLine {
 }
 
 /// The same as JSON Lines: without a moment the episodes and what was pressed in vain, else the
-/// stations and the sentence.
-pub fn json(out: &mut String, words: Words<'_>, story: &Story, stations: &[Station]) {
-    line(out, &Start::new("why", Some(&words.plan.names().actions[words.action])));
+/// stations and the sentence. Of several files each has its name before it.
+pub fn json(
+    out: &mut String,
+    words: Words<'_>,
+    story: &Story,
+    stations: &[Station],
+    of: Option<&Path>,
+    is_first: bool,
+) {
+    if is_first {
+        line(out, &Start::new("why", Some(&words.plan.names().actions[words.action])));
+    }
+    if let Some(file) = of {
+        line(out, &FileLine { kind: "file", file: file.display().to_string() });
+    }
     stations.iter().for_each(|station| line(out, station));
     if let Some(moment) = &story.moment {
         let why = words.moment(story, moment);

@@ -40,6 +40,9 @@ impl Words<'_> {
                 format!("{} was let go, which has to be held with it", control(of))
             }
             Mover::Movement(of) => format!("{} moved", control(of)),
+            Mover::Notch(of) => {
+                format!("a notch of {} is pressed and let go in one", control(of))
+            }
             Mover::Still => "nothing moved in that tick".to_owned(),
             Mover::Number(named, to) => {
                 format!("{} became {}", names.variables[*named], number(*to))

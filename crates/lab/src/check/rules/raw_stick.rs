@@ -1,6 +1,7 @@
 //! `raw-stick`: a stick or lever whose idle reading passes the wake level.
 
 use crate::check::{Context, Interval, Place, Range, Remark, Rule};
+use harmonym_lang::profile::table;
 use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::limits::IDLE;
 use harmonym_runtime::base::{ControlKind, Id, shortest};
@@ -49,7 +50,10 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                     "{} reads up to {IDLE} when nobody touches it, and {} wakes from {}",
                     one.name,
                     context.profile.address(id),
-                    shortest((action.levels.wake * 1e9).round() / 1e9)
+                    match action.levels.wake {
+                        any if any <= table::SHARE_DOWN => "anything".to_owned(),
+                        wake => shortest((wake * 1e9).round() / 1e9).to_string(),
+                    }
                 );
                 let (head, rest) = match binding.text.split_once(" | ") {
                     Some((head, rest)) => (head, format!(" | {rest}")),
