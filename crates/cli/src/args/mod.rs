@@ -191,14 +191,7 @@ pub enum Command {
     /// Try many values of one number on many hands, and count what comes of each
     Sweep(SweepArgs),
     /// Run scores and see whether what they expect comes out
-    Test {
-        /// Scores, or folders of them; otherwise scores/ beside the profile
-        #[arg(value_name = "PATH")]
-        paths: Vec<PathBuf>,
-        /// How to print the outcome
-        #[arg(long, value_enum, default_value_t = TestFormat::Text)]
-        format: TestFormat,
-    },
+    Test(TestArgs),
     /// Write what a score's hands report as a take
     Render {
         /// The score
@@ -372,6 +365,22 @@ pub struct CurveArgs {
     /// Draw with plain ASCII
     #[arg(long)]
     pub ascii: bool,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct TestArgs {
+    /// Scores, or folders of them; otherwise scores/ beside the profile
+    #[arg(value_name = "PATH")]
+    pub paths: Vec<PathBuf>,
+    /// How to print the outcome
+    #[arg(long, value_enum, default_value_t = TestFormat::Text)]
+    pub format: TestFormat,
+    /// List what none of the scores has tried: actions, bindings, controls, cues, guards
+    #[arg(long, conflicts_with = "format")]
+    pub coverage: bool,
+    /// Run them again whenever the profile or a score changes
+    #[arg(long, conflicts_with = "format")]
+    pub watch: bool,
 }
 
 #[derive(Debug, clap::Args)]

@@ -117,7 +117,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     for (name, _) in SCORES {
         tried.push(try_source(&loaded, Path::new(name), source(name))?);
     }
-    tell(&loaded, &tried, output)?;
+    tell(&loaded, &tried, 0, output)?;
     heading(output, &format!("{}. Now you", PLAYED.len() + 6), "")?;
     match keep {
         Some(dir) => {

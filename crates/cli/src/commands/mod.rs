@@ -18,6 +18,7 @@ mod show;
 mod sweep;
 pub mod test;
 mod uses;
+mod watch;
 mod why;
 mod write;
 
@@ -59,7 +60,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Plot(args) => plot::run(file, args, output),
         Command::Sweep(args) => sweep::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
-        Command::Test { paths, format } => test::run(file, paths, *format, output),
+        Command::Test(args) => test::run(file, args, output),
         Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
         Command::Completions { shell } => completions::run(*shell, output),

@@ -249,7 +249,7 @@ impl View<'_> {
             lanes.finish(plan, end.t);
             let width = columns.unwrap_or(self.output.columns);
             let style = Style { ascii, width, look: self.output.look };
-            let text = lanes::draw(lanes, plan, style, self.options.is_narrow, |id| {
+            let text = lanes::draw(lanes, plan, style, (self.options.is_narrow, &[]), |id| {
                 self.options.is_shown(id)
             });
             self.output.write(|out| out.push_str(&text))?;

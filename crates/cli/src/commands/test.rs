@@ -1,7 +1,9 @@
 //! `test`: every score's expectations.
 
+use super::hands::{About, Hands};
 use super::render::read_score;
-use crate::args::TestFormat;
+use super::watch::watch;
+use crate::args::{TestArgs, TestFormat};
 use crate::commands::load_profile;
 use crate::failure::Failure;
 use crate::files::{Loaded, read_text};
@@ -10,21 +12,27 @@ use crate::output::style::Ink;
 use crate::view::diagnostics::{self, write_expectation};
 use crate::view::lanes::{self, Style};
 use crate::view::tests::{self, Tried};
-use harmonym_lab::score::try_score;
+use crate::view::{coverage, why};
+use harmonym_lab::explain;
+use harmonym_lab::score::{Outcome, try_score};
+use harmonym_lab::survey::Coverage;
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
+use harmonym_runtime::base::{ActionId, Time};
 use std::fs;
 use std::path::{Path, PathBuf};
 
-pub fn run(
-    file: Option<&Path>,
-    paths: &[PathBuf],
-    format: TestFormat,
-    output: &mut Output,
-) -> Result<(), Failure> {
+pub fn run(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
+    match args.watch {
+        true => watch(file, output, |output| once(file, args, output)),
+        false => once(file, args, output),
+    }
+}
+
+fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
     let (mut tried, mut faulty) = (Vec::new(), 0);
-    for path in scores(&loaded, paths)? {
+    for path in scores(&loaded, &args.paths)? {
         match try_one(&loaded, &path) {
             Ok(one) => tried.push(one),
             Err(failure) => {
@@ -34,11 +42,14 @@ pub fn run(
             }
         }
     }
-    match format {
-        TestFormat::Text => tell(&loaded, &tried, output)?,
+    match args.format {
+        TestFormat::Text => tell(&loaded, &tried, faulty, output)?,
         TestFormat::Json => output.write(|out| tests::write_json(out, &tried))?,
         TestFormat::Junit => output.write(|out| tests::write_junit(out, &tried))?,
         TestFormat::Tap => output.write(|out| tests::write_tap(out, &tried))?,
+    }
+    if args.coverage {
+        tell_coverage(&loaded, &tried, output)?;
     }
     if faulty > 0 {
         let what = if faulty == 1 {
@@ -60,7 +71,42 @@ fn try_one(loaded: &Loaded, path: &Path) -> Result<Tried, Failure> {
 pub fn try_source(loaded: &Loaded, path: &Path, source: Source) -> Result<Tried, Failure> {
     let (source, score) = read_score(source, &loaded.plan)?;
     let outcomes = try_score(&loaded.plan_for(score.layout), &score, None);
-    Ok(Tried { path: path.to_owned(), source, score, outcomes })
+    let mut tried = Tried { path: path.to_owned(), source, score, outcomes };
+    give_reasons(loaded, &mut tried);
+    Ok(tried)
+}
+
+/// Where nothing happened that was expected, why not.
+fn give_reasons(loaded: &Loaded, tried: &mut Tried) {
+    let is_silent = |outcome: &Outcome| !outcome.pass && outcome.is_silent;
+    for (index, expectation) in tried.score.expectations.iter().enumerate() {
+        let action = expectation.what.action();
+        let Some(outcome) = tried.outcomes.get_mut(index).filter(|outcome| is_silent(outcome))
+        else {
+            continue;
+        };
+        let Some(action) = action else { continue };
+        let hands =
+            Hands { about: About::from(&tried.score), inputs: tried.score.perform().collect() };
+        let plan = loaded.plan_for(hands.about.layout);
+        let playing = hands.playing((None, None));
+        let story = explain::why(&plan, playing, hands.inputs, action, None);
+        if let Some(reason) = why::reason(why::Words { plan: &plan, action }, &story) {
+            outcome.got = format!("{}: {reason}", outcome.got);
+        }
+    }
+}
+
+/// What no score has tried.
+fn tell_coverage(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
+    let mut coverage = Coverage::new(&loaded.plan);
+    for one in tried {
+        let hands = Hands { about: About::from(&one.score), inputs: one.score.perform().collect() };
+        let playing = hands.playing((None, None));
+        coverage.add(&loaded.plan_for(hands.about.layout), playing, hands.inputs);
+    }
+    let text = coverage::text(&loaded.profile, &loaded.plan, &coverage, output.look);
+    output.write(|out| out.push_str(&text))
 }
 
 /// The scores that are meant: those named, those in folders named, or those beside the profile.
@@ -95,7 +141,12 @@ fn scores(loaded: &Loaded, paths: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
 }
 
 /// A line for each score, and what came in place of what was expected.
-pub fn tell(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
+pub fn tell(
+    loaded: &Loaded,
+    tried: &[Tried],
+    faulty: usize,
+    output: &mut Output,
+) -> Result<(), Failure> {
     let (mut met, mut failed) = (0, 0);
     for one in tried {
         let bad = one.outcomes.iter().filter(|outcome| !outcome.pass).count();
@@ -108,25 +159,47 @@ pub fn tell(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Result<(),
             _ => output.look.paint(Ink::Strong, format!("× {name}: {good} of {} met", good + bad)),
         };
         output.line(&line)?;
-        let plan = loaded.plan_for(one.score.layout);
-        let run = (bad > 0).then(|| Lanes::of(&plan, &one.score));
-        for (expectation, outcome) in one.score.expectations.iter().zip(&one.outcomes) {
-            if outcome.pass {
-                continue;
-            }
-            let look = output.look;
-            output.write(|out| {
-                write_expectation(out, &one.source, expectation.span, &outcome.got, look);
-            })?;
-            // What the action did all along.
-            if let (Some(run), Some(action)) = (&run, expectation.what.action()) {
-                let style = Style { ascii: false, width: look.width, look };
-                let text = lanes::draw(run, &plan, style, true, |id| id == action);
-                output.write(|out| out.push_str(&format!("{text}\n")))?;
-            }
+        if bad > 0 {
+            tell_failed(loaded, one, output)?;
         }
     }
     let many = |n: usize, word: &str| format!("{n} {word}{}", if n == 1 { "" } else { "s" });
-    let all = format!("{}, {met} met, {failed} failed", many(tried.len(), "score"));
-    output.line(&all)
+    let faulty = if faulty > 0 { format!(", {faulty} faulty") } else { String::new() };
+    let scores = many(tried.len(), "score");
+    output.line(&format!("{scores}, {met} met, {failed} failed{faulty}"))
+}
+
+/// Every expectation of a score that failed, then what the actions did that they are about.
+fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), Failure> {
+    let plan = loaded.plan_for(one.score.layout);
+    let run = Lanes::of(&plan, &one.score);
+    let mut expected: Vec<(ActionId, Vec<Time>)> = Vec::new();
+    for (expectation, outcome) in one.score.expectations.iter().zip(&one.outcomes) {
+        if outcome.pass {
+            continue;
+        }
+        let look = output.look;
+        let action = expectation.what.action();
+        let ask = action.filter(|_| outcome.is_silent).map(|action| {
+            format!("harmonym why {} {}", plan.names().actions[action], one.path.display())
+        });
+        output.write(|out| {
+            let ask = ask.as_deref();
+            write_expectation(out, &one.source, expectation.span, (&outcome.got, ask), look);
+        })?;
+        let Some(action) = action else { continue };
+        let moment = expectation.what.moment().or(expectation.what.at());
+        match expected.iter_mut().find(|(other, _)| *other == action) {
+            Some((_, moments)) => moments.extend(moment),
+            None => expected.push((action, moment.into_iter().collect())),
+        }
+    }
+    // What the actions did all along, and when something else was expected of them.
+    let is_expected = |id: ActionId| expected.iter().any(|(action, _)| *action == id);
+    if !expected.is_empty() {
+        let style = Style { ascii: false, width: output.look.width, look: output.look };
+        let text = lanes::draw(&run, &plan, style, (true, &expected), is_expected);
+        output.write(|out| out.push_str(&format!("{text}\n")))?;
+    }
+    Ok(())
 }

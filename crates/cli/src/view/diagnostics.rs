@@ -30,8 +30,14 @@ pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
     }
 }
 
-/// Writes an expectation that failed, with what came instead.
-pub fn write_expectation(out: &mut String, source: &Source, span: Span, got: &str, look: Look) {
+/// Writes an expectation that failed, with what came instead, and the command that tells more.
+pub fn write_expectation(
+    out: &mut String,
+    source: &Source,
+    span: Span,
+    (got, ask): (&str, Option<&str>),
+    look: Look,
+) {
     let place = source.place(span.start);
     let line = source.line(place.line);
     let within = Span::new(span.start - line.start, span.end.min(line.end) - line.start);
@@ -42,11 +48,11 @@ pub fn write_expectation(out: &mut String, source: &Source, span: Span, got: &st
         source.name(),
         place,
         &Title::error("expectation not met"),
-        &Foot::got(got),
+        &[Foot::got(got), Foot::ask(ask.unwrap_or_default())],
         &excerpts,
         look,
     );
-    let _ = writeln!(out, "{text}");
+    let _ = writeln!(out, "{text}\n");
 }
 
 /// Writes all faults of a text, then how many there are; of a part of a text that is not known.
@@ -97,7 +103,7 @@ fn in_full(source: &Source, told: &Diagnostic, id: Option<&str>, look: Look) -> 
     };
     let title = Title { level, id, text: &told.message };
     let place = (place.line, place.column);
-    render(source.name(), place, &title, &Foot::help(&told.help), &excerpts, look)
+    render(source.name(), place, &title, &[Foot::help(&told.help)], &excerpts, look)
 }
 
 /// A line, or the part of a long one around `span`, with the span in it.
@@ -125,7 +131,7 @@ fn excerpt(line: &str, span: Span) -> Excerpt {
     Excerpt { text: format!("{before}{}{after}", plain(&line[from..to])), span, is_cut: true }
 }
 
-/// The line below an excerpt.
+/// A line below an excerpt.
 struct Foot<'a> {
     level: Level<'static>,
     text: &'a str,
@@ -138,6 +144,10 @@ impl<'a> Foot<'a> {
 
     fn got(text: &'a str) -> Self {
         Self { level: Level::NOTE.with_name("got"), text }
+    }
+
+    fn ask(text: &'a str) -> Self {
+        Self { level: Level::NOTE.with_name("ask"), text }
     }
 }
 
@@ -161,7 +171,7 @@ fn render(
     name: &str,
     (line, column): (usize, usize),
     message: &Title<'_>,
-    foot: &Foot<'_>,
+    feet: &[Foot<'_>],
     excerpts: &[Shown<'_>],
     look: Look,
 ) -> String {
@@ -186,7 +196,7 @@ fn render(
         let snippet = if is_cut { snippet } else { snippet.path(name) };
         group = group.element(snippet.annotation(mark));
     }
-    if !foot.text.is_empty() {
+    for foot in feet.iter().filter(|foot| !foot.text.is_empty()) {
         group = group.element(foot.level.clone().message(foot.text));
     }
     renderer(look).render(&[group])

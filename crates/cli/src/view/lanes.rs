@@ -18,6 +18,7 @@ struct Signs {
     heights: &'static [char],
     tick: char,
     line: char,
+    expected: char,
 }
 
 const PLAIN: Signs = Signs {
@@ -31,6 +32,7 @@ const PLAIN: Signs = Signs {
     heights: &[' ', '.', ':', '-', '=', '+', '#'],
     tick: '|',
     line: '-',
+    expected: '^',
 };
 
 const DRAWN: Signs = Signs {
@@ -44,6 +46,7 @@ const DRAWN: Signs = Signs {
     heights: &[' ', '▁', '▂', '▃', '▄', '▅', '▆', '▇', '█'],
     tick: '╷',
     line: '─',
+    expected: '▲',
 };
 
 /// How lanes are drawn.
@@ -69,13 +72,17 @@ impl Scale {
     }
 }
 
+/// Moments at which something was expected of actions.
+pub type Marked = [(ActionId, Vec<Time>)];
+
 /// Draws the lanes of the actions that are shown and did something; with `all` also of those whose
-/// controls were held and that did nothing.
+/// controls were held and that did nothing. Below a lane stand the moments at which something else was
+/// expected.
 pub fn draw(
     lanes: &Lanes,
     plan: &Plan,
     style: Style,
-    all: bool,
+    (all, marked): (bool, &Marked),
     shown: impl Fn(ActionId) -> bool,
 ) -> String {
     let signs = if style.ascii { PLAIN } else { DRAWN };
@@ -103,6 +110,15 @@ pub fn draw(
             let label = style.look.paint(Ink::Faint, format!("{:>margin$}", format!("to {most}")));
             let curve = style.look.paint(Ink::Faint, curve.trim_end());
             text.push_str(&format!("{label}  {curve}\n"));
+        }
+        let moments = marked.iter().filter(|(action, _)| *action == lane.action);
+        let moments: Vec<Time> = moments.flat_map(|(_, moments)| moments).copied().collect();
+        if !moments.is_empty() {
+            let label = shorter("expected", margin);
+            let mut cells = vec![' '; scale.columns];
+            moments.iter().for_each(|t| cells[scale.column(*t)] = signs.expected);
+            let cells: String = cells.into_iter().collect();
+            text.push_str(&format!("{label:>margin$}  {}\n", cells.trim_end()));
         }
     }
     let Signs { wake, fire, lapse, rest, pending, live, pressed, .. } = signs;

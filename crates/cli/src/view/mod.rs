@@ -1,6 +1,7 @@
 //! How things are shown.
 
 pub mod action;
+pub mod coverage;
 pub mod curve;
 pub mod diagnostics;
 pub mod diff;

@@ -33,7 +33,7 @@ pub fn never_hold(
     let mut all = Vec::new();
     for expectation in &score.expectations {
         let why = match &expectation.what {
-            Expected::Events(id, events) if events.event == "fire" && events.count != Some(0) => {
+            Expected::Events(id, events) if events.event == "fire" && !events.count.allows(0) => {
                 let id = ActionId::of_plan(plan, *id);
                 never.contains(&id).then(|| {
                     let name = profile.address(id);

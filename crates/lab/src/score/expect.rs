@@ -1,6 +1,6 @@
 //! `expect` lines to expectations.
 
-use super::expectation::{Events, Expectation, Expected};
+use super::expectation::{Count, Events, Expectation, Expected};
 use super::read::{Line, Reader};
 use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
 use harmonym_lang::source::Span;
@@ -18,9 +18,15 @@ const NEAR: f64 = 1e-6;
 impl Reader<'_> {
     /// Reads what follows `expect`, which stands at `start`.
     pub fn expect(&mut self, line: &mut Line<'_>, start: Span) -> Option<()> {
-        let what = match line.take("scheme") {
-            true => self.expect_scheme(line)?,
-            false => self.expect_action(line)?,
+        // An action may be called `map`, too.
+        let says = line.after(2).map(|word| word.text);
+        let is_map = says.is_some_and(|word| matches!(word, "open" | "closed"));
+        let what = if line.take("scheme") {
+            self.expect_scheme(line)?
+        } else if is_map && line.take("map") {
+            self.expect_map(line)?
+        } else {
+            self.expect_action(line)?
         };
         let span = start.to(line.end);
         self.score.expectations.push(Expectation { span, what });
@@ -31,6 +37,17 @@ impl Reader<'_> {
         let scheme = self.scheme(line)?;
         let at = self.moment(line)?;
         Some(Expected::Scheme { scheme, at })
+    }
+
+    fn expect_map(&mut self, line: &mut Line<'_>) -> Option<Expected> {
+        let map = self.map(line)?;
+        let open = line.take("open");
+        line.at += usize::from(!open);
+        let at = match line.take("at") {
+            true => Some(self.time(line, "`at`")?),
+            false => None,
+        };
+        Some(Expected::Map { map, open, at })
     }
 
     fn expect_action(&mut self, line: &mut Line<'_>) -> Option<Expected> {
@@ -73,9 +90,16 @@ impl Reader<'_> {
             );
             return None;
         };
-        let count = never.then_some(0);
-        let mut events =
-            Events { event, count, at: None, before: None, after: None, because: None, by: None };
+        let mut events = Events {
+            event,
+            count: if never { Count::Exactly(0) } else { Count::AtLeast(1) },
+            at: None,
+            before: None,
+            after: None,
+            between: None,
+            because: None,
+            by: None,
+        };
         while let Some(word) = line.peek() {
             self.condition(line, word.text, word.span, &mut events)?;
         }
@@ -92,8 +116,41 @@ impl Reader<'_> {
     ) -> Option<()> {
         line.next();
         match word {
-            "once" => events.count = Some(1),
-            "twice" => events.count = Some(2),
+            "once" => events.count = Count::Exactly(1),
+            "twice" => events.count = Count::Exactly(2),
+            "at" if line.take("least") => {
+                let here = line.here();
+                let count = line.next().and_then(|word| match word.text {
+                    "once" => Some(1),
+                    "twice" => Some(2),
+                    count => count.parse().ok().filter(|_| line.take("times")),
+                });
+                let Some(count) = count else {
+                    let message = "how many times is missing";
+                    let help = "write `at least 3 times`";
+                    self.diagnostics.fault(FaultKind::Missing, here, message, help);
+                    return None;
+                };
+                events.count = Count::AtLeast(count);
+            }
+            "between" => {
+                let from = self.time(line, "`between`")?;
+                let here = line.here();
+                if !line.take("and") {
+                    let message = "the second moment is missing";
+                    let help = "write `between 0.5s and 0.9s`";
+                    self.diagnostics.fault(FaultKind::Missing, here, message, help);
+                    return None;
+                }
+                let to = self.time(line, "`and`")?;
+                if to < from {
+                    let message = "nothing lies between a moment and an earlier one";
+                    let help = "write the earlier moment first: `between 0.5s and 0.9s`";
+                    self.diagnostics.fault(FaultKind::OutOfRange, here, message, help);
+                    return None;
+                }
+                events.between = Some((from, to));
+            }
             "at" => {
                 let at = self.time(line, "`at`")?;
                 let within = match line.take("within") {
@@ -134,11 +191,11 @@ impl Reader<'_> {
             count => {
                 let Some(count) = count.parse().ok().filter(|_| line.take("times")) else {
                     let message = format!("`{word}` is no condition of an event");
-                    let help = "write once, twice, 3 times, at T, before T, after T, because CAUSE or by \"CUE\"";
+                    let help = "write once, twice, 3 times, at least 3 times, at T, before T, after T, between T and T, because CAUSE or by \"CUE\"";
                     self.diagnostics.fault(FaultKind::UnknownWord, span, message, help);
                     return None;
                 };
-                events.count = Some(count);
+                events.count = Count::Exactly(count);
             }
         }
         Some(())

@@ -1,7 +1,7 @@
 //! What a score expects to come out.
 
 use harmonym_lang::source::Span;
-use harmonym_runtime::base::{ActionId, SchemeId, Time, Vector};
+use harmonym_runtime::base::{ActionId, MapId, SchemeId, Time, Vector};
 
 /// One `expect` line.
 #[derive(Clone, Debug, PartialEq)]
@@ -39,6 +39,15 @@ pub enum Expected {
         /// When.
         at: Time,
     },
+    /// Whether a map is open, at a moment or at the end.
+    Map {
+        /// The map.
+        map: MapId,
+        /// Whether it is to be open.
+        open: bool,
+        /// When; at the end of the run if that is not said.
+        at: Option<Time>,
+    },
     /// The scheme in use at a moment.
     Scheme {
         /// The scheme.
@@ -55,7 +64,15 @@ impl Expected {
             Self::Events(action, _)
             | Self::Value { action, .. }
             | Self::Progress { action, .. } => Some(*action),
-            Self::Scheme { .. } => None,
+            Self::Scheme { .. } | Self::Map { .. } => None,
+        }
+    }
+
+    /// The moment at which an event is expected, where one is named.
+    pub fn at(&self) -> Option<Time> {
+        match self {
+            Self::Events(_, events) => events.at.map(|(at, _)| at),
+            _ => None,
         }
     }
 
@@ -63,9 +80,29 @@ impl Expected {
     pub fn moment(&self) -> Option<Time> {
         match self {
             Self::Events(..) => None,
+            Self::Map { at, .. } => *at,
             Self::Value { at, .. } | Self::Progress { at, .. } | Self::Scheme { at, .. } => {
                 Some(*at)
             }
+        }
+    }
+}
+
+/// How many events there must be.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Count {
+    /// So many.
+    Exactly(u64),
+    /// So many or more; one if nothing is said.
+    AtLeast(u64),
+}
+
+impl Count {
+    /// Whether so many are right.
+    pub fn allows(self, count: u64) -> bool {
+        match self {
+            Self::Exactly(wanted) => count == wanted,
+            Self::AtLeast(least) => count >= least,
         }
     }
 }
@@ -75,14 +112,16 @@ impl Expected {
 pub struct Events {
     /// `wake`, `fire`, `lapse` or `rest`.
     pub event: &'static str,
-    /// How many there must be; at least one if that is not said.
-    pub count: Option<u64>,
+    /// How many there must be.
+    pub count: Count,
     /// Only those at this moment, no further off than the second.
     pub at: Option<(Time, Time)>,
     /// Only those before this moment.
     pub before: Option<Time>,
     /// Only those after this moment.
     pub after: Option<Time>,
+    /// Only those from the first moment to the second, both included.
+    pub between: Option<(Time, Time)>,
     /// Only those with this cause.
     pub because: Option<String>,
     /// Only fires by this cue, as written in the profile.

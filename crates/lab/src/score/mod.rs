@@ -14,7 +14,7 @@ mod trial;
 mod value;
 mod words;
 
-pub use expectation::{Events, Expectation, Expected};
+pub use expectation::{Count, Events, Expectation, Expected};
 pub use instruction::{Act, Hand, Instruction, Part, Target};
 pub use perform::Performance;
 pub use read::read;

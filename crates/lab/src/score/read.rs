@@ -81,6 +81,11 @@ impl<'t> Line<'t> {
         self.words.get(self.at).copied()
     }
 
+    /// The word so many behind the next one.
+    pub fn after(&self, places: usize) -> Option<Word<'t>> {
+        self.words.get(self.at + places).copied()
+    }
+
     pub fn next(&mut self) -> Option<Word<'t>> {
         let word = self.peek();
         self.at += usize::from(word.is_some());

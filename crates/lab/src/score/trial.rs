@@ -1,9 +1,9 @@
 //! A score run as a test: what came of each expectation.
 
 use super::Score;
-use super::expectation::{Events, Expected};
+use super::expectation::{Count, Events, Expected};
 use crate::take::{Playing, Run, Watcher};
-use harmonym_runtime::base::{Rate, SchemeId, Time, shortest};
+use harmonym_runtime::base::{MapId, Rate, SchemeId, Table, Time, shortest};
 use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use std::sync::Arc;
@@ -15,6 +15,8 @@ pub struct Outcome {
     pub pass: bool,
     /// What came, in words.
     pub got: String,
+    /// Whether nothing came at all of what might have been meant.
+    pub is_silent: bool,
 }
 
 /// Runs a score, and gives an outcome for each of its expectations, in their order. The plan is
@@ -30,6 +32,8 @@ pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Out
         expected: &expected,
         seen: vec![Seen::default(); expected.len()],
         scheme: None,
+        switched: Table::filled(None, plan.maps().len()),
+        open_at_end: Table::filled(false, plan.maps().len()),
     };
     let mut outcomes: Vec<Option<Outcome>> = vec![None; expected.len()];
     let playing = Playing { start: score.start, rate, scheme: None };
@@ -38,54 +42,35 @@ pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Out
     for input in score.perform() {
         while let Some((at, index)) = moments.next_if(|(at, _)| *at < input.t) {
             let frame = run.look(at, &mut log);
-            outcomes[index] = Some(look(frame, expected[index], log.scheme));
+            outcomes[index] = log.look(frame, expected[index]);
         }
         // Without an end that was asked for, a run takes every input.
         let _ = run.input(input, &mut log);
     }
     for (at, index) in moments {
         let frame = run.look(at, &mut log);
-        outcomes[index] = Some(look(frame, expected[index], log.scheme));
+        outcomes[index] = log.look(frame, expected[index]);
     }
     run.finish(&mut log);
-    let events = log.seen.iter().zip(&expected);
-    let of_events = events.map(|(seen, expected)| match expected {
+    let later = log.seen.iter().zip(&expected).map(|(seen, expected)| match expected {
         Expected::Events(_, events) => Some(seen.outcome(events)),
+        Expected::Map { map, open, at: None } => Some(log.map(*map, log.open_at_end[*map], *open)),
         _ => None,
     });
-    let both = of_events.zip(outcomes).filter_map(|(events, moment)| events.or(moment));
+    let both = later.zip(outcomes).filter_map(|(later, moment)| later.or(moment));
     both.collect()
 }
 
-/// What an action or the scheme in use is at the moment at hand.
-fn look(frame: Frame<'_>, expected: &Expected, scheme: Option<SchemeId>) -> Outcome {
-    match expected {
-        Expected::Value { action, value, within, .. } => {
-            let read = frame.value(*action);
-            let kind = frame.plan().actions()[*action].kind;
-            let pairs = read.shown(kind).into_iter().zip(value.components());
-            let pass = pairs.into_iter().all(|(a, b)| (a - b).abs() <= *within);
-            Outcome { pass, got: format!("{:.6}", read.display(kind)) }
-        }
-        Expected::Progress { action, progress, within, .. } => {
-            let read = frame.read(*action).progress;
-            Outcome { pass: (read - progress).abs() <= *within, got: shortest(read).to_string() }
-        }
-        Expected::Scheme { scheme: wanted, .. } => {
-            let got = scheme
-                .map_or("no scheme yet".to_owned(), |s| frame.plan().names().schemes[s].clone());
-            Outcome { pass: scheme == Some(*wanted), got }
-        }
-        Expected::Events(..) => Outcome { pass: false, got: String::new() },
-    }
-}
-
 /// The events that an expectation has counted.
-#[derive(Clone, Default)]
+#[derive(Clone, Debug, Default)]
 struct Seen {
     count: u64,
-    /// The last few of the action's events that didn't match, or did.
-    near: Vec<String>,
+    /// The first few that matched.
+    matched: Vec<String>,
+    /// Of what didn't, the few that are nearest to what was expected: how far, and when.
+    near: Vec<(Time, Time, String)>,
+    /// Whether there were more of those.
+    more: bool,
 }
 
 /// So many events are told with a failing expectation.
@@ -93,18 +78,62 @@ const TOLD: usize = 3;
 
 impl Seen {
     fn outcome(&self, events: &Events) -> Outcome {
-        let pass = events.count.map_or(self.count > 0, |wanted| wanted == self.count);
-        let of = match self.near.is_empty() {
-            true => "no such event".to_owned(),
-            false => self.near.join("; "),
-        };
+        let pass = events.count.allows(self.count);
+        let mut near = self.near.clone();
+        near.sort_by_key(|(_, t, _)| *t);
+        let near = near.iter().map(|(_, _, text)| text.as_str()).collect::<Vec<_>>().join("; ");
+        let more = if self.more { "; …" } else { "" };
+        let matched = self.matched.join("; ");
+        let rest = if self.count > TOLD as u64 { "; …" } else { "" };
         let got = match (self.count, events.count) {
-            (0, _) => of,
-            (1, _) => format!("once: {of}"),
-            (many, _) => format!("{many} times, first {of}"),
+            (0, _) if self.near.is_empty() => "nothing of the kind happened".to_owned(),
+            (0, _) => format!("{near}{more}"),
+            (1, Count::Exactly(0)) => format!("it did, once: {matched}"),
+            (many, Count::Exactly(0)) => format!("it did, {many} times: {matched}{rest}"),
+            (1, _) => format!("once: {matched}"),
+            (many, _) => format!("{many} times: {matched}{rest}"),
         };
-        Outcome { pass, got }
+        Outcome { pass, got, is_silent: self.count == 0 && self.near.is_empty() }
     }
+
+    /// Counts an event if it matches; keeps it for telling if it is of the kind that was expected, or
+    /// ends an episode in the other way.
+    fn take_in(&mut self, plan: &Plan, events: &Events, event: &Event) {
+        let word = event.kind.word();
+        let is_end = |word: &str| matches!(word, "lapse" | "rest");
+        if matches(plan, events, event) {
+            self.count += 1;
+            if self.matched.len() < TOLD {
+                self.matched.push(words(plan, events, event));
+            }
+        } else if word == events.event || is_end(word) {
+            let from = events.at.map_or(Time::ZERO, |(at, _)| at);
+            let far = event.t.since(from).max(from.since(event.t));
+            let place = self.near.partition_point(|(other, ..)| *other <= far);
+            if place < TOLD {
+                self.near.insert(place, (far, event.t, words(plan, events, event)));
+            }
+            self.more |= self.near.len() > TOLD || place >= TOLD;
+            self.near.truncate(TOLD);
+        }
+    }
+}
+
+/// An event as an expectation would say it.
+fn words(plan: &Plan, events: &Events, event: &Event) -> String {
+    let by = match event.kind {
+        EventKind::Fire(by, _) if events.by.is_some() => {
+            format!(" by \"{}\"", plan.names().alternatives[by])
+        }
+        _ => String::new(),
+    };
+    let cause = event.kind.cause().map_or(String::new(), |cause| format!(" ({})", cause.word()));
+    format!("{} at {}{by}{cause}", event.kind.word(), seconds(event.t))
+}
+
+/// A moment, to the nearest ten-thousandth of a second.
+fn seconds(t: Time) -> String {
+    format!("{} s", shortest((t.seconds() * 1e4).round() / 1e4))
 }
 
 struct Log<'a> {
@@ -112,45 +141,76 @@ struct Log<'a> {
     expected: &'a [&'a Expected],
     seen: Vec<Seen>,
     scheme: Option<SchemeId>,
+    /// When each map was last opened or closed.
+    switched: Table<MapId, Option<Time>>,
+    open_at_end: Table<MapId, bool>,
+}
+
+impl Log<'_> {
+    /// What is expected of the moment at hand, and what it is.
+    fn look(&self, frame: Frame<'_>, expected: &Expected) -> Option<Outcome> {
+        let outcome = |pass: bool, got: String| Some(Outcome { pass, got, is_silent: false });
+        match expected {
+            Expected::Value { action, value, within, .. } => {
+                let read = frame.value(*action);
+                let kind = frame.plan().actions()[*action].kind;
+                let pairs = read.shown(kind).into_iter().zip(value.components());
+                let pass = pairs.into_iter().all(|(a, b)| (a - b).abs() <= *within);
+                outcome(pass, format!("{:.6}", read.display(kind)))
+            }
+            Expected::Progress { action, progress, within, .. } => {
+                let read = frame.read(*action).progress;
+                outcome(
+                    (read - progress).abs() <= *within,
+                    shortest((read * 1e6).round() / 1e6).to_string(),
+                )
+            }
+            Expected::Scheme { scheme: wanted, .. } => {
+                let names = &frame.plan().names().schemes;
+                let got = self.scheme.map_or("no scheme yet".to_owned(), |s| names[s].clone());
+                outcome(self.scheme == Some(*wanted), got)
+            }
+            Expected::Map { map, open, .. } => {
+                Some(self.map(*map, frame.inside().is_open(*map), *open))
+            }
+            Expected::Events(..) => None,
+        }
+    }
+
+    /// What comes of a map that is open or not, where one of both is expected.
+    fn map(&self, map: MapId, is_open: bool, wanted: bool) -> Outcome {
+        let got = match (is_open, self.switched[map]) {
+            (true, Some(t)) => format!("it is open since {}", seconds(t)),
+            (true, None) => "it is open from the start".to_owned(),
+            (false, Some(t)) => format!("it is closed since {}", seconds(t)),
+            (false, None) => "it was never opened".to_owned(),
+        };
+        Outcome { pass: is_open == wanted, got, is_silent: false }
+    }
 }
 
 impl Watcher for Log<'_> {
     fn notice(&mut self, notice: Notice) {
-        let event = match notice {
-            Notice::Scheme { scheme, .. } => {
-                self.scheme = Some(scheme);
-                return;
-            }
-            Notice::Map { .. } | Notice::Pause { .. } => return,
-            Notice::Event(event) => event,
-        };
-        for (seen, expected) in self.seen.iter_mut().zip(self.expected) {
-            if let Expected::Events(action, events) = expected
-                && *action == event.action
-            {
-                take_in(self.plan, seen, events, &event);
+        match notice {
+            Notice::Scheme { scheme, .. } => self.scheme = Some(scheme),
+            Notice::Map { t, map, .. } => self.switched[map] = Some(t),
+            Notice::Pause { .. } => {}
+            Notice::Event(event) => {
+                for (seen, expected) in self.seen.iter_mut().zip(self.expected) {
+                    if let Expected::Events(action, events) = expected
+                        && *action == event.action
+                    {
+                        seen.take_in(self.plan, events, &event);
+                    }
+                }
             }
         }
     }
-}
 
-/// Counts an event if it matches; keeps it for telling if it is of the kind that was expected, or
-/// ends an episode in the other way.
-fn take_in(plan: &Plan, seen: &mut Seen, events: &Events, event: &Event) {
-    let matches = matches(plan, events, event);
-    seen.count += u64::from(matches);
-    let word = event.kind.word();
-    let is_end = |word: &str| matches!(word, "lapse" | "rest");
-    let is_near = word == events.event || is_end(word);
-    if seen.near.len() == TOLD && (matches || (seen.count == 0 && is_near)) {
-        seen.near.push("…".to_owned());
-    } else if seen.near.len() < TOLD && (matches || (seen.count == 0 && is_near)) {
-        if matches && seen.count == 1 {
-            seen.near.clear();
+    fn over(&mut self, frame: Frame<'_>) {
+        for map in self.plan.maps().ids() {
+            self.open_at_end[map] = frame.inside().is_open(map);
         }
-        let cause =
-            event.kind.cause().map_or(String::new(), |cause| format!(" ({})", cause.word()));
-        seen.near.push(format!("{word} at {} s{cause}", event.t));
     }
 }
 
@@ -165,6 +225,7 @@ fn matches(plan: &Plan, events: &Events, event: &Event) -> bool {
         && events.at.is_none_or(near)
         && events.before.is_none_or(|before| t < before)
         && events.after.is_none_or(|after| t > after)
+        && events.between.is_none_or(|(from, to)| from <= t && t <= to)
         && events
             .because
             .as_deref()

@@ -1,9 +1,11 @@
 //! Many runs counted, and what scores and their profile say of each other.
 
+mod coverage;
 mod range;
 mod rates;
 mod tally;
 
+pub use coverage::{Coverage, Untried};
 pub use range::{Range, RangeValue};
 pub use rates::{AcrossRates, ByRate, RateRow};
 pub use tally::{FollowsRate, Outcome, Swept, Tally, follows_rate, outcome, swept};

@@ -9,7 +9,7 @@ mod stations;
 mod tests;
 
 pub use sentence::{Words, number};
-pub use stations::{Station, stations};
+pub use stations::{Station, guard_words, stations};
 
 use super::lines::{Seconds, Start, line};
 use super::table::table;
@@ -47,16 +47,29 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     }
     text.push('\n');
     if rows.is_empty() {
-        let why = match &story.last {
-            _ if story.is_silent() => "none of its controls was pressed".to_owned(),
-            Status::Untouched => "none of its controls was pressed".to_owned(),
-            last => words.status(last),
-        };
-        text.push_str(&format!("It never woke: {why}.\n"));
+        text.push_str(&format!("It never woke: {}.\n", never(words, story)));
     } else {
         text.push_str(&table(look, ["from", "to", "what", "why"], rows));
     }
     text
+}
+
+/// Why it never woke.
+fn never(words: Words<'_>, story: &Story) -> String {
+    match &story.last {
+        _ if story.is_silent() => "none of its controls was pressed".to_owned(),
+        Status::Untouched => "none of its controls was pressed".to_owned(),
+        last => words.status(last),
+    }
+}
+
+/// Why nothing came of the hands, where nothing did: the first press in vain, or that there was none.
+pub fn reason(words: Words<'_>, story: &Story) -> Option<String> {
+    match (&story.misses[..], &story.episodes[..]) {
+        ([first, ..], _) => Some(words.miss(first)),
+        ([], []) => Some(never(words, story)),
+        ([], [_, ..]) => None,
+    }
 }
 
 fn episode(words: Words<'_>, record: &EpisodeRecord) -> [String; 4] {

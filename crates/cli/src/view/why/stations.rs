@@ -207,7 +207,8 @@ fn levels(spec: &Action, at: &StationsAt) -> String {
     format!("{now} ({levels})")
 }
 
-fn guard_words(plan: &Plan, guard: Guard) -> String {
+/// A guard as a profile writes it.
+pub fn guard_words(plan: &Plan, guard: Guard) -> String {
     match guard {
         Guard::Live(other, wanted) => {
             let word = if wanted { "with" } else { "without" };
