@@ -1,6 +1,6 @@
 //! What a control reaches and what claims it, and runs laid out in time.
 
-use harmonym_lab::compare::{Change, compare};
+use harmonym_lab::compare::{Change, Whole, compare};
 use harmonym_lab::score;
 use harmonym_lab::survey::{AcrossRates, ByRate, outcome};
 use harmonym_lab::take::Playing;
@@ -226,11 +226,7 @@ fn runs_are_compared_event_by_event_and_value_by_value() {
         (
             knot("hold 0.2s"),
             knot("hold 0.9s"),
-            vec![
-                a(300, Change::Gone(Mark::Fire)),
-                a(600, Change::New(lapse)),
-                a(600, Change::Gone(rest)),
-            ],
+            vec![a(300, Change::Gone(Mark::Fire)), a(600, Change::Ends(rest, lapse))],
         ),
         (
             knot("hold 0.9s"),
@@ -251,8 +247,43 @@ fn runs_are_compared_event_by_event_and_value_by_value() {
     let gone = differences(&both, &haul(""), press);
     assert_eq!(gone, [a(100, Change::NoAction)]);
     let new = differences(&haul(""), &both, press);
-    let marks = [(100, Mark::Wake), (100, Mark::Fire), (600, rest)];
-    assert_eq!(new, marks.map(|(t, mark)| a(t, Change::New(mark))));
+    let whole = Whole { fires: 1, end: Some((ms(600), rest)) };
+    assert_eq!(new, [a(100, Change::EpisodeNew(whole))]);
+}
+
+#[test]
+fn runs_are_put_side_by_side_so_that_as_little_as_possible_differs() {
+    let knot = |more: &str| {
+        format!("[map.quay.a]\nvalue = \"switch\"\nbind.desk = [\"key.KeyE\"{more}]\n")
+    };
+    let press = |key: &str, t: f64| format!("at {t}s press key.{key} for 0.05s\n");
+    // One binding more, and three presses of it between those that were there.
+    let hands: String =
+        [0.1, 0.5, 0.9].map(|t| press("KeyE", t) + &press("KeyF", t + 0.2)).concat();
+    let told = differences(&knot(""), &knot(", \"key.KeyF\""), &hands);
+    let new = |what: &Change| matches!(what, Change::EpisodeNew(Whole { fires: 1, .. }));
+    assert!(told.len() == 3 && told.iter().all(|(.., what)| new(what)), "{told:?}");
+    let times: Vec<u64> = told.iter().map(|(t, ..)| *t).collect();
+    assert_eq!(times, [300, 700, 1100]);
+    let told = differences(&knot(", \"key.KeyF\""), &knot(""), &hands);
+    assert!(told.iter().all(|(.., what)| matches!(what, Change::EpisodeGone(_))), "{told:?}");
+    // One press that is gone leaves the others beside each other, though all of them moved a little.
+    let late = |steps: &str| {
+        format!(
+            "[map.quay.a]\nvalue = \"axis\"\nfire = \"press\"\nbind.desk = \"key.KeyE{steps}\"\n\
+             levels = {{ down = 0.5 }}\n"
+        )
+    };
+    let hands = "at 0.1s press key.KeyE for 0.06s\nat 0.3s press key.KeyE for 0.2s\n\
+                 at 0.7s press key.KeyE for 0.2s\n";
+    let told = differences(&late(""), &late(" | ease rise=5/s fall=1000/s"), hands);
+    let gone: Vec<u64> = told
+        .iter()
+        .filter(|(.., what)| matches!(what, Change::EpisodeGone(_)))
+        .map(|(t, ..)| *t)
+        .collect();
+    let moved = told.iter().filter(|(.., what)| matches!(what, Change::Moved(Mark::Wake, _)));
+    assert_eq!((gone, moved.count()), (vec![100], 2), "{told:?}");
 }
 
 #[test]

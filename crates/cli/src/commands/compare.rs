@@ -10,7 +10,7 @@ use crate::failure::Failure;
 use crate::files::{Loaded, load, read_text};
 use crate::output::Output;
 use crate::view::table::table;
-use harmonym_lab::compare::{Change, Difference, compare};
+use harmonym_lab::compare::{Change, Difference, Whole, compare};
 use harmonym_lab::edit::with_changes;
 use harmonym_lab::trace::{Lanes, Mark};
 use harmonym_runtime::base::{Time, shortest};
@@ -85,7 +85,7 @@ pub fn tell(
     }
     let rows = all.iter().map(|one| {
         let Difference { t, action, what } = one;
-        [format!("{t:.4}"), action.clone(), words(what, names)]
+        [format!("{t:.4}"), action.clone(), words(*t, what, names)]
     });
     let text = table(output.look, ["time", "action", "what differs"], rows.collect());
     output.write(|out| out.push_str(&text))?;
@@ -105,14 +105,35 @@ fn mark(mark: Mark) -> String {
     }
 }
 
-fn words(change: &Change, [first, second]: [&str; 2]) -> String {
+/// An episode that only one run has, in one line.
+fn whole(one: Whole) -> String {
+    let fires = match one.fires {
+        0 => String::new(),
+        1 => ", fires".to_owned(),
+        many => format!(", fires {many} times"),
+    };
+    let end = match one.end {
+        Some((t, end)) => format!(", {} at {t:.4}", mark(end)),
+        None => String::new(),
+    };
+    format!("episode: wake{fires}{end}")
+}
+
+fn words(t: Time, change: &Change, [first, second]: [&str; 2]) -> String {
     match change {
+        Change::EpisodeGone(one) => format!("− {}: only {first}", whole(*one)),
+        Change::EpisodeNew(one) => format!("+ {}: only {second}", whole(*one)),
         Change::Gone(one) => format!("− {}: only {first}", mark(*one)),
         Change::New(one) => format!("+ {}: only {second}", mark(*one)),
-        Change::Moved(one, to) => format!("→ {} moves to {to:.4}", mark(*one)),
+        Change::Moved(one, to) => match format!("{t:.4}") == format!("{to:.4}") {
+            // Too little to be seen in four digits.
+            true => format!("→ {} moves from {t} to {to}", mark(*one)),
+            false => format!("→ {} moves to {to:.4}", mark(*one)),
+        },
         Change::Ends(one, other) => format!("→ {} becomes {}", mark(*one), mark(*other)),
         Change::Value(distance) => {
-            let distance = shortest((distance * 1e6).round() / 1e6);
+            let digits = if *distance < 1e-4 { 1e12 } else { 1e6 };
+            let distance = shortest((distance * digits).round() / digits);
             format!("≠ its value differs by {distance} at most, here")
         }
         Change::NoAction => "− the other profile has no such action".to_owned(),

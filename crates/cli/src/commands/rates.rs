@@ -119,9 +119,16 @@ fn table(plan: &Plan, rates: &[String], rows: &[RateRow], width: usize) -> Strin
                 cells.extend([name, "adds up to".to_owned()]);
                 cells
                     .extend(sums.iter().map(|sum| sum_text(*sum, plan.actions()[row.action].kind)));
-                cells.push(match same {
-                    true => "the same in all: each tick takes its share".to_owned(),
-                    false => "what came after the last tick is missing".to_owned(),
+                cells.push(match (same, &row.reasons[..]) {
+                    (true, _) => "the same in all: each tick takes its share".to_owned(),
+                    (false, []) => {
+                        "a run ends at a tick: what is still under way adds up until there"
+                            .to_owned()
+                    }
+                    (false, reasons) => {
+                        let reasons = reasons.iter().map(|one| reason(plan, *one));
+                        reasons.collect::<Vec<_>>().join("; ")
+                    }
                 });
             }
         }
@@ -145,6 +152,21 @@ fn reason(plan: &Plan, reason: FollowsRate) -> String {
         FollowsRate::Change => "`change` compares its value at ticks".to_owned(),
         FollowsRate::Travel => "`travel` gives its share at ticks".to_owned(),
         FollowsRate::Movement => "movement is added up from tick to tick".to_owned(),
+        FollowsRate::Level(down) => {
+            format!(
+                "a share of a tick has to reach {}, and is smaller at a higher rate",
+                number(down)
+            )
+        }
+        FollowsRate::Bent(op) => {
+            let step = plan.step_text(op, Kind::Plane).unwrap_or_default();
+            format!("`{step}` isn't linear, and works on the share of a tick")
+        }
+        FollowsRate::Speed(binding) => format!(
+            "{} gives a speed, taken as a distance at every tick: `travel` makes one of it",
+            plan.names().bindings[binding]
+        ),
+        FollowsRate::Chosen => "which of several counts is decided at every tick anew".to_owned(),
         FollowsRate::Other(other) => format!("it follows {}", plan.names().actions[other]),
     }
 }

@@ -10,7 +10,7 @@ use crate::draw::{Form, save};
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
-use crate::view::sweep::{json, text};
+use crate::view::sweep::{TriedValue, json, text};
 use harmonym_lab::edit::Draft;
 use harmonym_lab::survey::{Range, Tally, outcome, swept};
 use rayon::prelude::*;
@@ -34,25 +34,39 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
     let paths = gathered(&args.inputs)?;
     let hands: Vec<Hands> =
         paths.iter().map(|path| Hands::read(path, &loaded)).collect::<Result<_, _>>()?;
-    let variants: Vec<Loaded> = values
-        .iter()
-        .map(|value| changed(&loaded, &[format!("{}={}", range.address, value.text)]))
-        .collect::<Result<_, _>>()?;
+    let (mut variants, mut tells, mut refused) = (Vec::new(), Vec::new(), None);
+    for value in &values {
+        let refusal = match changed(&loaded, &[format!("{}={}", range.address, value.text)]) {
+            Ok(variant) => {
+                variants.push(variant);
+                None
+            }
+            Err(failure) => {
+                let why = reason(&failure);
+                refused = refused.or(Some(failure));
+                Some(why)
+            }
+        };
+        let (text, is_present) = (value.text.clone(), value.is_present);
+        tells.push(TriedValue { text, is_present, refusal });
+    }
+    // With no value that can be tried there is nothing to tell but why.
+    if let Some(failure) = refused.filter(|_| variants.is_empty()) {
+        return Err(failure);
+    }
     let tallies = tried(&variants, &hands, (rate, scheme), output);
     let asked = (!args.only.is_empty()).then_some(only.as_slice());
     let swept = swept(&loaded.plan, &range.address, &tallies, asked);
-    let texts: Vec<(String, bool)> =
-        values.iter().map(|value| (value.text.clone(), value.is_present)).collect();
     match args.format {
         Format::Json => {
-            output.write(|out| json(out, &loaded.plan, &range.address, &texts, &swept))?;
+            output.write(|out| json(out, &loaded.plan, &range.address, &tells, &swept))?;
         }
         Format::Text => {
             let what = match paths.len() {
                 1 => "1 file".to_owned(),
                 many => format!("{many} files"),
             };
-            let words = text(&loaded.plan, (&range.address, &what), &texts, &swept, output.look);
+            let words = text(&loaded.plan, (&range.address, &what), &tells, &swept, output.look);
             output.write(|out| out.push_str(&words))?;
         }
     }
@@ -63,6 +77,9 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
             name: loaded.plan.names().actions[one.action].clone(),
             counts: values
                 .iter()
+                .zip(&tells)
+                .filter(|(_, tell)| tell.refusal.is_none())
+                .map(|(value, _)| value)
                 .zip(&one.tallies)
                 .map(|(value, tally)| Counts {
                     at: value.number,
@@ -75,6 +92,16 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
     let now = values.iter().find(|value| value.is_present).map(|value| value.number);
     save(path, form, &counts(&range.address, &range.unit, &panels, now))?;
     output.remark(&format!("wrote {}", path.display()))
+}
+
+/// Why a value is refused, in a line.
+fn reason(failure: &Failure) -> String {
+    match failure {
+        Failure::Faults(faults) => {
+            faults.list().first().map_or(String::new(), |first| first.message.clone())
+        }
+        Failure::CheckFailed | Failure::ClosedPipe => String::new(),
+    }
 }
 
 /// For each variant, how often what happened to each action on all hands.

@@ -65,6 +65,24 @@ pub fn curves(title: &str, panels: &[Panel]) -> String {
 
 /// A mesh with its texts in the embedded font.
 pub fn mesh(axes: &mut Axes<'_, '_>, across: &str, up: &str) -> Done {
+    mesh_with(axes, (across, up), 9, &tick)
+}
+
+/// The same with whole numbers up to `most` upwards.
+pub fn mesh_of_counts(axes: &mut Axes<'_, '_>, across: &str, most: usize) -> Done {
+    let whole = |value: f64| match (value - value.round()).abs() < 1e-9 {
+        true => tick(value),
+        false => String::new(),
+    };
+    mesh_with(axes, (across, "count"), most.min(8) + 1, &whole)
+}
+
+fn mesh_with(
+    axes: &mut Axes<'_, '_>,
+    (across, up): (&str, &str),
+    labels: usize,
+    label: &dyn Fn(f64) -> String,
+) -> Done {
     axes.configure_mesh()
         .x_desc(across)
         .y_desc(up)
@@ -75,9 +93,9 @@ pub fn mesh(axes: &mut Axes<'_, '_>, across: &str, up: &str) -> Done {
         .axis_style(Shade::Grey.color().stroke_width(8))
         .set_all_tick_mark_size(units(5.0))
         .x_labels(9)
-        .y_labels(9)
+        .y_labels(labels)
         .x_label_formatter(&|value| tick(*value))
-        .y_label_formatter(&|value| tick(*value))
+        .y_label_formatter(&|value| label(*value))
         .draw()
 }
 

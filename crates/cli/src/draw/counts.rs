@@ -1,7 +1,7 @@
 //! What came of many values of one number, drawn.
 
 use super::Canvas;
-use super::chart::{axes, caption, mesh, note};
+use super::chart::{axes, caption, mesh_of_counts, note};
 use super::pen::{Anchor, Pen, Shade, units};
 use plotters::coord::Shift;
 use plotters::element::DashedPathElement;
@@ -73,7 +73,7 @@ fn draw_panel(
     let room = (last.at - first.at) * 0.03;
     let mut axes = axes(area, (first.at - room, last.at + room), (-high * 0.04, high))?;
     let across = if unit.is_empty() { "value".to_owned() } else { format!("value in {unit}") };
-    mesh(&mut axes, &across, "count")?;
+    mesh_of_counts(&mut axes, &across, most)?;
     if let Some(now) = now {
         let line = Shade::Grey.color().stroke_width(10);
         axes.draw_series([DashedPathElement::new([(now, 0.0), (now, high)], 40, 40, line)])?;
@@ -85,12 +85,10 @@ fn draw_panel(
     let lapses = panel.counts.iter().map(|one| (one.at, one.lapses as f64));
     let fires = panel.counts.iter().map(|one| (one.at, one.fires as f64));
     let (orange, blue) = (Shade::Orange.color(), Shade::Blue.color());
+    // Where both are as many, a ring stands around a point, and a thin line on a thick one.
+    axes.draw_series(LineSeries::new(fires.clone(), blue.stroke_width(30)))?;
     axes.draw_series(LineSeries::new(lapses.clone(), orange.stroke_width(12)))?;
-    axes.draw_series(LineSeries::new(fires.clone(), blue.stroke_width(20)))?;
-    for at in lapses {
-        axes.draw_series([Circle::new(at, 42, Shade::White.color().filled())])?;
-        axes.draw_series([Circle::new(at, 42, orange.stroke_width(14))])?;
-    }
-    axes.draw_series(fires.map(|at| Circle::new(at, 42, blue.filled())))?;
+    axes.draw_series(fires.map(|at| Circle::new(at, 36, blue.filled())))?;
+    axes.draw_series(lapses.map(|at| Circle::new(at, 66, orange.stroke_width(14))))?;
     Ok(())
 }

@@ -260,10 +260,9 @@ fn comparing_tells_what_a_change_does_to_the_same_hands() {
         "time    action         what differs\n\
          1.0000  quay.tie-knot  → fire moves to 0.9000\n\
          2.3000  quay.tie-knot  + fire: only after\n\
-         2.3500  quay.tie-knot  − lapse (too-short): only before\n\
-         2.3500  quay.tie-knot  + rest (released): only after\n\
+         2.3500  quay.tie-knot  → lapse (too-short) becomes rest (released)\n\
          3.6000  quay.tie-knot  → fire moves to 3.5000\n\
-         5 differences\n"
+         4 differences\n"
     );
     assert_eq!(compare(&[&set[..], &["--fail-on-change"]].concat()).code, 1);
     // The same through a copy, as a take, at another rate.
@@ -314,5 +313,43 @@ fn lanes_under_another_layout_draw_the_keys_of_that_layout() {
         // Held on through the pause, in which nothing comes of it.
         assert!(lane(held).contains("paused____"), "{layout}:\n{out}");
         assert_eq!(lane(other), format!("never woke: quay.{other}"), "{layout}:\n{out}");
+    }
+}
+
+#[test]
+fn what_follows_the_rate_is_told_with_its_true_cause() {
+    let folder = Folder::new();
+    folder.write(
+        "a.score",
+        "at 0.1s drag mouse.move by (100, 20) over 1s\nat 0.1s push pad.right-stick to (1, 0) over 0.2s\n\
+         at 1.25s release pad.right-stick\nat 2s press key.KeyQ for 0.1s\n",
+    );
+    for (action, why) in [
+        ("bind.desk = \"mouse.move | curve 1.5\"", "`curve 1.5` isn't linear"),
+        ("bind.desk = \"mouse.move\"\nshape = \"cap 2\"", "`cap 2` isn't linear"),
+        (
+            "bind.desk = \"mouse.move\"\nbind.pad = \"pad.right-stick | scale 20\"\nblend = \"sum\"",
+            "quay.a@pad#1 gives a speed, taken as a distance at every tick",
+        ),
+        (
+            "bind.desk = \"mouse.move | scale 0.01\"\nlevels = { down = 0.03 }",
+            "a share of a tick has to reach 0.03, and is smaller at a higher rate",
+        ),
+        ("bind.desk = \"mouse.move\"", "the same in all: each tick takes its share"),
+        ("bind.pad = \"pad.right-stick | travel\"", "the same in all: each tick takes its share"),
+    ] {
+        folder.write(
+            "harmonym.toml",
+            format!(
+                "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\nscheme.pad.devices = [\"pad\"]\n\
+                 [map.quay]\nstart = true\n[map.quay.a]\nvalue = \"plane\"\n{action}\n\
+                 [map.quay.b]\nvalue = \"switch\"\nbind.desk = \"key.KeyQ\"\n"
+            ),
+        );
+        let told = folder.run(&["play", "a.score", "--rates", "20,144"]).expect_done();
+        let words = told.split_whitespace().collect::<Vec<_>>().join(" ");
+        let why = why.split_whitespace().collect::<Vec<_>>();
+        // The table breaks its lines: the words stand in one column, in their order.
+        assert!(why.iter().all(|word| words.contains(word)), "{action}: {told}");
     }
 }

@@ -329,7 +329,7 @@ fn runs_are_compared_at_two_rates_and_tried_over_a_range() {
         run(&["compare", "scores/steer-the-tug.score", "--rates", "20,144", "--tolerance", "1"]);
     assert!(!text.contains("its value differs"), "{text}");
     let svg = run(&["compare", knot, "--set", "tie-knot.fire.hold=0.7s", "-o", "c.svg"]);
-    assert!(svg.contains("5 differences") && folder.read("c.svg").contains("aria-label=\"after\""));
+    assert!(svg.contains("4 differences") && folder.read("c.svg").contains("aria-label=\"after\""));
     let text = run(&["sweep", knot, "--vary", "quay.tie-knot.fire.hold=0.7s..0.9s:2"]);
     let rows: Vec<Vec<&str>> = text
         .lines()
@@ -337,9 +337,9 @@ fn runs_are_compared_at_two_rates_and_tried_over_a_range() {
         .skip(1)
         .map(|line| line.split_whitespace().filter(|word| !word.contains('█')).collect())
         .collect();
-    assert_eq!(rows[0], ["0.7s", "3", "0", "released", "3"]);
-    assert_eq!(rows[1], ["▸", "0.8s", "2", "1", "released", "2,", "too-short", "1"]);
-    assert_eq!(rows[2], ["0.9s", "1", "2", "released", "1,", "too-short", "2"]);
+    assert_eq!(rows[0], ["0.7s", "3", "0.9000", "0", "released", "3"]);
+    assert_eq!(rows[1], ["▸", "0.8s", "2", "1.0000", "1", "released", "2,", "too-short", "1"]);
+    assert_eq!(rows[2], ["0.9s", "1", "1.1000", "2", "released", "1,", "too-short", "2"]);
     let rates = run(&["play", "scores/steer-the-tug.score", "--rates", "20,60"]);
     assert!(rates.contains("`while` fires at every tick"), "{rates}");
     assert!(rates.contains("Nothing else differs: 4 events of 1 action"), "{rates}");
@@ -411,6 +411,12 @@ fn faults_of_hands_are_told_at_their_place_and_nothing_is_written() {
         "--vary",
         "quay.cast-line.levels.down=0.1..0.9:3",
     ]);
+    let told = out.expect_done();
+    let row = told.lines().find(|line| line.trim_start().starts_with("0.1 ")).expect("a row");
+    assert!(row.contains("refused: wakes at 0.3, which is over its down level 0.1"), "{told}");
+    // With nothing that can be tried it is refused.
+    let all = "quay.cast-line.levels.down=0.05..0.1:2";
+    let out = folder.run(&["sweep", "scores/tie-a-knot.score", "--vary", all]);
     out.expect_refused(&["harmonym.toml:"]);
 }
 

@@ -1,15 +1,21 @@
 //! The same hands through two profiles: what only one of them gives, what moved in time, and how
 //! far values are apart.
 
+mod align;
+
 use crate::trace::{Lane, Lanes, Mark};
+use align::align;
 use harmonym_runtime::base::{Kind, Time, Vector};
 use harmonym_runtime::plan::Plan;
 
 /// Values no farther apart than this are the same, where nothing else is said.
 pub const TOLERANCE: f64 = 1e-6;
 
-/// Events of one kind farther apart than this are not the same one.
+/// Episodes that woke farther apart than this are not the same one.
 const WINDOW: Time = Time::from_millis(500);
+/// What a difference costs, in microseconds of moving: less is always better.
+const DIFFERENCE: u64 = 1 << 36;
+
 /// One thing that is not the same.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Difference {
@@ -24,9 +30,13 @@ pub struct Difference {
 /// What is not the same.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Change {
-    /// An event that only the first run has.
+    /// An episode that only the first run has.
+    EpisodeGone(Whole),
+    /// An episode that only the second run has.
+    EpisodeNew(Whole),
+    /// An event that only the first run has, of an episode of both.
     Gone(Mark),
-    /// An event that only the second run has.
+    /// An event that only the second run has, of an episode of both.
     New(Mark),
     /// An event that comes at another time in the second run.
     Moved(Mark, Time),
@@ -36,6 +46,15 @@ pub enum Change {
     Value(f64),
     /// The second profile has no such action.
     NoAction,
+}
+
+/// A whole episode.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Whole {
+    /// How often it fired; `while` counts once a stretch.
+    pub fires: usize,
+    /// When and how it ended; nothing while it is open.
+    pub end: Option<(Time, Mark)>,
 }
 
 /// What is not the same between two runs, in order of time. Actions are matched by address; values
@@ -62,7 +81,8 @@ pub fn compare(
     for lane in &b.lanes {
         let name = named(lane, plan_b);
         if !a.lanes.iter().any(|other| named(other, plan_a) == name) {
-            let new = lane.marks.iter().map(|&(t, mark)| (t, Change::New(mark)));
+            let new = episodes(lane).into_iter();
+            let new = new.map(|one| (one[0].0, Change::EpisodeNew(whole(one))));
             all.extend(new.map(|(t, what)| Difference { t, action: name.clone(), what }));
         }
     }
@@ -74,33 +94,21 @@ fn both(name: &str, a: &Lane, b: &Lane, tolerance: f64, all: &mut Vec<Difference
     let mut tell = |t: Time, what: Change| {
         all.push(Difference { t, action: name.to_owned(), what });
     };
-    for kind in [is_wake, is_fire, is_lapse, is_rest] {
-        let of = |lane: &Lane| -> Vec<(Time, Mark)> {
-            lane.marks.iter().copied().filter(|(_, mark)| kind(*mark)).collect()
-        };
-        let (ours, theirs) = (of(a), of(b));
-        let (mut i, mut j) = (0, 0);
-        while i < ours.len() || j < theirs.len() {
-            match (ours.get(i), theirs.get(j)) {
-                (Some(&(t, mark)), Some(&(u, other))) if apart(t, u) <= WINDOW => {
-                    if t != u {
-                        tell(t, Change::Moved(mark, u));
-                    }
-                    if mark != other {
-                        tell(t, Change::Ends(mark, other));
-                    }
-                    (i, j) = (i + 1, j + 1);
-                }
-                (Some(&(t, mark)), other) if other.is_none_or(|(u, _)| t < *u) => {
-                    tell(t, Change::Gone(mark));
-                    i += 1;
-                }
-                (_, Some(&(u, mark))) => {
-                    tell(u, Change::New(mark));
-                    j += 1;
-                }
-                _ => break,
-            }
+    let (ours, theirs) = (episodes(a), episodes(b));
+    let pairs = align(
+        &ours,
+        &theirs,
+        |x, y| x[0].0.cmp(&y[0].0),
+        |one| DIFFERENCE * one.len() as u64,
+        |x, y| (apart(x[0].0, y[0].0) <= WINDOW).then(|| cost(x, y)),
+    );
+    for (ours, theirs) in pairs.into_iter().map(|(i, j)| (i.map(|i| ours[i]), j.map(|j| theirs[j])))
+    {
+        match (ours, theirs) {
+            (Some(x), Some(y)) => between(x, y, &mut tell),
+            (Some(x), None) => tell(x[0].0, Change::EpisodeGone(whole(x))),
+            (None, Some(y)) => tell(y[0].0, Change::EpisodeNew(whole(y))),
+            (None, None) => {}
         }
     }
     // How far a switch is pulled is no value that game code reads.
@@ -111,20 +119,71 @@ fn both(name: &str, a: &Lane, b: &Lane, tolerance: f64, all: &mut Vec<Difference
     }
 }
 
-fn is_wake(mark: Mark) -> bool {
-    mark == Mark::Wake
+/// The marks of one episode, from its wake on.
+type Episode<'l> = &'l [(Time, Mark)];
+
+/// The episodes of a lane.
+fn episodes(lane: &Lane) -> Vec<Episode<'_>> {
+    lane.marks.chunk_by(|_, (_, next)| *next != Mark::Wake).collect()
 }
 
-fn is_fire(mark: Mark) -> bool {
-    mark == Mark::Fire
+fn whole(one: Episode<'_>) -> Whole {
+    Whole { fires: fires(one).len(), end: end(one) }
 }
 
-fn is_lapse(mark: Mark) -> bool {
-    matches!(mark, Mark::Lapse(_))
+fn fires(one: Episode<'_>) -> Vec<Time> {
+    one.iter().filter(|(_, mark)| *mark == Mark::Fire).map(|(t, _)| *t).collect()
 }
 
-fn is_rest(mark: Mark) -> bool {
-    matches!(mark, Mark::Rest(_))
+fn end(one: Episode<'_>) -> Option<(Time, Mark)> {
+    one.iter().copied().find(|(_, mark)| matches!(mark, Mark::Lapse(_) | Mark::Rest(_)))
+}
+
+/// What differs between two episodes, one as the other.
+fn between(x: Episode<'_>, y: Episode<'_>, tell: &mut dyn FnMut(Time, Change)) {
+    if x[0].0 != y[0].0 {
+        tell(x[0].0, Change::Moved(Mark::Wake, y[0].0));
+    }
+    let (ours, theirs) = (fires(x), fires(y));
+    let moved = |a: &Time, b: &Time| Some(moved(*a, *b));
+    for (i, j) in align(&ours, &theirs, Time::cmp, |_| DIFFERENCE, moved) {
+        match (i.map(|i| ours[i]), j.map(|j| theirs[j])) {
+            (Some(t), Some(u)) if t != u => tell(t, Change::Moved(Mark::Fire, u)),
+            (Some(t), None) => tell(t, Change::Gone(Mark::Fire)),
+            (None, Some(u)) => tell(u, Change::New(Mark::Fire)),
+            _ => {}
+        }
+    }
+    match (end(x), end(y)) {
+        (Some((t, mark)), Some((u, other))) => {
+            if t != u {
+                tell(t, Change::Moved(mark, u));
+            }
+            if mark != other {
+                tell(t, Change::Ends(mark, other));
+            }
+        }
+        (Some((t, mark)), None) => tell(t, Change::Gone(mark)),
+        (None, Some((u, mark))) => tell(u, Change::New(mark)),
+        (None, None) => {}
+    }
+}
+
+/// What two episodes cost side by side: every difference, then how far they lie apart.
+fn cost(x: Episode<'_>, y: Episode<'_>) -> u64 {
+    let mut differences = 0;
+    between(x, y, &mut |_, _| differences += 1);
+    DIFFERENCE * differences + micros(x[0].0, y[0].0)
+}
+
+/// What two events of one kind cost side by side.
+fn moved(a: Time, b: Time) -> u64 {
+    let differs = if a == b { 0 } else { DIFFERENCE };
+    differs + micros(a, b)
+}
+
+fn micros(a: Time, b: Time) -> u64 {
+    (apart(a, b).nanos() / 1000).min(DIFFERENCE / 2)
 }
 
 fn apart(a: Time, b: Time) -> Time {

@@ -1,6 +1,6 @@
 //! The same hands at several frame rates: what depends on the rate, and why.
 
-use super::{FollowsRate, Outcome, follows_rate};
+use super::{FollowsRate, Outcome, bends_sum, follows_rate};
 use harmonym_runtime::base::{ActionId, Time, Vector};
 use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::Plan;
@@ -68,6 +68,7 @@ impl AcrossRates {
             if sums.iter().any(|sum| sum.magnitude() != 0.0) {
                 let rounded = |sum: Vector| sum.map(|v| (v * 1e3).round());
                 let same = sums.iter().all(|sum| rounded(*sum) == rounded(sums[0]));
+                let reasons = bends_sum(plan, action);
                 all.rows.push(RateRow { action, what: ByRate::Sums(sums, same), reasons });
             }
         }

@@ -1,9 +1,9 @@
 //! How often what happened in a run: for trying many values of a number, or many rates.
 
 use crate::take::{Input, Playing, Run, Watcher};
-use harmonym_runtime::base::{ActionId, Id, Table, Time, Vector};
+use harmonym_runtime::base::{AT_REST, ActionId, BindingId, Blend, Id, OpId, Table, Time, Vector};
 use harmonym_runtime::engine::{Cause, EventKind, Frame, Notice};
-use harmonym_runtime::plan::{Cue, Gather, Guard, OpKind, Plan};
+use harmonym_runtime::plan::{Cue, Gather, Guard, OpKind, Operands, Plan};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -20,6 +20,10 @@ pub struct Tally {
     pub causes: BTreeMap<Cause, usize>,
     /// What its values at ticks add up to.
     pub sum: Vector,
+    /// When each of its episodes fired first, in order; of several runs one after the other.
+    pub fired_at: Vec<Time>,
+    /// Whether the open episode has fired.
+    has_fired: bool,
 }
 
 impl Tally {
@@ -32,6 +36,7 @@ impl Tally {
             *self.causes.entry(*cause).or_default() += count;
         }
         self.sum = self.sum.plus(other.sum);
+        self.fired_at.extend(&other.fired_at);
     }
 }
 
@@ -118,8 +123,16 @@ impl Watcher for Counting {
         let Notice::Event(event) = notice else { return };
         let tally = &mut self.outcome.tallies[event.action];
         match event.kind {
-            EventKind::Wake => tally.wakes += 1,
-            EventKind::Fire(..) => tally.fires += 1,
+            EventKind::Wake => {
+                tally.wakes += 1;
+                tally.has_fired = false;
+            }
+            EventKind::Fire(..) => {
+                tally.fires += 1;
+                if !std::mem::replace(&mut tally.has_fired, true) {
+                    tally.fired_at.push(event.t);
+                }
+            }
             EventKind::Lapse(_) => tally.lapses += 1,
             EventKind::Rest(_) => {}
         }
@@ -138,7 +151,7 @@ impl Watcher for Counting {
 }
 
 /// Why what an action does may follow the frame rate.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub enum FollowsRate {
     /// `while` fires at every tick.
     While,
@@ -148,8 +161,75 @@ pub enum FollowsRate {
     Travel,
     /// Movement is added up from tick to tick.
     Movement,
+    /// A share of a tick has to reach this level.
+    Level(f64),
+    /// This step isn't linear, and works on shares of a tick.
+    Bent(OpId),
+    /// What this binding gives is no distance, and is taken as one at every tick.
+    Speed(BindingId),
+    /// Which of several counts is decided at every tick anew.
+    Chosen,
     /// It follows an action that does.
     Other(ActionId),
+}
+
+/// Why what the values of an action at ticks add up to may follow the frame rate; nothing where each
+/// tick takes its share.
+pub fn bends_sum(plan: &Plan, action: ActionId) -> Vec<FollowsRate> {
+    let spec = &plan.actions()[action];
+    let mut all = Vec::new();
+    let is_relative = |op: OpId| match plan.ops()[op].kind.operands() {
+        Operands::Control(read, _) => plan.uses()[read].gather == Gather::Sum,
+        _ => false,
+    };
+    let is_travel = |op: OpId| matches!(plan.ops()[op].kind, OpKind::Travel(_));
+    let shape_travels = spec.shape.iter().any(is_travel);
+    let mut some_comes_in_shares = shape_travels;
+    let mut speeds = Vec::new();
+    let others = |op: OpId| match plan.ops()[op].kind {
+        OpKind::Action(other) => Some(other),
+        _ => None,
+    };
+    for binding in spec.bindings.iter() {
+        let ops = plan.bindings()[binding].ops;
+        let mut in_shares = false;
+        for op in ops.iter() {
+            in_shares |= is_relative(op) || is_travel(op);
+            if let Some(other) = others(op).filter(|other| plan.actions()[*other].works_at_ticks) {
+                in_shares = true;
+                all.extend(bends_sum(plan, other).first().map(|_| FollowsRate::Other(other)));
+            }
+            if in_shares && !is_travel(op) && !plan.ops()[op].kind.is_linear() {
+                all.push(FollowsRate::Bent(op));
+            }
+            if in_shares && matches!(plan.ops()[op].kind, OpKind::Greater(..)) {
+                all.push(FollowsRate::Chosen);
+            }
+        }
+        some_comes_in_shares |= in_shares;
+        if !in_shares && !shape_travels {
+            speeds.push(FollowsRate::Speed(binding));
+        }
+    }
+    if !some_comes_in_shares {
+        return all;
+    }
+    all.extend(speeds);
+    let mut in_shares = !shape_travels;
+    for op in spec.shape.iter() {
+        in_shares |= is_travel(op);
+        if in_shares && !is_travel(op) && !plan.ops()[op].kind.is_linear() {
+            all.push(FollowsRate::Bent(op));
+        }
+    }
+    if spec.wake > AT_REST.next_up() {
+        all.push(FollowsRate::Level(spec.down));
+    }
+    if spec.bindings.len() > 1 && spec.blend != Blend::Sum {
+        all.push(FollowsRate::Chosen);
+    }
+    all.dedup();
+    all
 }
 
 /// Why what an action does may follow the frame rate; nothing, if it must not.
@@ -171,6 +251,11 @@ pub fn follows_rate(plan: &Plan, action: ActionId) -> Vec<FollowsRate> {
     }
     if spec.uses.iter().any(|read| plan.uses()[read].gather == Gather::Sum) {
         all.push(FollowsRate::Movement);
+    }
+    // What is told of a gesture, and not at every tick, follows the rate only by its level.
+    let is_told_at_ticks = cues().all(|cue| matches!(cue, Cue::While | Cue::Change));
+    if spec.works_at_ticks && !is_told_at_ticks {
+        all.push(FollowsRate::Level(spec.down));
     }
     // Actions name only such as stand before them: this ends.
     let mut others: Vec<ActionId> = Vec::new();

@@ -275,6 +275,48 @@ impl OpKind {
         self.parts().glide
     }
 
+    /// Whether twice the input always gives twice as much: what it gives of the parts of something adds up
+    /// to what it gives of the whole.
+    pub fn is_linear(self) -> bool {
+        match self {
+            Self::Whole(_)
+            | Self::Part(..)
+            | Self::Action(_)
+            | Self::Join { .. }
+            | Self::Plus(_)
+            | Self::Blended
+            | Self::Flip(_)
+            | Self::Scale(_)
+            | Self::ScaleEach(_)
+            | Self::Onto(_)
+            | Self::Pick(_)
+            | Self::Order(_)
+            | Self::Rotate(..)
+            | Self::Greater(..)
+            | Self::GreaterTurn(..)
+            | Self::Travel(_) => true,
+            Self::Half(..)
+            | Self::Pair { .. }
+            | Self::Not(_)
+            | Self::Toggle(_)
+            | Self::SwitchAt { .. }
+            | Self::Deadzone { .. }
+            | Self::DeadzoneAxes { .. }
+            | Self::Curve(_)
+            | Self::Points(..)
+            | Self::Cap(_)
+            | Self::Clamp(..)
+            | Self::Unit
+            | Self::Remap(..)
+            | Self::Length
+            | Self::Ways { .. }
+            | Self::Notch(_)
+            | Self::Ease { .. }
+            | Self::Smooth(..)
+            | Self::SmoothTurn(..) => false,
+        }
+    }
+
     /// What it keeps to move on its own, or to add up.
     pub fn motion(self) -> Option<MotionId> {
         self.parts().motion

@@ -13,13 +13,80 @@ const MOST_BARS: usize = 400;
 /// Up to so many, bars of what is pending have an outline.
 const FRAMED: usize = 100;
 
-/// The shade of what is live in the first run or the second.
-pub fn live(run: usize) -> Shade {
-    if run == 0 { Shade::Blue } else { Shade::Orange }
+/// How a lane is drawn: as that of the first run or the second, or as what is the same in both.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Ink {
+    /// The only run, whose lapses stand out.
+    Only,
+    /// Of two runs, the first.
+    First,
+    /// Of two runs, the second.
+    Second,
+    /// Of two runs, what both have.
+    Both,
 }
 
-fn pending(run: usize) -> Shade {
-    if run == 0 { Shade::Pale } else { Shade::PaleOrange }
+impl Ink {
+    /// The shade of what is live.
+    pub fn live(self) -> Shade {
+        match self {
+            Self::Only | Self::First => Shade::Blue,
+            Self::Second => Shade::Orange,
+            Self::Both => Shade::Rule,
+        }
+    }
+
+    fn pending(self) -> Shade {
+        match self {
+            Self::Only | Self::First => Shade::Pale,
+            Self::Second => Shade::PaleOrange,
+            Self::Both => Shade::Band,
+        }
+    }
+
+    fn frame(self) -> Shade {
+        if self == Self::Both { Shade::Rule } else { self.live() }
+    }
+
+    /// The shade of marks.
+    fn mark(self) -> Shade {
+        if self == Self::Both { Shade::Grey } else { Shade::Ink }
+    }
+
+    /// The shade of a lapse: no run has it.
+    fn lapse(self) -> Shade {
+        if self == Self::Only { Shade::Orange } else { self.mark() }
+    }
+}
+
+/// What of a lane the other run has too, and what it has not.
+pub fn apart(lane: &Lane, other: &Lane) -> [Lane; 2] {
+    let episodes = |lane: &Lane| -> Vec<Vec<(Time, Mark)>> {
+        let chunks = lane.marks.chunk_by(|_, (_, next)| *next != Mark::Wake);
+        chunks.map(<[_]>::to_vec).collect()
+    };
+    let theirs = episodes(other);
+    let (mut same, mut own) = (lane.clone(), lane.clone());
+    for part in [&mut same, &mut own] {
+        part.spans.clear();
+        part.marks.clear();
+    }
+    let mut next = 0;
+    for episode in episodes(lane) {
+        let Some(&(woke, _)) = episode.first() else { continue };
+        while theirs.get(next).is_some_and(|other| other[0].0 < woke) {
+            next += 1;
+        }
+        let is_same = theirs.get(next) == Some(&episode);
+        let part = if is_same { &mut same } else { &mut own };
+        let end = episode.last().map_or(woke, |(t, _)| *t);
+        let is_open = !matches!(episode.last(), Some((_, Mark::Lapse(_) | Mark::Rest(_))));
+        let within =
+            |(from, to, _): &&(Time, Time, State)| *from >= woke && (*to <= end || is_open);
+        part.spans.extend(lane.spans.iter().filter(within));
+        part.marks.extend(episode);
+    }
+    [same, own]
 }
 
 /// A fire.
@@ -32,9 +99,9 @@ pub fn diamond(pen: &Pen<'_>, (x, y): (f64, f64), shade: Shade) -> Done {
 }
 
 /// A lapse.
-pub fn cross(pen: &Pen<'_>, (x, y): (f64, f64)) -> Done {
+pub fn cross(pen: &Pen<'_>, (x, y): (f64, f64), shade: Shade) -> Done {
     let r = 3.6;
-    for (shade, width) in [(Shade::White, 3.6), (Shade::Orange, 2.0)] {
+    for (shade, width) in [(Shade::White, 3.6), (shade, 2.0)] {
         pen.line([(x - r, y - r), (x + r, y + r)], shade, width)?;
         pen.line([(x - r, y + r), (x + r, y - r)], shade, width)?;
     }
@@ -42,19 +109,19 @@ pub fn cross(pen: &Pen<'_>, (x, y): (f64, f64)) -> Done {
 }
 
 /// The episodes of a lane between two heights.
-pub fn bars(stage: &Stage<'_, '_>, lane: &Lane, (top, bottom): (f64, f64), run: usize) -> Done {
+pub fn bars(stage: &Stage<'_, '_>, lane: &Lane, (top, bottom): (f64, f64), ink: Ink) -> Done {
     let of = |state: State| {
         let spans = lane.spans.iter().filter(move |(.., one)| *one == state);
         merged(stage, spans.map(|(from, to, _)| (*from, *to)))
     };
     let waiting = of(State::Pending);
-    comb(stage, &waiting, (top, bottom), pending(run))?;
+    comb(stage, &waiting, (top, bottom), ink.pending())?;
     if waiting.len() <= FRAMED {
         for (x0, x1) in waiting {
-            stage.pen.frame([x0, top, x1.max(x0 + 0.8), bottom], live(run), 0.7)?;
+            stage.pen.frame([x0, top, x1.max(x0 + 0.8), bottom], ink.frame(), 0.7)?;
         }
     }
-    comb(stage, &of(State::Live), (top, bottom), live(run))
+    comb(stage, &of(State::Live), (top, bottom), ink.live())
 }
 
 /// When a control of the lane was held.
@@ -116,43 +183,43 @@ fn groups(stage: &Stage<'_, '_>, lane: &Lane, is: impl Fn(Mark) -> bool) -> Vec<
 }
 
 /// The events of a lane at a height, with the causes of its ends where there is room.
-pub fn marks(stage: &Stage<'_, '_>, lane: &Lane, y: f64) -> Done {
-    let pen = stage.pen;
+pub fn marks(stage: &Stage<'_, '_>, lane: &Lane, y: f64, ink: Ink) -> Done {
+    let (pen, mark, lapse) = (stage.pen, ink.mark(), ink.lapse());
     let mut taken: Vec<(f64, f64)> = Vec::new();
-    for group in groups(stage, lane, |mark| matches!(mark, Mark::Rest(_))) {
+    for group in groups(stage, lane, |one| matches!(one, Mark::Rest(_))) {
         taken.push((group.from - 4.0, group.to + 4.0));
         if group.count == 1 {
-            pen.ring((group.from, y), 3.4, Shade::Ink)?;
+            pen.ring((group.from, y), 3.4, mark)?;
         }
     }
     let mut counts = Vec::new();
-    for group in groups(stage, lane, |mark| mark == Mark::Fire) {
+    for group in groups(stage, lane, |one| one == Mark::Fire) {
         taken.push((group.from - 5.0, group.to + 5.0));
         if group.count > 1 {
             pen.fill([group.from, y - 1.6, group.to.max(group.from + 1.0), y + 1.6], Shade::White)?;
-            pen.line([(group.from, y), (group.to, y)], Shade::Ink, 2.0)?;
-            diamond(pen, (group.to, y), Shade::Ink)?;
+            pen.line([(group.from, y), (group.to, y)], mark, 2.0)?;
+            diamond(pen, (group.to, y), mark)?;
             counts.push((group.to, format!("{} fires", group.count)));
         }
-        diamond(pen, (group.from, y), Shade::Ink)?;
+        diamond(pen, (group.from, y), mark)?;
     }
-    for group in groups(stage, lane, |mark| matches!(mark, Mark::Lapse(_))) {
+    for group in groups(stage, lane, |one| matches!(one, Mark::Lapse(_))) {
         taken.push((group.from - 5.0, group.to + 5.0));
         if group.count > 1 {
-            pen.line([(group.from, y), (group.to, y)], Shade::Orange, 2.0)?;
-            cross(pen, (group.to, y))?;
+            pen.line([(group.from, y), (group.to, y)], lapse, 2.0)?;
+            cross(pen, (group.to, y), lapse)?;
             counts.push((group.to, format!("{} lapses", group.count)));
         }
-        cross(pen, (group.from, y))?;
+        cross(pen, (group.from, y), lapse)?;
     }
-    labels(stage, lane, y, &mut taken, counts)
+    labels(stage, lane, (y, lapse), &mut taken, counts)
 }
 
 /// Causes and counts, each where nothing else is.
 fn labels(
     stage: &Stage<'_, '_>,
     lane: &Lane,
-    y: f64,
+    (y, lapse): (f64, Shade),
     taken: &mut Vec<(f64, f64)>,
     counts: Vec<(f64, String)>,
 ) -> Done {
@@ -161,7 +228,7 @@ fn labels(
     }
     taken.sort_by(|a, b| a.0.total_cmp(&b.0));
     let ends = lane.marks.iter().filter_map(|(t, mark)| match mark {
-        Mark::Lapse(cause) => Some((*t, cause.word(), Shade::Orange)),
+        Mark::Lapse(cause) => Some((*t, cause.word(), lapse)),
         Mark::Rest(cause) => Some((*t, cause.word(), Shade::Grey)),
         Mark::Wake | Mark::Fire => None,
     });
@@ -180,7 +247,7 @@ fn labels(
             let shade = if is_live(stage, lane, from, to) { Shade::White } else { shade };
             stage.pen.text(&text, (from, y), Anchor::Left, 9.5, false, shade)?;
             free = to + 4.0;
-        } else if shade == Shade::Orange && fits_before(stage, lane, x, width) {
+        } else if shade == lapse && fits_before(stage, lane, x, width) {
             // What lapses was pending: its bar is bright enough to write on.
             stage.pen.text(&text, (x - 7.0, y), Anchor::Right, 9.5, false, Shade::Ink)?;
         }

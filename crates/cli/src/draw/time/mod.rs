@@ -127,15 +127,17 @@ impl Picture<'_> {
             x -= 16.0;
             Ok(())
         };
-        entry("lapse", 9.0, &|x| lane::cross(pen, (x + 4.5, y)))?;
+        let lapse = if self.runs.len() == 2 { Shade::Ink } else { Shade::Orange };
+        entry("lapse", 9.0, &|x| lane::cross(pen, (x + 4.5, y), lapse))?;
         entry("rest", 9.0, &|x| pen.ring((x + 4.5, y), 3.5, Shade::Ink))?;
         entry("fire", 9.0, &|x| lane::diamond(pen, (x + 4.5, y), Shade::Ink))?;
         if self.runs.len() == 2 {
             let [first, second] = self.names;
             let bar =
-                |x: f64, run: usize| pen.fill([x, y - 5.0, x + 20.0, y + 5.0], lane::live(run));
-            entry(second, 20.0, &|x| bar(x, 1))?;
-            return entry(first, 20.0, &|x| bar(x, 0));
+                |x: f64, ink: lane::Ink| pen.fill([x, y - 5.0, x + 20.0, y + 5.0], ink.live());
+            entry("in both", 20.0, &|x| bar(x, lane::Ink::Both))?;
+            entry(second, 20.0, &|x| bar(x, lane::Ink::Second))?;
+            return entry(first, 20.0, &|x| bar(x, lane::Ink::First));
         }
         entry("live", 20.0, &|x| pen.fill([x, y - 5.0, x + 20.0, y + 5.0], Shade::Blue))?;
         entry("pending", 20.0, &|x| {

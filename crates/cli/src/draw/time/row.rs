@@ -194,6 +194,7 @@ fn curves(
     }
     let shades = match run {
         0 => [Shade::Blue, Shade::Ink, Shade::Grey],
+        SAME => [Shade::Grey, Shade::Grey, Shade::Grey],
         _ => [Shade::Orange, Shade::Orange, Shade::Orange],
     };
     for (component, shade) in components().zip(shades).collect::<Vec<_>>().into_iter().rev() {
@@ -247,9 +248,10 @@ fn draw_action(
     }
     let (bar_top, bar_bottom) = (at + 4.0, at + 4.0 + bar);
     let each = bar / runs.max(1) as f64;
-    for (run, lane) in lanes {
+    let drawn = inked(lanes, runs);
+    for (run, lane, ink) in &drawn {
         let from = bar_top + each * *run as f64;
-        lane::bars(stage, lane, (from, from + each - if runs > 1 { 0.8 } else { 0.0 }), *run)?;
+        lane::bars(stage, lane, (from, from + each - if runs > 1 { 0.8 } else { 0.0 }), *ink)?;
     }
     if has_curve {
         let (top, bottom) = (bar_bottom + 6.0, bottom - 5.0);
@@ -264,17 +266,45 @@ fn draw_action(
         }
         scale_ends(stage, scale)?;
         draw_levels(stage, levels, scale)?;
+        let is_same = match lanes {
+            [(_, first), (_, second)] => first.values == second.values,
+            _ => false,
+        };
         for (run, lane) in lanes {
-            curves(stage, &lane.values, count, false, (top, bottom), *run, Some(scale))?;
+            let run = if is_same { SAME } else { *run };
+            curves(stage, &lane.values, count, false, (top, bottom), run, Some(scale))?;
         }
     }
-    match runs {
-        1 => lanes
-            .iter()
-            .try_for_each(|(_, one)| lane::marks(stage, one, (bar_top + bar_bottom) / 2.0)),
-        _ => lanes.iter().try_for_each(|(run, one)| {
-            lane::marks(stage, one, bar_top + each * (*run as f64 + 0.5))
-        }),
+    drawn.iter().try_for_each(|(run, one, ink)| {
+        lane::marks(stage, one, bar_top + each * (*run as f64 + 0.5), *ink)
+    })
+}
+
+/// The number of a run, for values that are the same in both.
+const SAME: usize = 2;
+
+/// What is drawn of the lanes of one action: of two runs, what is the same apart from what is not.
+fn inked(lanes: &[(usize, &Lane)], runs: usize) -> Vec<(usize, Lane, lane::Ink)> {
+    use lane::Ink;
+    match lanes {
+        [(_, first), (_, second)] => {
+            let [same, own] = lane::apart(first, second);
+            let [also_same, theirs] = lane::apart(second, first);
+            vec![
+                (0, same, Ink::Both),
+                (1, also_same, Ink::Both),
+                (0, own, Ink::First),
+                (1, theirs, Ink::Second),
+            ]
+        }
+        _ => {
+            let ink = |run: usize| match (runs, run) {
+                (2, 0) => Ink::First,
+                (2, _) => Ink::Second,
+                _ => Ink::Only,
+            };
+            lanes.iter().map(|(run, lane)| (*run, (*lane).clone(), ink(*run))).collect()
+        }
     }
 }
 
