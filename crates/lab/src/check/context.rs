@@ -3,11 +3,14 @@
 use super::flow::Flow;
 use super::interval::{Interval, Range};
 use super::rules::{Pair, each_pair};
+use super::worth::{Worth, corners};
 use harmonym_lang::model::{
     Action, ActionId, Binding, Chain, Cue, Head, Number, Profile, Step, StepKind,
 };
 use harmonym_lang::profile::steps::StepWord;
-use harmonym_runtime::base::{ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table};
+use harmonym_runtime::base::{
+    Class, ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table,
+};
 use harmonym_runtime::controls::{Layout, Reads};
 use std::cell::{OnceCell, RefCell};
 use std::collections::{BTreeSet, HashMap};
@@ -172,17 +175,101 @@ impl<'a> Context<'a> {
         self.maps_of[a].iter().any(|&a| of_b.iter().any(|&b| self.meet(a, b)))
     }
 
-    /// What an action's bindings of one scheme give, those of all schemes among them.
+    /// What an action's bindings give that the devices of one scheme reach.
     pub fn in_scheme(&self, id: ActionId, scheme: SchemeId) -> Range {
-        let counts = |binding: &Binding| binding.scheme.is_none_or(|own| own == scheme);
+        let all = &self.profile.actions[id].bindings;
+        let served: Vec<(Option<SchemeId>, usize)> = all
+            .iter()
+            .enumerate()
+            .filter(|(index, one)| {
+                one.scheme == Some(scheme)
+                    || (one.scheme.is_none() && self.serves(id, *index, scheme))
+            })
+            .map(|(_, one)| (one.scheme, one.number))
+            .collect();
+        let counts = |binding: &Binding| served.contains(&(binding.scheme, binding.number));
         Flow::any(self.profile).action(id, &counts)
     }
 
-    /// The value when only some controls are touched and only one binding counts.
+    /// The value when only some controls are touched and only one binding counts, with settings and facts
+    /// as they are at first.
     pub fn probe(&self, id: ActionId, binding: usize, touched: Vec<(ControlId, Range)>) -> Range {
+        self.probe_at(id, binding, touched, None)
+    }
+
+    /// The same with settings and facts worth something else.
+    pub fn probe_at(
+        &self,
+        id: ActionId,
+        binding: usize,
+        touched: Vec<(ControlId, Range)>,
+        worth: Option<&Worth>,
+    ) -> Range {
         let Binding { scheme, number, .. } = &self.profile.actions[id].bindings[binding];
         let counts = |one: &Binding| (&one.scheme, &one.number) == (scheme, number);
-        Flow::only(self.profile, touched).action(id, &counts)
+        let worth = worth.map(|worth| worth.all.as_slice());
+        Flow::only(self.profile, touched).with(worth).action(id, &counts)
+    }
+
+    /// What the settings and facts that an action follows can be worth together.
+    pub fn corners(&self, id: ActionId) -> Vec<Worth> {
+        corners(self.profile, id)
+    }
+
+    /// What has to be held for a use to count, as full touches.
+    pub fn held_for(&self, one: &Use) -> Vec<(ControlId, Range)> {
+        if one.holders.is_empty() {
+            return Vec::new();
+        }
+        let held = self.uses_of(one.action, one.binding).filter(|other| other.holds);
+        let first = held.filter_map(|other| other.parts.first());
+        first.map(|(control, _)| (*control, Range::axis(Interval::only(1.0)))).collect()
+    }
+
+    /// Whether a binding reaches its action by the devices of a scheme, its own or what stands in for
+    /// them; so do other actions that it reads.
+    pub fn serves(&self, id: ActionId, binding: usize, scheme: SchemeId) -> bool {
+        let one = &self.profile.actions[id].bindings[binding];
+        let classes = &self.profile.schemes[scheme].classes;
+        let is_own = one.scheme == Some(scheme);
+        self.chain_serves(&one.chain, scheme, classes, is_own)
+    }
+
+    fn chain_serves(
+        &self,
+        chain: &Chain,
+        scheme: SchemeId,
+        classes: &[Class],
+        is_own: bool,
+    ) -> bool {
+        let each = |part: &Chain| self.chain_serves(part, scheme, classes, is_own);
+        match &chain.head {
+            Head::Control { reads, .. } => {
+                let parts = touched(self.profile, *reads);
+                let reported = self.profile.catalogue.reported();
+                let mut parts = parts.iter().filter_map(|(id, _)| reported.get(id.index()));
+                is_own || parts.any(|one| classes.contains(&one.class))
+            }
+            Head::Action { action, .. } => self.reaches(*action, scheme),
+            Head::Pair(pair) => pair.parts().any(each),
+            Head::Four(four) => four.x.parts().chain(four.y.parts()).any(each),
+            Head::Join(parts) | Head::Any(parts) => parts.iter().any(each),
+            Head::Sum(parts) => parts.iter().all(each),
+            Head::Group(inner) => each(inner),
+        }
+    }
+
+    /// Whether hands on a scheme's devices reach an action.
+    pub fn reaches(&self, id: ActionId, scheme: SchemeId) -> bool {
+        let action = &self.profile.actions[id];
+        let steps = action.fire.iter().find_map(|one| match &one.cue {
+            Cue::Sequence { steps, .. } => Some(steps),
+            _ => None,
+        });
+        match steps {
+            Some(steps) => steps.iter().all(|step| self.reaches(*step, scheme)),
+            None => (0..action.bindings.len()).any(|index| self.serves(id, index, scheme)),
+        }
     }
 
     /// A number as it is at first.
@@ -253,11 +340,7 @@ impl Walk<'_, '_> {
                 let mut all = holders.to_vec();
                 for part in first {
                     self.chain(part, holders, true);
-                    part.for_each_head(&mut |head| {
-                        if let Head::Control { name, .. } = head {
-                            all.push(name.clone());
-                        }
-                    });
+                    all.extend(held(part));
                 }
                 all.sort();
                 self.chain(last, &all, holds);
@@ -268,16 +351,43 @@ impl Walk<'_, '_> {
 
     /// What is touched, own controls that stand for it among that.
     fn parts(&self, reads: Reads) -> Vec<(ControlId, u8)> {
-        let catalogue = &self.profile.catalogue;
-        let mut parts = catalogue.touched(reads, Layout::default());
-        let stand_ins = catalogue.reported().iter().enumerate().filter_map(|(index, own)| {
-            let standard = own.stands_for?;
-            let (_, halves) = parts.iter().find(|(control, _)| *control == standard)?;
-            Some((ControlId::new(index), *halves))
-        });
-        let stand_ins: Vec<(ControlId, u8)> = stand_ins.collect();
-        parts.extend(stand_ins);
-        parts
+        touched(self.profile, reads)
+    }
+}
+
+/// The controls with half-axes that something reads, and the own ones that stand for them.
+fn touched(profile: &Profile, reads: Reads) -> Vec<(ControlId, u8)> {
+    let catalogue = &profile.catalogue;
+    let mut parts = catalogue.touched(reads, Layout::default());
+    let stand_ins = catalogue.reported().iter().enumerate().filter_map(|(index, own)| {
+        let standard = own.stands_for?;
+        let (_, halves) = parts.iter().find(|(control, _)| *control == standard)?;
+        Some((ControlId::new(index), *halves))
+    });
+    let stand_ins: Vec<(ControlId, u8)> = stand_ins.collect();
+    parts.extend(stand_ins);
+    parts
+}
+
+/// The controls that a holder is held by; of several, any of which does, one name for all.
+fn held(chain: &Chain) -> Vec<String> {
+    match &chain.head {
+        Head::Control { name, .. } => vec![name.clone()],
+        Head::Any(parts) => {
+            let all: Vec<String> = parts.iter().flat_map(held).collect();
+            vec![all.join(" or ")]
+        }
+        Head::Group(inner) => held(inner),
+        Head::Sum(parts) => parts.iter().flat_map(held).collect(),
+        Head::Action { .. } | Head::Pair(_) | Head::Four(_) | Head::Join(_) => {
+            let mut all = Vec::new();
+            chain.for_each_head(&mut |head| {
+                if let Head::Control { name, .. } = head {
+                    all.push(name.clone());
+                }
+            });
+            vec![all.join(" or ")]
+        }
     }
 }
 

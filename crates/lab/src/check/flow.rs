@@ -9,7 +9,7 @@ use harmonym_lang::model::{
     Step, StepKind,
 };
 use harmonym_runtime::base::limits::{ON, PRESSED, TIE};
-use harmonym_runtime::base::{Blend, Component, ControlId, ControlKind, Kind, VariableId};
+use harmonym_runtime::base::{Blend, Component, ControlId, ControlKind, Id, Kind, VariableId};
 use harmonym_runtime::controls::Reads;
 use std::collections::HashMap;
 
@@ -27,6 +27,9 @@ pub enum Hands {
 pub struct Flow<'a> {
     profile: &'a Profile,
     hands: Hands,
+    /// What settings and facts are worth, in base units; nothing for what they are at first, or for all
+    /// that they can be where hands do anything.
+    worth: Option<Vec<f64>>,
     /// What each action can give to those that read it; known for those before it.
     known: HashMap<ActionId, Range>,
 }
@@ -34,12 +37,18 @@ pub struct Flow<'a> {
 impl<'a> Flow<'a> {
     /// Everything that can come, whatever hands do.
     pub fn any(profile: &'a Profile) -> Self {
-        Self { profile, hands: Hands::Any, known: HashMap::new() }
+        Self { profile, hands: Hands::Any, worth: None, known: HashMap::new() }
     }
 
     /// What comes when only some controls are touched, with settings as they are at first.
     pub fn only(profile: &'a Profile, touched: Vec<(ControlId, Range)>) -> Self {
-        Self { profile, hands: Hands::Only(touched), known: HashMap::new() }
+        Self { profile, hands: Hands::Only(touched), worth: None, known: HashMap::new() }
+    }
+
+    /// The same with settings and facts worth this, in base units.
+    #[must_use]
+    pub fn with(self, worth: Option<&[f64]>) -> Self {
+        Self { worth: worth.map(<[f64]>::to_vec), ..self }
     }
 
     fn is_any(&self) -> bool {
@@ -174,9 +183,7 @@ impl<'a> Flow<'a> {
 
     fn kind_of(&self, id: ControlId) -> ControlKind {
         let reported = self.profile.catalogue.reported();
-        reported
-            .get(harmonym_runtime::base::Id::index(id))
-            .map_or(ControlKind::Button, |one| one.kind)
+        reported.get(id.index()).map_or(ControlKind::Button, |one| one.kind)
     }
 
     fn reported(&self, id: ControlId, any: Range) -> Range {
@@ -240,6 +247,9 @@ impl<'a> Flow<'a> {
     /// What a setting or fact can be, in base units.
     pub fn named(&self, id: VariableId) -> Interval {
         let named = &self.profile.variables[id];
+        if let Some(worth) = self.worth.as_ref().and_then(|all| all.get(id.index())) {
+            return Interval::only(*worth);
+        }
         if !self.is_any() {
             return Interval::only(named.default * named.factor);
         }

@@ -2,7 +2,7 @@
 //! few presses.
 
 use super::context::Context;
-use harmonym_lang::model::{Action, Alternative, Cue, Guard};
+use harmonym_lang::model::{Action, ActionId, Alternative, Cue, Guard};
 
 /// The presses after which a cue fires: how many, and how long the last one lasted.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -37,8 +37,32 @@ fn meet(a: Gesture, b: Gesture) -> bool {
     }
 }
 
+/// Whether an alternative that is not to fire while another action is live never fires in one gesture with
+/// an alternative of that: the other has to be live already, and still, when this one would fire.
+fn keeps_out(own: &Alternative, other: ActionId, of_other: &Cue) -> bool {
+    let is_live_from_the_press = match of_other {
+        Cue::Press | Cue::While | Cue::Change | Cue::Repeat { .. } => true,
+        Cue::Release
+        | Cue::Hold(_)
+        | Cue::Tap(_)
+        | Cue::Charge(_)
+        | Cue::Taps { .. }
+        | Cue::Sequence { .. } => false,
+    };
+    // What fires at coming up finds it over.
+    let fires_while_down = match own.cue {
+        Cue::Press | Cue::While | Cue::Change | Cue::Hold(_) | Cue::Repeat { .. } => true,
+        Cue::Taps { .. } => true,
+        Cue::Release | Cue::Tap(_) | Cue::Charge(_) | Cue::Sequence { .. } => false,
+    };
+    own.guards.contains(&Guard::Without(other)) && is_live_from_the_press && fires_while_down
+}
+
 /// Whether guards keep two alternatives from both firing.
-fn exclude(a: &Alternative, b: &Alternative) -> bool {
+fn exclude((a_id, a): (ActionId, &Alternative), (b_id, b): (ActionId, &Alternative)) -> bool {
+    if keeps_out(a, b_id, &b.cue) || keeps_out(b, a_id, &a.cue) {
+        return true;
+    }
     a.guards.iter().any(|one| {
         b.guards.iter().any(|other| match (one, other) {
             (Guard::With(x), Guard::Without(y)) | (Guard::Without(x), Guard::With(y)) => x == y,
@@ -51,11 +75,11 @@ fn exclude(a: &Alternative, b: &Alternative) -> bool {
 /// Two alternatives of two actions that both fire in one gesture.
 pub fn both<'a>(
     context: &Context<'_>,
-    a: &'a Action,
-    b: &'a Action,
+    (a_id, a): (ActionId, &'a Action),
+    (b_id, b): (ActionId, &'a Action),
 ) -> Option<(&'a Alternative, &'a Alternative)> {
     let pairs = a.fire.iter().flat_map(|one| b.fire.iter().map(move |other| (one, other)));
-    let mut pairs = pairs.filter(|(one, other)| !exclude(one, other));
+    let mut pairs = pairs.filter(|(one, other)| !exclude((a_id, one), (b_id, other)));
     pairs.find(|(one, other)| {
         let (a, b) = (gesture(context, &one.cue), gesture(context, &other.cue));
         a.zip(b).is_some_and(|(a, b)| meet(a, b))
@@ -64,10 +88,12 @@ pub fn both<'a>(
 
 /// Whether some alternatives of two actions fire as long as they are held, and nothing tells them
 /// apart.
-pub fn go_on_together(a: &Action, b: &Action) -> bool {
+pub fn go_on_together((a_id, a): (ActionId, &Action), (b_id, b): (ActionId, &Action)) -> bool {
     let goes_on = |one: &Alternative| matches!(one.cue, Cue::While | Cue::Change);
     let mut pairs = a.fire.iter().flat_map(|one| b.fire.iter().map(move |other| (one, other)));
-    pairs.any(|(one, other)| (goes_on(one) || goes_on(other)) && !exclude(one, other))
+    pairs.any(|(one, other)| {
+        (goes_on(one) || goes_on(other)) && !exclude((a_id, one), (b_id, other))
+    })
 }
 
 /// How late in a gesture a cue fires: the earlier one is the one that can wait.

@@ -12,6 +12,7 @@ mod place;
 mod review;
 mod rules;
 mod scores;
+mod worth;
 
 pub use context::Context;
 pub use flow::{Flow, Hands};
@@ -19,6 +20,7 @@ pub use interval::{Interval, Range};
 pub use place::Place;
 pub use review::{Review, mend};
 pub use rules::RULES;
+pub use worth::Worth;
 
 use harmonym_lang::model::Profile;
 use harmonym_lang::report::{Diagnostic, Level};

@@ -36,7 +36,23 @@ fn rules_see_through_steps_guards_and_maps() {
                 "a ; switch ; bind.desk = \"key.KeyF\" ; fire = \"press without b\"",
                 "b ; switch ; bind.desk = \"key.KeyF\" ; fire = \"hold 1s\"",
             ],
+            true,
+        ),
+        (
+            "double-fire",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyF\" ; fire = \"hold 1s without b\"",
+                "b ; switch ; bind.desk = \"key.KeyF\" ; fire = \"press\"",
+            ],
             false,
+        ),
+        (
+            "double-fire",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyF\" ; fire = \"release without b\"",
+                "b ; switch ; bind.desk = \"key.KeyF\" ; fire = \"press\"",
+            ],
+            true,
         ),
         (
             "double-fire",
@@ -249,5 +265,157 @@ fn rules_see_through_steps_guards_and_maps() {
         let fires = fires || rule == "crossed-signs";
         let all = found(&text);
         assert_eq!(all.iter().any(|(name, _)| *name == rule), fires, "{rule}: {all:?}\n{text}");
+    }
+}
+
+const SETTINGS: &str = "[setting.pace]\ndefault = 1\nrange = [0, 2]\n[setting.dead]\ndefault = 0.1\nrange = [0, 0.3]\n\
+                        [setting.calm]\ndefault = false\n[setting.low-end]\ndefault = 0.3\nrange = [0.1, 0.6]\n";
+
+#[test]
+fn settings_are_looked_at_over_their_whole_ranges() {
+    for (rule, row, fires) in [
+        ("raw-stick", "a ; plane ; bind.pad = \"pad.left-stick | deadzone dead\"", true),
+        ("raw-stick", "a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 unless calm\"", true),
+        (
+            "raw-stick",
+            "a ; plane ; bind.pad = \"pad.left-stick | deadzone 0.1 | scale pace\"",
+            false,
+        ),
+        ("raw-stick", "a ; plane ; bind.pad = \"pad.left-shoulder + pad.left-stick\"", true),
+        (
+            "fast-diagonal",
+            "a ; plane ; bind.desk = \"join(pair(key.KeyA, key.KeyD), pair(key.KeyS, key.KeyW)) | cap 1 when calm\"",
+            true,
+        ),
+        (
+            "fast-diagonal",
+            "a ; plane ; bind.desk = \"join(pair(key.KeyA, key.KeyD), pair(key.KeyS, key.KeyW)) | scale 4\"",
+            true,
+        ),
+        (
+            "fast-diagonal",
+            "a ; plane ; bind.desk = \"join(pair(key.KeyA, key.KeyD), pair(key.KeyS, key.KeyW)) | cap 1 | scale 4\"",
+            false,
+        ),
+        (
+            "crossed-signs",
+            "a ; axis ; bind.desk = \"pair(key.KeyS, key.KeyW) | flip when calm\" ; bind.pad = \"pad.left-stick.y | deadzone 0.1\"",
+            true,
+        ),
+        (
+            "crossed-signs",
+            "a ; axis ; bind.desk = \"pair(key.KeyS, key.KeyW)\" ; bind.pad = \"pad.left-stick.y | deadzone 0.1\" ; shape = \"flip when calm\"",
+            false,
+        ),
+        (
+            "no-hysteresis",
+            "a ; axis ; bind.pad = \"pad.left-trigger | switch-at 0.5 off=low-end\"",
+            true,
+        ),
+        (
+            "no-hysteresis",
+            "a ; axis ; bind.pad = \"pad.left-trigger | switch-at 0.7 off=low-end\"",
+            false,
+        ),
+    ] {
+        let text = map(&[row]).replace("[map.quay]\n", &format!("{SETTINGS}[map.quay]\n"));
+        let all = found(&text);
+        assert_eq!(all.iter().any(|(name, _)| *name == rule), fires, "{rule}: {all:?}\n{text}");
+    }
+}
+
+#[test]
+fn sound_profiles_are_not_accused() {
+    for (rule, rows) in [
+        (
+            "mixed-travel",
+            &[
+                "a ; plane ; bind.all = \"any(mouse.move, pad.right-stick | deadzone 0.1 | scale 9 | travel)\"",
+            ][..],
+        ),
+        ("many-keys", &["a ; switch ; bind.desk = \"any(key.KeyQ, key.KeyE) + key.KeyR\""]),
+        ("same-direction", &["a ; axis ; bind.desk = [\"key.KeyW\", \"key.ArrowUp\"]"]),
+        ("same-direction", &["a ; axis ; bind.desk = [\"key.ShiftLeft\", \"key.ShiftRight\"]"]),
+        ("letters-as-places", &["a ; axis ; bind.desk = \"pair(char.n, char.y)\""]),
+        (
+            "alike-names",
+            &[
+                "hail ; switch ; bind.desk = \"key.KeyE\"",
+                "haul ; switch ; bind.desk = \"key.KeyB\"",
+                "sail ; switch ; bind.desk = \"key.KeyC\"",
+            ],
+        ),
+        (
+            "scheme-gap",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyE\" ; bind.pad = \"pad.south\"",
+                "b ; switch ; bind.all = \"any(key.KeyB, pad.east)\"",
+                "c ; switch ; bind.all = \"act.a\"",
+            ],
+        ),
+    ] {
+        let all = found(&map(rows));
+        assert!(all.iter().all(|(name, _)| *name != rule), "{rule}: {all:?}\n{}", map(rows));
+    }
+    // A map that is there for others is open with them.
+    let text = map(&["a ; switch ; bind.desk = \"key.KeyE\""])
+        .replace("start = true\n", "start = true\nalso = [\"views.gaze\"]\n")
+        + "[map.views]\nkind = \"layer\"\n[map.views.gaze]\nvalue = \"plane\"\nbind.desk = \"mouse.move\"\n";
+    assert!(found(&text).iter().all(|(name, _)| *name != "never-opens"), "{:?}", found(&text));
+}
+
+#[test]
+fn mistakes_show_through_parts_and_schemes() {
+    for (rule, rows) in [
+        (
+            "lone-keys",
+            &[
+                "a ; plane ; bind.desk = [\"pair(key.KeyA, key.KeyD) | onto x\", \"pair(key.KeyS, key.KeyW) | onto y\"]",
+            ][..],
+        ),
+        (
+            "scheme-gap",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyE\" ; bind.pad = \"pad.south\"",
+                "b ; switch ; bind.desk = \"key.KeyB\"",
+            ],
+        ),
+        (
+            "scheme-gap",
+            &[
+                "a ; switch ; bind.desk = \"key.KeyE\" ; bind.pad = \"pad.south\"",
+                "b ; switch ; bind.all = \"key.KeyB\"",
+            ],
+        ),
+        (
+            "mixed-travel",
+            &[
+                "a ; plane ; bind.all = \"any(mouse.move, pad.right-stick | deadzone 0.1 | scale 9)\"",
+            ],
+        ),
+        ("same-direction", &["a ; axis ; bind.desk = [\"key.KeyJ\", \"key.KeyL\"]"]),
+        (
+            "same-direction",
+            &[
+                "a ; axis ; bind.pad = [\"pad.left-trigger | deadzone 0.1\", \"pad.dpad.left\", \"pad.dpad.right\"]",
+            ],
+        ),
+        (
+            "alike-names",
+            &[
+                "anchor ; switch ; bind.desk = \"key.KeyE\"",
+                "ancor ; switch ; bind.desk = \"key.KeyB\"",
+            ],
+        ),
+        (
+            "alike-names",
+            &[
+                "open-log ; switch ; bind.desk = \"key.KeyE\"",
+                "openlog ; switch ; bind.desk = \"key.KeyB\"",
+            ],
+        ),
+    ] {
+        let all = found(&map(rows));
+        assert!(all.iter().any(|(name, _)| *name == rule), "{rule}: {all:?}\n{}", map(rows));
     }
 }

@@ -127,7 +127,7 @@ pub struct Pair {
 
 impl Pair {
     /// Both parts.
-    fn parts(&self) -> impl Iterator<Item = &Chain> {
+    pub fn parts(&self) -> impl Iterator<Item = &Chain> {
         [&self.neg, &self.pos].into_iter()
     }
 }

@@ -50,6 +50,9 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     }
 }
 
+/// In a word of so many letters one that is another is a slip.
+const LONG_WORD: usize = 6;
+
 /// The pairs that share a key: the words in order, or the name with one character left out.
 fn likely_pairs(group: &[(String, Place)]) -> Vec<(usize, usize)> {
     let mut keys: Vec<(String, usize)> = Vec::new();
@@ -58,6 +61,10 @@ fn likely_pairs(group: &[(String, Place)]) -> Vec<(usize, usize)> {
         words.sort_unstable();
         keys.push((format!(" {}", words.join(" ")), index));
         keys.push((name.clone(), index));
+        keys.push((format!("  {}", name.replace('-', "")), index));
+        let mut letters: Vec<char> = name.chars().collect();
+        letters.sort_unstable();
+        keys.push((format!("   {}", letters.iter().collect::<String>()), index));
         for at in 0..name.len() {
             keys.push((format!("{}{}", &name[..at], &name[at + 1..]), index));
         }
@@ -89,16 +96,42 @@ fn alike(a: &str, b: &str) -> bool {
     if a.len().min(b.len()) < 4 || a.len().abs_diff(b.len()) > 1 {
         return false;
     }
+    if a.replace('-', "") == b.replace('-', "") {
+        return true;
+    }
     let start = a.bytes().zip(b.bytes()).take_while(|(x, y)| x == y).count();
     let (rest_a, rest_b) = (&a[start..], &b[start..]);
     let is_digit = |rest: &str| rest.starts_with(|c: char| c.is_ascii_digit());
     if is_digit(rest_a) || is_digit(rest_b) {
         return false;
     }
-    let skip = |rest: &str| rest.get(1..).unwrap_or_default().to_owned();
+    let skip = |rest: &str, count: usize| rest.get(count..).unwrap_or_default().to_owned();
+    // Short words that differ by a letter are different words (haul, hail); a slip of the pen shows in
+    // long ones, in a letter twice, in two exchanged, in an s at the end.
+    let word = |name: &str| {
+        let at = start.min(name.len());
+        let from = name[..at].rfind('-').map_or(0, |dash| dash + 1);
+        let to = name[at..].find('-').map_or(name.len(), |dash| at + dash);
+        to - from
+    };
+    let is_long = word(a).max(word(b)) >= LONG_WORD;
+    let longer = |more: &str, rest: &str, less: &str| {
+        let letter = rest.bytes().next();
+        let twice = start > 0 && letter == more.bytes().nth(start - 1);
+        let plural = letter == Some(b's') && matches!(rest.bytes().nth(1), None | Some(b'-'));
+        skip(rest, 1) == skip(less, start) && (is_long || twice || plural)
+    };
+    let exchanged = || {
+        let (x, y) = (rest_a.as_bytes(), rest_b.as_bytes());
+        x.len() > 1
+            && y.len() > 1
+            && x[0] == y[1]
+            && x[1] == y[0]
+            && skip(rest_a, 2) == skip(rest_b, 2)
+    };
     match a.len().cmp(&b.len()) {
-        std::cmp::Ordering::Equal => skip(rest_a) == skip(rest_b),
-        std::cmp::Ordering::Less => rest_a == skip(rest_b),
-        std::cmp::Ordering::Greater => skip(rest_a) == rest_b,
+        std::cmp::Ordering::Equal => exchanged() || (is_long && skip(rest_a, 1) == skip(rest_b, 1)),
+        std::cmp::Ordering::Less => longer(b, rest_b, a),
+        std::cmp::Ordering::Greater => longer(a, rest_a, b),
     }
 }

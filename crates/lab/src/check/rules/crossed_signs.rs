@@ -16,8 +16,11 @@ pub(super) const RULE: Rule = Rule {
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     for (id, action) in context.actions().filter(|(_, action)| has_directions(action.kind)) {
         let mut told = false;
-        for motion in [Motion::Up, Motion::Right] {
-            let all = pushes(context, id, action, motion);
+        let corners = context.corners(id);
+        let motions = [Motion::Up, Motion::Right];
+        for (worth, motion) in corners.iter().flat_map(|worth| motions.map(|way| (worth, way))) {
+            let all = pushes(context, id, action, (motion, worth));
+            let worth = worth.words();
             for (index, later) in all.iter().enumerate() {
                 let other_scheme = |earlier: &&KeyPush| {
                     action.bindings[earlier.binding].scheme != action.bindings[later.binding].scheme
@@ -40,7 +43,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 let (message, help) = match across(&earlier) {
                     true => (
                         format!(
-                            "a push {way} moves one axis of {name} with {one} and another with {other}"
+                            "a push {way} moves one axis of {name} with {one} and another with {other}{worth}"
                         ),
                         format!("exchange the axes of one of them: `{} | order yx`", later.text),
                     ),
@@ -49,7 +52,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                         let part = if is_up { " y" } else { "" };
                         (
                             format!(
-                                "a push {way} gives {name} one sign with {one} and the other with {other}"
+                                "a push {way} gives {name} one sign with {one} and the other with {other}{worth}"
                             ),
                             format!("turn one of them: `{} | flip{part}`", later.text),
                         )

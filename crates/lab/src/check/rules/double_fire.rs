@@ -16,7 +16,7 @@ pub(super) const RULE: Rule = Rule {
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     tell_pairs(context, found, |pair, a, b| {
-        let (one, other) = both(context, a, b)?;
+        let (one, other) = both(context, (pair.a, a), (pair.b, b))?;
         let name = |id| context.profile.address(id);
         let message = format!(
             "one gesture on {} fires both {} (`{}`) and {} (`{}`)",

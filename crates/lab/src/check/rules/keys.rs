@@ -1,8 +1,9 @@
 //! Which way single controls push an action.
 
-use crate::check::{Context, Interval, Range};
+use crate::check::{Context, Interval, Range, Worth};
 use harmonym_lang::model::{Action, ActionId, Binding, Head};
 use harmonym_runtime::base::{ControlId, ControlKind, Id};
+use harmonym_runtime::controls::Layout;
 
 /// A control, and what it makes of an action by itself.
 pub struct KeyPush {
@@ -37,6 +38,78 @@ pub fn lone_keys(context: &Context<'_>, id: ActionId, action: &Action) -> Vec<Ke
         .collect()
 }
 
+/// The bindings that are one pair onto a component, each with its push by the second side.
+pub fn lone_pairs(context: &Context<'_>, id: ActionId, action: &Action) -> Vec<KeyPush> {
+    let pairs = action.bindings.iter().enumerate().filter_map(|(binding, one)| {
+        let Head::Pair(_) = one.chain.head else { return None };
+        let used = context.uses_of(id, binding).last()?;
+        let (control, _) = *used.parts.first()?;
+        let push = exact(context.probe(id, binding, vec![press(control)]));
+        let (text, control) = (one.text.clone(), one.text.clone());
+        Some(KeyPush { binding, control, text, push })
+    });
+    pairs.collect()
+}
+
+/// Where a key lies: its row from the top, and how far from the left.
+fn place(name: &str) -> Option<(f64, f64)> {
+    const ROWS: [(&str, f64); 4] = [
+        ("Digit1 Digit2 Digit3 Digit4 Digit5 Digit6 Digit7 Digit8 Digit9 Digit0 Minus Equal", 1.0),
+        ("KeyQ KeyW KeyE KeyR KeyT KeyY KeyU KeyI KeyO KeyP BracketLeft BracketRight", 1.5),
+        ("KeyA KeyS KeyD KeyF KeyG KeyH KeyJ KeyK KeyL Semicolon Quote", 1.75),
+        ("KeyZ KeyX KeyC KeyV KeyB KeyN KeyM Comma Period Slash", 2.25),
+    ];
+    let code = match name.strip_prefix("char.") {
+        Some(letter) => Layout::default().key(letter.chars().next()?)?.to_owned(),
+        None => name.strip_prefix("key.")?.to_owned(),
+    };
+    ROWS.iter().enumerate().find_map(|(row, (keys, from))| {
+        let column = keys.split(' ').position(|key| key == code)?;
+        Some((row as f64, from + column as f64))
+    })
+}
+
+/// Whether two controls lie as two opposite directions do: beside each other, or at the two ends of a
+/// cross, a stick or a pair of triggers.
+pub fn lie_as_opposites(a: &str, b: &str) -> bool {
+    if let (Some((row, column)), Some((other_row, other_column))) = (place(a), place(b)) {
+        return (row - other_row).abs() <= 1.0 && (column - other_column).abs() <= 2.5;
+    }
+    const ENDS: [(&str, &str); 6] = [
+        ("Left", "Right"),
+        ("Up", "Down"),
+        ("left", "right"),
+        ("up", "down"),
+        ("Subtract", "Add"),
+        ("back", "forward"),
+    ];
+    let opposite = |a: &str, b: &str| {
+        ENDS.iter().any(|(one, other)| a.contains(one) && a.replacen(one, other, 1) == b)
+    };
+    // Either Shift is no opposite of the other.
+    let is_either = ["Shift", "Control", "Alt", "Meta"].iter().any(|key| a.contains(key));
+    let numpad = |a: &str, b: &str| {
+        [("4", "6"), ("2", "8"), ("8", "2"), ("6", "4")]
+            .iter()
+            .any(|(x, y)| a == format!("key.Numpad{x}") && b == format!("key.Numpad{y}"))
+    };
+    !is_either && (opposite(a, b) || opposite(b, a) || numpad(a, b))
+}
+
+/// Whether keys lie together: each beside some other.
+pub fn lie_together(keys: &[String]) -> bool {
+    let mut reached = vec![false; keys.len()];
+    let mut next = vec![0];
+    while let Some(one) = next.pop() {
+        let Some(seen) = reached.get_mut(one) else { continue };
+        if std::mem::replace(seen, true) {
+            continue;
+        }
+        next.extend((0..keys.len()).filter(|&other| lie_as_opposites(&keys[one], &keys[other])));
+    }
+    reached.iter().all(|&seen| seen)
+}
+
 /// A motion of a hand or finger.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Motion {
@@ -53,7 +126,7 @@ pub fn pushes(
     context: &Context<'_>,
     id: ActionId,
     action: &Action,
-    motion: Motion,
+    (motion, worth): (Motion, &Worth),
 ) -> Vec<KeyPush> {
     let catalogue = &context.profile.catalogue;
     let mut all = Vec::new();
@@ -63,6 +136,7 @@ pub fn pushes(
         for used in context.uses_of(id, binding).filter(|used| !used.holds) {
             let Some(&(control, _)) = used.parts.first() else { continue };
             let reported = &catalogue.reported()[control.index()];
+            touched.extend(context.held_for(used));
             let unit =
                 |x: f64, y: f64| Range::of([Interval::only(x), Interval::only(y), Interval::ZERO]);
             let range = match (reported.kind, reported.name.as_str(), motion) {
@@ -87,7 +161,7 @@ pub fn pushes(
             name = Some("pad.dpad".to_owned());
         }
         let Some(control) = name else { continue };
-        let push = exact(context.probe(id, binding, touched));
+        let push = exact(context.probe_at(id, binding, touched, Some(worth)));
         if push != [0.0; 3] {
             all.push(KeyPush { binding, control, text: one.text.clone(), push });
         }

@@ -1,5 +1,6 @@
 //! `letters-as-places`: letters used for a cluster of directions.
 
+use super::keys::lie_together;
 use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{Chain, Head};
 use harmonym_lang::report::{Level, Mend};
@@ -18,7 +19,10 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         for (index, binding) in action.bindings.iter().enumerate() {
             let mut letters = Vec::new();
             clusters(&binding.chain, &mut letters);
-            if letters.len() < 2 {
+            // Letters that stand apart are meant as letters: y and n.
+            let names: Vec<String> =
+                letters.iter().map(|letter| format!("char.{letter}")).collect();
+            if letters.len() < 2 || !lie_together(&names) {
                 continue;
             }
             let mut text = binding.text.clone();

@@ -1,6 +1,6 @@
 //! `lone-keys`: keys bound one by one to the axes of a plane, of which only one gets through.
 
-use super::keys::{KeyPush, lone_keys};
+use super::keys::{KeyPush, lone_keys, lone_pairs};
 use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::report::Level;
 use harmonym_runtime::base::{Blend, Kind};
@@ -18,7 +18,8 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         matches!(action.kind, Kind::Plane | Kind::Space) && action.blend != Blend::Sum
     });
     for (id, action) in planes {
-        let pushes = lone_keys(context, id, action);
+        let mut pushes = lone_keys(context, id, action);
+        pushes.extend(lone_pairs(context, id, action));
         for scheme in context.profile.schemes.ids() {
             let own = |push: &&KeyPush| {
                 action.bindings[push.binding].scheme.is_none_or(|one| one == scheme)
@@ -38,13 +39,24 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 let way = |p: &&KeyPush| p.push[part] != 0.0 && (p.push[part] > 0.0) == positive;
                 pushes.iter().filter(own).find(way).map_or("…", |p| p.control.as_str())
             };
-            let help = format!(
-                "`four({}, {}, {}, {})`: up, left, down, right; or `blend = \"sum\"`",
-                keys(1, true),
-                keys(0, false),
-                keys(1, false),
-                keys(0, true)
-            );
+            let is_pair =
+                |push: &&KeyPush| push.control == push.text && push.text.starts_with("pair");
+            let bare =
+                |push: &KeyPush| push.text.split(" | onto").next().unwrap_or_default().to_owned();
+            let help = match is_pair(&x) && is_pair(&y) {
+                true => format!(
+                    "`join({}, {})`, with `| cap 1`; or `blend = \"sum\"`",
+                    bare(x),
+                    bare(y)
+                ),
+                false => format!(
+                    "`four({}, {}, {}, {})`: up, left, down, right; or `blend = \"sum\"`",
+                    keys(1, true),
+                    keys(0, false),
+                    keys(1, false),
+                    keys(0, true)
+                ),
+            };
             found.push(Place::binding(context.profile, id, y.binding).tell(message, help));
             break;
         }

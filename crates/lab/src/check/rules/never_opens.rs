@@ -1,6 +1,7 @@
 //! `never-opens`: a map that nothing opens.
 
 use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::model::ActionId;
 use harmonym_lang::report::Level;
 use harmonym_runtime::base::MapKind;
 
@@ -17,6 +18,12 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     let starts = maps.iter().any(|map| map.start || map.kind == MapKind::Always);
     for (index, (id, map)) in maps.entries().enumerate() {
         if map.start || map.kind == MapKind::Always || context.opened.contains(&id) {
+            continue;
+        }
+        // A map may be there for others, which have its actions too.
+        let lives_elsewhere =
+            |&action: &ActionId| context.maps_of[action].iter().any(|&other| other != id);
+        if !map.actions.is_empty() && map.actions.iter().all(lives_elsewhere) {
             continue;
         }
         let place = Place::map(context.profile, id);

@@ -1,8 +1,8 @@
 //! `no-hysteresis`: an analog control whose up level is its down level.
 
 use crate::check::context::all_steps;
-use crate::check::{Context, Place, Remark, Rule};
-use harmonym_lang::model::StepKind;
+use crate::check::{Context, Flow, Place, Remark, Rule};
+use harmonym_lang::model::{ActionId, Binding, StepKind};
 use harmonym_lang::profile::table;
 use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::{ControlKind, shortest};
@@ -17,11 +17,14 @@ pub(super) const RULE: Rule = Rule {
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     for (id, action) in context.actions() {
+        for (index, binding) in action.bindings.iter().enumerate() {
+            switch_at(context, id, index, binding, found);
+        }
         let levels = action.levels;
         let is_analog = |kind: ControlKind| {
             matches!(kind, ControlKind::Lever | ControlKind::Axis | ControlKind::Stick)
         };
-        let own = |b: &harmonym_lang::model::Binding| {
+        let own = |b: &Binding| {
             let steps = all_steps(&b.chain);
             !steps.iter().any(|step| {
                 matches!(step.kind, StepKind::SwitchAt { .. } | StepKind::Toggle | StepKind::Not)
@@ -45,5 +48,36 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         remark.diagnostic.mends =
             vec![Mend::Set(format!("{}.levels.up", context.profile.address(id)), up)];
         found.push(remark);
+    }
+}
+
+/// A `switch-at` that is off right under where it is on, at some value of what they follow.
+fn switch_at(
+    context: &Context<'_>,
+    id: ActionId,
+    index: usize,
+    binding: &Binding,
+    found: &mut Vec<Remark>,
+) {
+    let graded = |one: &crate::check::context::Use| {
+        matches!(one.kind, ControlKind::Lever | ControlKind::Axis | ControlKind::Stick)
+    };
+    if !context.uses_of(id, index).any(|one| graded(one) && !one.holds) {
+        return;
+    }
+    let flow = Flow::any(context.profile);
+    for step in all_steps(&binding.chain) {
+        let StepKind::SwitchAt { on, off: Some(off) } = &step.kind else { continue };
+        let (on, off) = (flow.number(*on), flow.number(*off));
+        if off.most < on.least {
+            continue;
+        }
+        let message = format!(
+            "{} switches on and off at the same {}: an analog control flutters there",
+            context.profile.address(id),
+            shortest(on.least)
+        );
+        let help = "let it go off lower: leave `off` out, and it is 0.8 of `on`";
+        found.push(Place::binding(context.profile, id, index).at("switch-at").tell(message, help));
     }
 }

@@ -121,8 +121,9 @@ fn both_feel(context: &Context<'_>, a: usize, b: usize) -> bool {
 fn settled(context: &Context<'_>, a: ActionId, b: ActionId) -> bool {
     let one_way = |a: ActionId, b: ActionId| {
         let action = &context.profile.actions[a];
+        // Who waits for the other to be live says so; `without` depends on the moment.
         let mut guards = action.fire.iter().flat_map(|one| &one.guards);
-        let names = |guard: &Guard| matches!(guard, Guard::With(x) | Guard::Without(x) if *x == b);
+        let names = |guard: &Guard| matches!(guard, Guard::With(x) if *x == b);
         let mut reads = false;
         for binding in &action.bindings {
             binding.chain.for_each_head(&mut |head| {

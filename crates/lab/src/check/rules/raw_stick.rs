@@ -1,10 +1,10 @@
 //! `raw-stick`: a stick or lever whose idle reading passes the wake level.
 
-use crate::check::{Context, Interval, Place, Range, Remark, Rule};
+use crate::check::{Context, Interval, Place, Range, Remark, Rule, Worth};
 use harmonym_lang::profile::table;
 use harmonym_lang::report::{Level, Mend};
 use harmonym_runtime::base::limits::IDLE;
-use harmonym_runtime::base::{ControlKind, Id, shortest};
+use harmonym_runtime::base::{ControlId, ControlKind, Id, shortest};
 
 pub(super) const RULE: Rule = Rule {
     name: "raw-stick",
@@ -37,33 +37,45 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         for (index, binding) in action.bindings.iter().enumerate() {
             let uses: Vec<_> = context.uses_of(id, index).filter(|one| !one.holds).collect();
             for one in &uses {
-                let Some(&(control, _)) = one.parts.first() else { continue };
-                let Some(reported) = reported.get(control.index()) else { continue };
-                let wakes = idle(reported.kind).into_iter().any(|range| {
-                    let read = context.probe(id, index, vec![(control, range)]);
-                    read.length.most >= action.levels.wake
-                });
-                if !wakes {
-                    continue;
-                }
+                let held = context.held_for(one);
+                let wakes = |control: ControlId, worth: &Worth| {
+                    let Some(reported) = reported.get(control.index()) else { return false };
+                    idle(reported.kind).into_iter().any(|range| {
+                        let touched = [&held[..], &[(control, range)]].concat();
+                        let read = context.probe_at(id, index, touched, Some(worth));
+                        read.length.most >= action.levels.wake
+                    })
+                };
+                let corners = context.corners(id);
+                let wakes =
+                    |worth: &&Worth| one.parts.iter().any(|(control, _)| wakes(*control, worth));
+                let Some(worth) = corners.iter().find(wakes) else { continue };
                 let message = format!(
-                    "{} reads up to {IDLE} when nobody touches it, and {} wakes from {}",
+                    "{} reads up to {IDLE} when nobody touches it, and {} wakes from {}{}",
                     one.name,
                     context.profile.address(id),
                     match action.levels.wake {
                         any if any <= table::SHARE_DOWN => "anything".to_owned(),
                         wake => shortest((wake * 1e9).round() / 1e9).to_string(),
-                    }
+                    },
+                    worth.words()
                 );
                 let (head, rest) = match binding.text.split_once(" | ") {
                     Some((head, rest)) => (head, format!(" | {rest}")),
                     None => (binding.text.as_str(), String::new()),
                 };
                 let mended = format!("{head} | deadzone 0.1{rest}");
-                let help = format!("leave out what is idle: `{mended}`");
+                let is_first = worth.other.is_empty();
+                let help = match is_first {
+                    true => format!("leave out what is idle: `{mended}`"),
+                    false => format!(
+                        "keep what is idle out at every value: end the range earlier, or begin with \
+                         `{mended}`"
+                    ),
+                };
                 let place = Place::binding(context.profile, id, index).at(one.name.as_str());
                 let mut remark = place.tell(message, help);
-                if head.starts_with(one.name.as_str()) {
+                if head == one.name.as_str() && is_first {
                     remark.diagnostic.mends =
                         vec![Mend::Set(context.profile.binding_address(id, binding), mended)];
                 }

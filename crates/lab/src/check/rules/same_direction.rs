@@ -1,6 +1,6 @@
 //! `same-direction`: keys bound one by one to an axis or plane that all push the same way.
 
-use super::keys::{KeyPush, lone_keys};
+use super::keys::{KeyPush, lie_as_opposites, lone_keys};
 use crate::check::context::has_directions;
 use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::report::Level;
@@ -29,7 +29,14 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             let range = crate::check::Flow::any(context.profile).action(id, &own);
             for part in 0..action.kind.components() {
                 let along: Vec<&KeyPush> = pushes.iter().filter(|p| p.push[part] != 0.0).collect();
-                let [first, .., last] = along.as_slice() else { continue };
+                // Two keys for one side are two ways to say the same, unless they lie as two sides do.
+                let opposites = along.iter().enumerate().find_map(|(i, one)| {
+                    let mut later = along[i + 1..].iter();
+                    let other =
+                        later.find(|other| lie_as_opposites(&one.control, &other.control))?;
+                    Some((*one, *other))
+                });
+                let Some((first, last)) = opposites else { continue };
                 let reach = range.parts[part];
                 let ways = (reach.most > 0.0, reach.least < 0.0);
                 if ways == (true, true) {

@@ -15,7 +15,8 @@ pub(super) const RULE: Rule = Rule {
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     tell_pairs(context, found, |pair, a, b| {
-        if both(context, a, b).is_some() || !go_on_together(a, b) {
+        let (one, other) = ((pair.a, a), (pair.b, b));
+        if both(context, one, other).is_some() || !go_on_together(one, other) {
             return None;
         }
         let (first, second) = (context.profile.address(pair.a), context.profile.address(pair.b));
