@@ -106,3 +106,14 @@ pub fn lateness(cue: &Cue) -> u32 {
         Cue::While | Cue::Change | Cue::Hold(_) | Cue::Charge(_) | Cue::Sequence { .. } => 4,
     }
 }
+
+/// Whether one cue fires in every gesture in which the other does.
+pub fn covers(context: &Context<'_>, one: &Cue, other: &Cue) -> bool {
+    let (Some(one), Some(other)) = (gesture(context, one), gesture(context, other)) else {
+        return false;
+    };
+    // A press of several has been one press already.
+    let is_any_press = one.presses == 1 && one.least <= 0.0 && one.most == f64::INFINITY;
+    is_any_press
+        || (one.presses == other.presses && one.least <= other.least && one.most >= other.most)
+}

@@ -117,8 +117,9 @@ fn alike(a: &str, b: &str) -> bool {
     let is_long = word(a).max(word(b)) >= LONG_WORD;
     let longer = |more: &str, rest: &str, less: &str| {
         let letter = rest.bytes().next();
-        let twice = start > 0 && letter == more.bytes().nth(start - 1);
-        let plural = letter == Some(b's') && matches!(rest.bytes().nth(1), None | Some(b'-'));
+        let twice = start > 0 && letter == more.as_bytes().get(start - 1).copied();
+        let plural =
+            letter == Some(b's') && matches!(rest.as_bytes().get(1).copied(), None | Some(b'-'));
         skip(rest, 1) == skip(less, start) && (is_long || twice || plural)
     };
     let exchanged = || {

@@ -12,7 +12,7 @@ pub(super) const RULE: Rule = Rule {
 };
 
 /// Keys that every keyboard reports beside others.
-fn is_modifier(name: &str) -> bool {
+pub fn is_modifier(name: &str) -> bool {
     ["key.Shift", "key.Control", "key.Alt", "key.Meta"].iter().any(|known| name.starts_with(known))
 }
 

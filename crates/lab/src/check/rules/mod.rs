@@ -1,25 +1,41 @@
 //! The rules, one file each.
 
 mod alike_names;
+mod brief_guard;
+mod busy_holder;
+mod claim_in_vain;
 mod crossed_signs;
+mod dead_yield;
+mod distance_bent;
 mod double_fire;
+mod double_step;
+mod drifting_blend;
 mod every_tick;
 mod fast_diagonal;
 mod half_reach;
 mod hold_only;
+mod human_times;
 mod idle_step;
 mod idle_waiver;
 mod keys;
+mod late_press;
+mod letter_as_shortcut;
 mod letters_as_places;
 mod lone_keys;
 mod many_keys;
 mod mixed_travel;
+mod modifier_last;
 mod never_fires;
 mod never_opens;
 mod no_hysteresis;
 mod no_rebind;
 mod no_way_out;
 mod pairs;
+mod rare_keys;
+mod sequence_time;
+mod setting_kills;
+mod turning_press;
+mod void_plus;
 
 pub use pairs::{Pair, each_pair};
 mod raw_stick;
@@ -64,6 +80,22 @@ pub const RULES: &[Rule] = &[
     unused::RULE,
     no_way_out::RULE,
     alike_names::RULE,
+    distance_bent::RULE,
+    dead_yield::RULE,
+    brief_guard::RULE,
+    void_plus::RULE,
+    late_press::RULE,
+    busy_holder::RULE,
+    claim_in_vain::RULE,
+    drifting_blend::RULE,
+    human_times::RULE,
+    setting_kills::RULE,
+    double_step::RULE,
+    modifier_last::RULE,
+    letter_as_shortcut::RULE,
+    rare_keys::RULE,
+    turning_press::RULE,
+    sequence_time::RULE,
     idle_waiver::RULE,
 ];
 

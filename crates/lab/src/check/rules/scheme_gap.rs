@@ -12,6 +12,9 @@ pub(super) const RULE: Rule = Rule {
     find,
 };
 
+/// Of a map with no more actions than this, one that a scheme binds is enough.
+const SMALL: usize = 3;
+
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     for (map_id, map) in context.profile.maps.entries() {
         let bound: Vec<ActionId> = map
@@ -27,8 +30,9 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 context.profile.actions[**id].bindings.iter().any(|one| one.scheme == Some(scheme))
             };
             let has = bound.iter().filter(own).count();
-            // What a scheme has nothing of is not for it at all.
-            if missing.is_empty() || has == 0 {
+            // A scheme that binds little of a large map is there for that little.
+            let is_for_it = has > 0 && (2 * has >= bound.len() || bound.len() <= SMALL);
+            if missing.is_empty() || !is_for_it {
                 continue;
             }
             for id in missing {
