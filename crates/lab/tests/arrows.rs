@@ -7,6 +7,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("take", &["lang", "runtime"]),
     ("score", &["take", "lang", "runtime"]),
     ("check", &["edit", "score", "lang", "runtime"]),
+    ("mend", &["check", "edit", "score", "take", "lang", "runtime"]),
     ("trace", &["score", "take", "runtime"]),
     ("explain", &["take", "runtime"]),
     ("compare", &["trace", "runtime"]),

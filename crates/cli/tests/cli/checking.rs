@@ -166,17 +166,10 @@ fn watching_tells_what_is_new() {
 
 #[test]
 fn mending_a_rules_example_leaves_nothing_of_its_kind() {
-    let mendable = [
-        "every-tick",
-        "fast-diagonal",
-        "idle-step",
-        "idle-waiver",
-        "letters-as-places",
-        "no-hysteresis",
-        "raw-stick",
-        "unused",
-    ];
-    for rule in mendable {
+    let mendable = ["fast-diagonal", "idle-step", "idle-waiver", "no-hysteresis", "raw-stick"];
+    // What is the owner's to decide is left alone: a `while`, letters, settings and facts.
+    let left = ["every-tick", "letters-as-places", "setting-kills", "scheme-gap"];
+    for rule in mendable.into_iter().chain(left) {
         let folder = Folder::new();
         let faulty = std::path::Path::new(env!("CARGO_MANIFEST_DIR"))
             .join(format!("../../demo/faulty/{rule}.toml"));
@@ -184,11 +177,30 @@ fn mending_a_rules_example_leaves_nothing_of_its_kind() {
         let before = folder.read("harmonym.toml");
         let mended = harmonym(&folder, "harmonym check --mend --format json");
         let changed = folder.read("harmonym.toml") != before;
-        // A rule with another alternative besides `while` is left to its owner.
-        assert_eq!(changed, rule != "every-tick", "{rule}: {}", mended.stderr);
+        assert_eq!(changed, mendable.contains(&rule), "{rule}: {}", mended.stderr);
         let left = mended.stdout.contains(&format!("\"rule\":\"{rule}\""));
         assert_eq!(left, !changed, "{rule}: {}", mended.stdout);
     }
+}
+
+#[test]
+fn no_mend_changes_what_a_score_gives_or_deletes_what_is_the_owners() {
+    let folder = Folder::new();
+    let profile = format!("{CREEPS}[setting.spare]\ndefault = 1\n");
+    folder.write("harmonym.toml", &profile);
+    // Pushed that little, the keeper walks: a dead zone would end that.
+    folder.write(
+        "scores/stroll.score",
+        "at 0.1s push pad.left-stick to (0.3, 0)\nat 0.5s release pad.left-stick\n\
+         expect quay.walk = (0.3, 0) at 0.3s\n",
+    );
+    let out = harmonym(&folder, "harmonym check --mend");
+    let left = "left alone: pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes \
+                from 0.002 (scores/stroll.score would come out otherwise)";
+    assert!(out.stderr.contains(left), "{}", out.stderr);
+    let now = folder.read("harmonym.toml");
+    assert_eq!(now, profile.replace("pad.dpad | scale 1", "pad.dpad"));
+    harmonym(&folder, "harmonym test").expect_done();
 }
 
 #[test]

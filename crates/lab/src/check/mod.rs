@@ -18,7 +18,7 @@ pub use context::Context;
 pub use flow::{Flow, Hands};
 pub use interval::{Interval, Range};
 pub use place::Place;
-pub use review::{Review, mend};
+pub use review::Review;
 pub use rules::RULES;
 pub use worth::Worth;
 

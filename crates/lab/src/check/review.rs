@@ -1,10 +1,10 @@
-//! A profile and its scores looked through together, and mended.
+//! A profile and its scores looked through together.
 
 use super::{Context, Place, Remark, check_in, scores};
-use crate::edit::{Draft, Locator};
+use crate::edit::Locator;
 use crate::score;
 use harmonym_lang::model::Profile;
-use harmonym_lang::report::{Diagnostic, Level, Mend};
+use harmonym_lang::report::{Diagnostic, Level};
 use harmonym_lang::source::Source;
 use harmonym_runtime::plan::Plan;
 use std::collections::BTreeSet;
@@ -54,32 +54,4 @@ impl Remark {
         let span = locator.span(path, *item, word.as_deref());
         Diagnostic { span, ..self.diagnostic.clone() }
     }
-}
-
-/// Mends one thing after the other, each time looking through everything anew; tells how many were
-/// mended. A change after which the profile would be faulty is left out.
-pub fn mend(draft: &mut Draft, name: &str, scores: &[Source]) -> usize {
-    const MOST: usize = 500;
-    let mut tried: BTreeSet<String> = BTreeSet::new();
-    let mut mended = 0;
-    for _ in 0..MOST {
-        let source = Source::new(name, draft.text());
-        let Ok((profile, plan)) = harmonym_lang::load(&source) else { break };
-        let review = Review::new(source, &profile, &plan, scores.to_vec());
-        let key = |one: &Diagnostic| format!("{}{}", one.rule, one.message);
-        let mut all = review.iter().map(|(_, one)| one);
-        let next = all.find(|one| !one.mends.is_empty() && !tried.contains(&key(one)));
-        let Some(next) = next else { break };
-        tried.insert(key(next));
-        let mut changed = draft.clone();
-        let done = next.mends.iter().all(|change| match change {
-            Mend::Set(address, value) => changed.set(address, std::slice::from_ref(value)).is_ok(),
-            Mend::Remove(address) => changed.remove(address, false).is_ok(),
-        });
-        if done && harmonym_lang::load(&Source::new(name, changed.text())).is_ok() {
-            *draft = changed;
-            mended += 1;
-        }
-    }
-    mended
 }

@@ -80,9 +80,9 @@ fn each_reason_has_its_own_name() {
     assert_eq!(reasons(&change), [FollowsRate::Change]);
     let travel =
         format!("{x}\"plane\"\nbind.pad = \"pad.left-stick | travel\"\nfire = \"press\"\n");
-    assert_eq!(reasons(&travel), [FollowsRate::Travel]);
+    assert_eq!(reasons(&travel), [FollowsRate::Travel, FollowsRate::Level(0.55)]);
     let moved = format!("{x}\"plane\"\nbind.desk = \"mouse.move\"\nfire = \"press\"\n");
-    assert_eq!(reasons(&moved), [FollowsRate::Movement]);
+    assert_eq!(reasons(&moved), [FollowsRate::Movement, FollowsRate::Level(0.55)]);
     let other = format!(
         "[map.quay.y]\nvalue = \"switch\"\nbind.desk = \"key.KeyY\"\nfire = \"while\"\n{plain}\
          fire = \"press with quay.y\"\n"

@@ -11,7 +11,8 @@ use crate::files::Loaded;
 use crate::output::Output;
 use crate::view::{diagnostics, json, profile, sarif};
 use gather::gather;
-use harmonym_lab::check::{self, Review};
+use harmonym_lab::check::Review;
+use harmonym_lab::mend;
 use harmonym_lang::report::{Diagnostic, Faults, Level};
 use harmonym_lang::source::Source;
 use std::path::Path;
@@ -24,7 +25,7 @@ pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result
         return watch::run(file, output);
     }
     if args.mend {
-        mend(file, args, output)?;
+        mend_all(file, args, output)?;
     }
     match gather(file, output) {
         Ok((loaded, review)) => tell(&loaded, &review, args, output),
@@ -92,15 +93,18 @@ pub fn summary(loaded: &Loaded, review: &Review) -> String {
 }
 
 /// Mends what can be mended safely, and writes the outcome.
-fn mend(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
+fn mend_all(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
     let mut session = EditSession::open(file, output)?;
     let scores = gather::score_texts(session.path(), output)?;
     let name = session.path().display().to_string();
-    let mended = check::mend(&mut session.draft, &name, &scores);
-    if mended == 0 {
-        return output.remark("there is nothing that can be mended safely");
+    let mended = mend::mend(&mut session.draft, &name, &scores);
+    for (finding, why) in &mended.left {
+        output.remark(&format!("left alone: {finding} ({why})"))?;
     }
-    let what =
-        if mended == 1 { "mended 1 thing".to_owned() } else { format!("mended {mended} things") };
+    let what = match mended.count {
+        0 => return output.remark("there is nothing that can be mended safely"),
+        1 => "mended 1 thing".to_owned(),
+        many => format!("mended {many} things"),
+    };
     session.finish(args.dry, &what, output)
 }

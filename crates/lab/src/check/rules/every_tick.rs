@@ -2,7 +2,7 @@
 
 use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::Cue;
-use harmonym_lang::report::{Level, Mend};
+use harmonym_lang::report::Level;
 use harmonym_runtime::base::Kind;
 
 pub(super) const RULE: Rule = Rule {
@@ -15,18 +15,14 @@ pub(super) const RULE: Rule = Rule {
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     for (id, action) in context.actions().filter(|(_, action)| action.kind == Kind::Switch) {
-        let Some(one) = action.fire.iter().find(|one| one.cue == Cue::While) else {
+        if !action.fire.iter().any(|one| one.cue == Cue::While) {
             continue;
-        };
+        }
         let address = context.profile.address(id);
         let message = format!("{address} fires at every tick while it is held");
         let help =
             "`fire = \"press\"` fires once; if every tick is meant, `waive = [\"every-tick\"]`";
-        let mut remark = Place::key(context.profile, id, "fire").at("while").tell(message, help);
-        if action.fire.len() == 1 && one.guards.is_empty() {
-            remark.diagnostic.mends =
-                vec![Mend::Set(format!("{address}.fire"), "press".to_owned())];
-        }
-        found.push(remark);
+        let place = Place::key(context.profile, id, "fire").at("while");
+        found.push(place.tell(message, help));
     }
 }

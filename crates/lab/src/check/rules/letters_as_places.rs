@@ -3,7 +3,7 @@
 use super::keys::lie_together;
 use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{Chain, Head};
-use harmonym_lang::report::{Level, Mend};
+use harmonym_lang::report::Level;
 use harmonym_runtime::controls::{Layout, Reads};
 
 pub(super) const RULE: Rule = Rule {
@@ -36,10 +36,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 letters.iter().map(|l| format!("char.{l}")).collect::<Vec<_>>().join(", ")
             );
             let help = format!("name the places: `{text}`");
-            let mut remark = Place::binding(context.profile, id, index).tell(message, help);
-            remark.diagnostic.mends =
-                vec![Mend::Set(context.profile.binding_address(id, binding), text)];
-            found.push(remark);
+            found.push(Place::binding(context.profile, id, index).tell(message, help));
         }
     }
 }

@@ -25,7 +25,10 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             format!("nothing uses the {kind} {name}"),
             format!("`harmonym remove {address}`"),
         );
-        remark.diagnostic.mends = vec![Mend::Remove(address)];
+        // What the owner or the game names is theirs; a preset is only text.
+        if kind == "preset" {
+            remark.diagnostic.mends = vec![Mend::Remove(address)];
+        }
         found.push(remark);
     };
     for (_, named) in profile.variables.entries().filter(|(id, _)| !used.contains(id)) {
