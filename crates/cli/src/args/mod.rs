@@ -253,6 +253,12 @@ pub struct CheckArgs {
     /// From which level on the exit code is 1
     #[arg(long, value_enum, default_value_t = FailOn::Error, value_name = "LEVEL")]
     pub fail_on: FailOn,
+    /// Tell nothing that weighs less than this
+    #[arg(long, value_enum, default_value_t = FailOn::Note, value_name = "LEVEL")]
+    pub level: FailOn,
+    /// Tell only what these rules find: raw-stick double-fire
+    #[arg(long, value_name = "RULE", num_args = 1.., value_delimiter = ',')]
+    pub only: Vec<String>,
     /// How to print what is found
     #[arg(long, value_enum, default_value_t = CheckFormat::Text)]
     pub format: CheckFormat,

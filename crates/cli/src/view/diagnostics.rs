@@ -1,7 +1,7 @@
 //! Faults with the line they are in, the part underlined, and what to write instead.
 
 use crate::failure::Failure;
-use crate::output::style::Look;
+use crate::output::style::{Look, wrapped};
 use annotate_snippets::{Annotation, AnnotationKind, Level, Origin, Renderer, Snippet};
 use harmonym_lang::report::{self, Diagnostic};
 use harmonym_lang::source::{Source, Span};
@@ -9,6 +9,8 @@ use std::fmt::Write as _;
 
 /// A line longer than this is shown around its fault only.
 const LONG_LINE: usize = 2000;
+/// A text is never squeezed into less than this.
+const MIN_ROOM: usize = 24;
 /// So many characters of a long line before and after its fault.
 const AROUND: usize = 70;
 /// With more faults than this, the rest are told in one line each.
@@ -101,9 +103,29 @@ fn in_full(source: &Source, told: &Diagnostic, id: Option<&str>, look: Look) -> 
         report::Level::Warning => Level::WARNING,
         report::Level::Note => Level::NOTE,
     };
-    let title = Title { level, id, text: &told.message };
+    let word = told.level.word().len() + id.map_or(0, |id| id.len() + 2) + 2;
+    let message = hanging(&told.message, look.width, word);
+    let title = Title { level, id, text: &message };
     let place = (place.line, place.column);
-    render(source.name(), place, &title, &[Foot::help(&told.help)], &excerpts, look)
+    // Behind the number of the line stand ` = help: `.
+    let margin = excerpts.iter().map(|(line, ..)| line.to_string().len()).max().unwrap_or(1);
+    let help = hanging(&told.help, look.width, margin + 9);
+    render(source.name(), place, &title, &[Foot::help(&help)], &excerpts, look)
+}
+
+/// A text at so many columns, which begins so far to the right; it breaks at spaces.
+fn hanging(text: &str, width: usize, margin: usize) -> String {
+    let room = width.saturating_sub(margin).max(MIN_ROOM);
+    // What is to be written stays in one piece.
+    let mut is_code = false;
+    let whole: String = text
+        .chars()
+        .map(|c| {
+            is_code ^= c == '`';
+            if is_code && c == ' ' { '\u{a0}' } else { c }
+        })
+        .collect();
+    wrapped(&whole, room).replace('\u{a0}', " ")
 }
 
 /// A line, or the part of a long one around `span`, with the span in it.

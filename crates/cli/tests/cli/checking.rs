@@ -34,14 +34,21 @@ fn findings_are_told_at_their_place_and_weigh_as_asked() {
     assert_eq!(told.code, 0, "{}", told.stderr);
     assert_eq!(
         told.stdout,
-        "warning[raw-stick]: pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes from 0.002\n  \
+        "warning[raw-stick]: pad.left-stick reads up to 0.08 when nobody touches it, and quay.walk wakes from\n                    \
+         0.002\n  \
            --> harmonym.toml:12:4\n   |\n12 |   \"pad.left-stick\",\n   |    ^^^^^^^^^^^^^^\n   |\n   \
            = help: leave out what is idle: `pad.left-stick | deadzone 0.1`\n\n\
          note[idle-step]: `scale` changes nothing: once as much is as much\n  \
            --> harmonym.toml:13:15\n   |\n13 |   \"pad.dpad | scale 1\",\n   |               ^^^^^\n   |\n   \
            = help: take `scale` out\n\n\
+         1 idle-step, 1 raw-stick\n\
          harmonym.toml: no faults, 1 warning, 1 note (1 map, 1 action, 2 bindings)\n"
     );
+    let only = harmonym(&folder, "harmonym check --only idle-step --fail-on note");
+    assert!(only.code == 1 && !only.stdout.contains("raw-stick"), "{}", only.stdout);
+    let level = harmonym(&folder, "harmonym check --level warning").expect_done();
+    assert!(level.contains("raw-stick") && !level.contains("idle-step"), "{level}");
+    harmonym(&folder, "harmonym check --only raw-stik").expect_refused(&["raw-stick"]);
     for (level, code) in [("note", 1), ("warning", 1), ("error", 0)] {
         assert_eq!(harmonym(&folder, &format!("harmonym check --fail-on {level}")).code, code);
     }

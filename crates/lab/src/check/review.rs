@@ -36,6 +36,13 @@ impl Review {
         Self { texts }
     }
 
+    /// Keeps only what `is_asked` for.
+    pub fn retain(&mut self, is_asked: impl Fn(&Diagnostic) -> bool) {
+        for (_, diagnostics) in &mut self.texts {
+            diagnostics.retain(&is_asked);
+        }
+    }
+
     /// What was found, each with the text that it stands in.
     pub fn iter(&self) -> impl Iterator<Item = (&Source, &Diagnostic)> {
         self.texts.iter().flat_map(|(source, all)| all.iter().map(move |one| (source, one)))

@@ -64,14 +64,17 @@ const EXAMPLES: &[(&str, &str, &str)] = &[
     example!("unused"),
 ];
 
+/// There is no such rule.
+pub fn unknown_rule(name: &str) -> Failure {
+    let names = RULES.iter().map(|rule| rule.name);
+    let help = did_you_mean(nearest(name, names.clone()), || {
+        format!("the rules are {}", names.collect::<Vec<_>>().join(", "))
+    });
+    Failure::new(format!("there is no rule `{name}`"), help)
+}
+
 pub fn run(name: &str, output: &mut Output) -> Result<(), Failure> {
-    let Some(rule) = Rule::named(name) else {
-        let names = RULES.iter().map(|rule| rule.name);
-        let help = did_you_mean(nearest(name, names.clone()), || {
-            format!("the rules are {}", names.collect::<Vec<_>>().join(", "))
-        });
-        return Err(Failure::new(format!("there is no rule `{name}`"), help));
-    };
+    let rule = Rule::named(name).ok_or_else(|| unknown_rule(name))?;
     let (look, width) = (output.look, output.look.width);
     output.line(&format!("{} ({})", look.paint(Ink::Strong, rule.name), rule.level.word()))?;
     output.line(&wrapped(rule.finds, width))?;

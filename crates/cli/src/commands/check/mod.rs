@@ -11,7 +11,7 @@ use crate::files::Loaded;
 use crate::output::Output;
 use crate::view::{diagnostics, json, profile, sarif};
 use gather::gather;
-use harmonym_lab::check::Review;
+use harmonym_lab::check::{Review, Rule};
 use harmonym_lab::mend;
 use harmonym_lang::report::{Diagnostic, Faults, Level};
 use harmonym_lang::source::Source;
@@ -27,11 +27,29 @@ pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result
     if args.mend {
         mend_all(file, args, output)?;
     }
+    let rules = asked_rules(&args.only)?;
     match gather(file, output) {
-        Ok((loaded, review)) => tell(&loaded, &review, args, output),
+        Ok((loaded, mut review)) => {
+            let level = args.level.level();
+            // What a score can't do is nothing of a rule.
+            review.retain(|one| {
+                let is_asked = rules.is_empty() || rules.contains(&one.rule);
+                one.level >= level && is_asked
+            });
+            tell(&loaded, &review, args, output)
+        }
         Err(Failure::Faults(faults)) => tell_faults(faults, args, output),
         Err(failure) => Err(failure),
     }
+}
+
+/// The rules that are asked for; nothing for all.
+fn asked_rules(only: &[String]) -> Result<Vec<&'static str>, Failure> {
+    let known = |name: &String| match Rule::named(name) {
+        Some(rule) => Ok(rule.name),
+        None => Err(explain::unknown_rule(name)),
+    };
+    only.iter().map(known).collect()
 }
 
 /// The faults of a profile that has some, or of a text that can't be read.
@@ -71,12 +89,29 @@ fn tell(
         for (source, one) in review.iter() {
             output.write(|out| diagnostics::write_diagnostic(out, source, one, look))?;
         }
+        if let Some(counts) = by_rule(review) {
+            output.line(&counts)?;
+        }
         output.line(&summary(loaded, review))?;
     } else {
         write_for_tools(review.iter(), args.format, output)?;
     }
     let fails = review.iter().any(|(_, one)| one.level >= args.fail_on.level());
     if fails { Err(Failure::CheckFailed) } else { Ok(()) }
+}
+
+/// How often each rule found something, where there is more than a handful.
+fn by_rule(review: &Review) -> Option<String> {
+    let mut counts: Vec<(&str, usize)> = Vec::new();
+    for (_, one) in review.iter() {
+        match counts.iter_mut().find(|(rule, _)| *rule == one.rule) {
+            Some((_, count)) => *count += 1,
+            None => counts.push((one.rule, 1)),
+        }
+    }
+    counts.sort_by(|a, b| b.1.cmp(&a.1).then(a.0.cmp(b.0)));
+    let all: Vec<String> = counts.iter().map(|(rule, count)| format!("{count} {rule}")).collect();
+    (counts.len() > 1).then(|| all.join(", "))
 }
 
 /// What was found, in a line.
