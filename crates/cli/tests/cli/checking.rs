@@ -257,3 +257,36 @@ fn claims_layers_and_always_maps_decide_what_meets() {
         assert_eq!(told, rules, "{rest}");
     }
 }
+
+#[test]
+fn a_map_that_a_take_opens_is_opened() {
+    let folder = Folder::new();
+    folder.write(
+        "harmonym.toml",
+        "harmonym = 1\nscheme.desk.devices = [\"key\"]\n[map.quay]\nstart = true\n[map.quay.hail]\n\
+         value = \"switch\"\nbind.desk = \"key.KeyH\"\n[map.book]\nkind = \"layer\"\n[map.book.read]\n\
+         value = \"switch\"\nbind.desk = \"key.KeyR\"\n",
+    );
+    let told = || harmonym(&folder, "harmonym check --only never-opens").expect_done();
+    assert!(told().contains("nothing opens the map book"), "{}", told());
+    folder.write("scores/a.take.jsonl", "{\"take\":1}\n{\"t\":0.5,\"open\":\"book\"}\n");
+    assert!(!told().contains("nothing opens"), "{}", told());
+}
+
+#[test]
+fn a_menu_that_one_scheme_cannot_leave_is_told_by_what_scores_do() {
+    let folder = Folder::new();
+    folder.write(
+        "harmonym.toml",
+        "harmonym = 1\nscheme.desk.devices = [\"key\"]\nscheme.pad.devices = [\"pad\"]\n[map.quay]\n\
+         start = true\n[map.quay.look-up]\nvalue = \"switch\"\nbind.desk = \"key.KeyL\"\n\
+         bind.pad = \"pad.select\"\n[map.book]\nkind = \"layer\"\n[map.book.shut]\nvalue = \"switch\"\n\
+         bind.desk = \"key.Escape\"\n",
+    );
+    folder.write("scores/a.score", "at 0.1s press key.KeyL for 0.1s\nat 0.11s open book\n");
+    let told = harmonym(&folder, "harmonym check --only no-way-out").expect_done();
+    assert!(told.contains("in pad, quay.look-up opens book, and no switch of that is"), "{told}");
+    folder.write("scores/a.score", "at 0.5s press key.KeyL for 0.1s\nat 0.11s open book\n");
+    let told = harmonym(&folder, "harmonym check --only no-way-out").expect_done();
+    assert!(!told.contains("no-way-out"), "{told}");
+}

@@ -42,6 +42,8 @@ pub struct Context<'a> {
     pub profile: &'a Profile,
     /// The maps that scores open.
     pub opened: &'a BTreeSet<MapId>,
+    /// The maps that were opened right as an action fired in a score, each with that action.
+    pub openers: BTreeSet<(MapId, ActionId)>,
     /// Every use, in the order of the file.
     pub uses: Vec<Use>,
     /// The uses of each control by the actions that live in a map.
@@ -94,7 +96,20 @@ impl<'a> Context<'a> {
         let meets: Vec<Vec<MapId>> = profile.maps.ids().map(meets).collect();
         let (maps_of, ranges) = (maps_of.into(), ranges.into());
         let (meets, felt, pairs) = (meets.into(), RefCell::default(), OnceCell::new());
-        Self { profile, opened, uses, by_control, by_binding, meets, felt, pairs, maps_of, ranges }
+        let openers = BTreeSet::new();
+        Self {
+            profile,
+            opened,
+            openers,
+            uses,
+            by_control,
+            by_binding,
+            meets,
+            felt,
+            pairs,
+            maps_of,
+            ranges,
+        }
     }
 
     /// Every two actions that a control reaches at once.

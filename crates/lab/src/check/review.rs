@@ -6,8 +6,10 @@ use crate::score;
 use harmonym_lang::model::Profile;
 use harmonym_lang::report::{Diagnostic, Level};
 use harmonym_lang::source::Source;
+use harmonym_runtime::base::MapId;
 use harmonym_runtime::plan::Plan;
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 /// All that there is to tell of a sound profile and its scores, in the order of the texts.
 pub struct Review {
@@ -17,9 +19,23 @@ pub struct Review {
 impl Review {
     /// Looks through a profile, its text and its scores.
     pub fn new(source: Source, profile: &Profile, plan: &Plan, scores: Vec<Source>) -> Self {
+        Self::with_takes(source, profile, plan, scores, &BTreeSet::new())
+    }
+
+    /// The same where takes open maps, too.
+    pub fn with_takes(
+        source: Source,
+        profile: &Profile,
+        plan: &Plan,
+        scores: Vec<Source>,
+        opened: &BTreeSet<MapId>,
+    ) -> Self {
         let read: Vec<_> = scores.iter().map(|source| score::read(source, plan)).collect();
-        let open: BTreeSet<_> = read.iter().flatten().flat_map(scores::opened).collect();
-        let context = Context::new(profile, &open);
+        let by_scores = read.iter().flatten().flat_map(scores::opened);
+        let open: BTreeSet<_> = by_scores.chain(opened.iter().copied()).collect();
+        let mut context = Context::new(profile, &open);
+        let shared = Arc::new(plan.clone());
+        context.openers = read.iter().flatten().flat_map(|s| scores::openers(&shared, s)).collect();
         let remarks = check_in(&context);
         let of_scores = read.into_iter().map(|score| match score {
             Ok(score) => scores::never_hold(profile, plan, &score, &context, &remarks),

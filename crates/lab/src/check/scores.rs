@@ -1,12 +1,13 @@
 //! What scores open, and what they expect that can never come.
 
 use super::{Context, Remark};
-use crate::score::{Act, Expected, Score};
+use crate::score::{Act, Expected, Score, fires_before_maps};
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::report::Diagnostic;
 use harmonym_runtime::base::{Kind, MapId};
 use harmonym_runtime::plan::Plan;
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 /// The maps that a score opens.
 pub fn opened(score: &Score) -> BTreeSet<MapId> {
@@ -15,6 +16,14 @@ pub fn opened(score: &Score) -> BTreeSet<MapId> {
         _ => None,
     });
     opens.chain(score.start).collect()
+}
+
+/// The maps that a score opens right as an action fires, each with that action.
+pub fn openers(plan: &Arc<Plan>, score: &Score) -> BTreeSet<(MapId, ActionId)> {
+    fires_before_maps(plan, score)
+        .into_iter()
+        .map(|(map, action)| (map, ActionId::of_plan(plan, action)))
+        .collect()
 }
 
 /// The expectations of a score that cannot be met, after what the checker knows of the profile.

@@ -26,7 +26,7 @@ pub fn random_hands(plan: &Plan, seed: u64) -> Vec<Input> {
     for _ in 0..INPUTS {
         t += random.under(150_000_000);
         let what = match random.under(10) {
-            0 if plan.variables().len() > 0 => {
+            0 if !plan.variables().is_empty() => {
                 let named = VariableId::new(random.under(plan.variables().len() as u64) as usize);
                 let (least, most) = plan.variables()[named].range.unwrap_or((0.0, 2.0));
                 What::Number(named, least + (most - least) * random.share())

@@ -8,6 +8,7 @@ mod expect;
 mod expectation;
 mod game;
 mod instruction;
+mod opener;
 mod perform;
 mod read;
 mod trial;
@@ -16,6 +17,7 @@ mod words;
 
 pub use expectation::{Count, Events, Expectation, Expected};
 pub use instruction::{Act, Hand, Instruction, Part, Target};
+pub use opener::fires_before_maps;
 pub use perform::Performance;
 pub use read::read;
 pub use trial::{Outcome, try_score};

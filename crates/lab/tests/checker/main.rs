@@ -1,6 +1,7 @@
 //! The checker: ranges hold what the engine gives, and each rule finds its mistake and no other.
 
 mod findings;
+mod helps;
 mod pairs;
 mod rows;
 

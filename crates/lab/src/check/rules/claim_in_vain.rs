@@ -47,8 +47,10 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             "{name} keeps {} from {below} also where a guard keeps it from firing (`{guard}`)",
             upper.name
         );
-        let help =
-            format!("`claim = false` in {name}, and a guard like its own in {below}; or no guard");
+        let help = format!(
+            "open its map only while the guard holds, and take the guard out; or guard both: {name} without \
+             `claim`, {below} with the opposite guard"
+        );
         let place = Place::binding(context.profile, upper.action, upper.binding);
         found.push(place.at(upper.name.as_str()).tell(message, help));
     }

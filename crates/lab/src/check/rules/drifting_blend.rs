@@ -38,10 +38,14 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 one.name,
                 action.blend.word()
             );
-            let help = format!(
-                "leave out what is idle: `deadzone 0.1` behind {}; or `blend = \"greatest\"`",
-                one.name
-            );
+            let (head, rest) = match binding.text.split_once(" | ") {
+                Some((head, rest)) => (head, format!(" | {rest}")),
+                None => (binding.text.as_str(), String::new()),
+            };
+            let help = match head == one.name {
+                true => format!("leave out what is idle: `{head} | deadzone 0.1{rest}`"),
+                false => format!("leave out what is idle: a `deadzone` behind {}", one.name),
+            };
             let place = Place::binding(context.profile, id, index).at(one.name.as_str());
             found.push(place.tell(message, help));
         }

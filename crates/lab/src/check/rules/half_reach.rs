@@ -62,8 +62,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             let name = &context.profile.schemes[scheme].name;
             let address = context.profile.address(id);
             let message = format!("in {name}, {address} can't get to {}", ways.join(" and "));
-            let help = "bind what is missing there: `pair(NEG, POS)` for an axis, \
-                        `four(UP, LEFT, DOWN, RIGHT)` for a plane";
+            let help = "bind what is missing there: a `pair` for an axis, a `four` for a plane";
             found.push(Place::binding(context.profile, id, first).tell(message, help));
         }
     }

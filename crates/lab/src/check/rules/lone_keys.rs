@@ -2,6 +2,7 @@
 
 use super::keys::{KeyPush, lone_keys, lone_pairs};
 use crate::check::{Context, Place, Remark, Rule};
+use harmonym_lang::model::Binding;
 use harmonym_lang::report::Level;
 use harmonym_runtime::base::{Blend, Kind};
 
@@ -43,20 +44,31 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 |push: &&KeyPush| push.control == push.text && push.text.starts_with("pair");
             let bare =
                 |push: &KeyPush| push.text.split(" | onto").next().unwrap_or_default().to_owned();
-            let help = match is_pair(&x) && is_pair(&y) {
-                true => format!(
-                    "`join({}, {})`, with `| cap 1`; or `blend = \"sum\"`",
-                    bare(x),
-                    bare(y)
-                ),
+            let all = match is_pair(&x) && is_pair(&y) {
+                true => format!("join({}, {}) | cap 1", bare(x), bare(y)),
                 false => format!(
-                    "`four({}, {}, {}, {})`: up, left, down, right; or `blend = \"sum\"`",
+                    "four({}, {}, {}, {})",
                     keys(1, true),
                     keys(0, false),
                     keys(1, false),
                     keys(0, true)
                 ),
             };
+            // It stands for all of them; what else the scheme has stays.
+            let own_scheme = |one: &Binding| one.scheme == Some(scheme);
+            let rest = action.bindings.iter().enumerate().filter(|(index, one)| {
+                own_scheme(one) && pushes.iter().all(|push| push.binding != *index)
+            });
+            let texts: Vec<String> = std::iter::once(all)
+                .chain(rest.map(|(_, one)| one.text.clone()))
+                .map(|text| format!("\"{text}\""))
+                .collect();
+            let written = match &texts[..] {
+                [one] => one.clone(),
+                many => format!("[{}]", many.join(", ")),
+            };
+            let name = &context.profile.schemes[scheme].name;
+            let help = format!("bind them as one: `bind.{name} = {written}`");
             found.push(Place::binding(context.profile, id, y.binding).tell(message, help));
             break;
         }

@@ -37,7 +37,13 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             continue;
         }
         let message = format!("nothing opens the map {name}: not at the start, and no score does");
-        let help = format!("`start = true`, or try it in a score: `at 1s open {name}`");
+        let try_it = format!("open it in a score, as the game will: `at 1s open {name}`");
+        // Of two solo maps that start, one is a fault.
+        let is_taken = maps.iter().any(|other| other.kind == MapKind::Solo && other.start);
+        let help = match map.kind == MapKind::Solo && is_taken {
+            true => try_it,
+            false => format!("in [map.{name}]: `start = true`; or {try_it}"),
+        };
         found.push(place.tell(message, help));
     }
 }

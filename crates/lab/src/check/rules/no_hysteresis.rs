@@ -44,7 +44,12 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             levels.down
         );
         let place = Place::key(context.profile, id, "levels");
-        let mut remark = place.tell(message, format!("`up = {up}` in its levels"));
+        let (wake, down) = (shortest(levels.wake), shortest(levels.down));
+        let all = match levels.wake == levels.down {
+            true => format!("`levels = {{ down = {down}, up = {up} }}`"),
+            false => format!("`levels = {{ wake = {wake}, down = {down}, up = {up} }}`"),
+        };
+        let mut remark = place.tell(message, format!("let it come up lower: {all}"));
         remark.diagnostic.mends =
             vec![Mend::Set(format!("{}.levels.up", context.profile.address(id)), up)];
         found.push(remark);

@@ -1,9 +1,9 @@
 //! `no-way-out`: a pause that nothing can end.
 
 use crate::check::{Context, Place, Remark, Rule};
-use harmonym_lang::model::ActionId;
+use harmonym_lang::model::{Action, ActionId};
 use harmonym_lang::report::Level;
-use harmonym_runtime::base::{Kind, MapKind};
+use harmonym_runtime::base::{Kind, MapKind, SchemeId};
 
 pub(super) const RULE: Rule = Rule {
     name: "no-way-out",
@@ -24,16 +24,41 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     if let (Some(&(first, _)), false) = (pausing.first(), ends) {
         let message =
             "the game can be paused, but no switch works in a pause: nothing could end it";
-        let help = "an action that ends it, with `in-pause = true`: \
-                    `harmonym add action MAP.go-on --value switch`";
+        let help = "give a map that works in a pause a switch to end it by: \
+                    `harmonym add action ….go-on --value switch`";
         found.push(Place::key(context.profile, first, "in-pause").tell(message, help));
     }
     // A layer that takes the control of what opens it, and gives no switch to leave by.
     for (id, map) in context.profile.maps.entries().filter(|(_, map)| map.kind == MapKind::Layer) {
-        let opener = context
-            .actions()
-            .find(|(_, action)| action.map != id && action.name == format!("open-{}", map.name));
+        // As scores show it, or by its name.
+        let by_name = |action: &Action| action.name == format!("open-{}", map.name);
+        let opener = context.actions().find(|(opener, action)| {
+            action.map != id && (context.openers.contains(&(id, *opener)) || by_name(action))
+        });
         let Some((opener, _)) = opener else { continue };
+        // One scheme that opens it and has no switch of it, where another has.
+        let leaves = |scheme: SchemeId| {
+            let mut own = map.actions.iter().filter(|&&one| can_end(one));
+            own.any(|&one| context.reaches(one, scheme))
+        };
+        let schemes: Vec<SchemeId> = context.profile.schemes.ids().collect();
+        if schemes.iter().any(|&scheme| leaves(scheme)) {
+            for &scheme in &schemes {
+                if leaves(scheme) || !context.reaches(opener, scheme) {
+                    continue;
+                }
+                let name = &context.profile.schemes[scheme].name;
+                let message = format!(
+                    "in {name}, {} opens {}, and no switch of that is bound there to leave it by",
+                    context.profile.address(opener),
+                    map.name
+                );
+                let switch = map.actions.iter().copied().find(|&one| can_end(one));
+                let switch = switch.map_or(String::new(), |one| context.profile.address(one));
+                let help = format!("`harmonym bind {switch} … --scheme {name}`");
+                found.push(Place::map(context.profile, id).tell(message, help));
+            }
+        }
         let own = |use_of: &&super::super::context::Use| {
             context.profile.actions[use_of.action].map == id && !use_of.holds
         };

@@ -20,11 +20,11 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             return None;
         }
         let (first, second) = (context.profile.address(pair.a), context.profile.address(pair.b));
-        let message = format!("{} drives {first} and {second} at once", pair.controls(context));
-        let help = format!(
-            "bind one of them elsewhere, or tell them apart: a guard such as `without {first}`, \
-             another map, or `waive = [\"shared-control\"]` if both are meant"
-        );
-        Some((message, help))
+        let controls = pair.controls(context);
+        let drive = if controls.contains(" and ") { "drive" } else { "drives" };
+        let message = format!("{controls} {drive} {first} and {second} at once");
+        let help = "bind one of them elsewhere, or give them a map each, of which one is open; if both are \
+                    meant, `waive = [\"shared-control\"]`";
+        Some((message, help.to_owned()))
     });
 }

@@ -72,7 +72,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             context.profile.address(id),
             takers.first().map_or("a map above", String::as_str)
         );
-        let help = "give it another control, or `claim = false` to what takes them";
+        let help = "give one of the two another control, or a map of its own";
         found.push(Place::binding(context.profile, id, 0).tell(message, help));
     }
 }

@@ -1,0 +1,50 @@
+//! Which actions a score takes for what opens a map: what fired right before.
+
+use super::Score;
+use crate::take::{Playing, Run, Watcher};
+use harmonym_runtime::base::{ActionId, MapId, Rate, Time};
+use harmonym_runtime::engine::{Event, EventKind, Notice};
+use harmonym_runtime::plan::{Cue, Plan};
+use std::sync::Arc;
+
+/// The game answers within so long.
+const AT_ONCE: Time = Time::from_millis(50);
+
+/// Every map that is opened, with each action that fired within 50 ms before it.
+pub fn fires_before_maps(plan: &Arc<Plan>, score: &Score) -> Vec<(MapId, ActionId)> {
+    let mut seen = Seen { plan: Arc::clone(plan), fires: Vec::new(), pairs: Vec::new() };
+    let rate = score.rate.unwrap_or(Rate::DEFAULT);
+    let playing = Playing { start: score.start, rate, scheme: None };
+    let mut run = Run::new(Arc::clone(plan), playing, None, &mut seen);
+    for input in score.perform() {
+        // Without an end that was asked for, a run takes every input.
+        let _ = run.input(input, &mut seen);
+    }
+    run.finish(&mut seen);
+    seen.pairs
+}
+
+struct Seen {
+    plan: Arc<Plan>,
+    fires: Vec<(Time, ActionId)>,
+    pairs: Vec<(MapId, ActionId)>,
+}
+
+impl Watcher for Seen {
+    fn notice(&mut self, notice: Notice) {
+        match notice {
+            // What fires all along tells the game nothing new.
+            Notice::Event(Event { t, action, kind: EventKind::Fire(by, _), .. })
+                if !matches!(self.plan.alternatives()[by].cue, Cue::While | Cue::Change) =>
+            {
+                self.fires.retain(|(at, _)| t.since(*at) <= AT_ONCE);
+                self.fires.push((t, action));
+            }
+            Notice::Map { t, map, open: true, .. } => {
+                let right_before = self.fires.iter().filter(|(at, _)| t.since(*at) <= AT_ONCE);
+                self.pairs.extend(right_before.map(|(_, action)| (map, *action)));
+            }
+            _ => {}
+        }
+    }
+}
