@@ -124,6 +124,15 @@ fn what_is_there_and_back_is_byte_for_byte_what_it_was() {
             let twice = changed(&once, |d| d.remove(&thing.address(), false));
             assert_eq!(twice, text, "{thing:?}\n{once}");
         }
+        // A second binding makes a list of a plain one, and the list goes with it again.
+        for (action, expression, second) in [
+            ("quay.hail", "key.KeyB", "quay.hail@desk#2"),
+            ("quay.hail", "key.KeyB + key.KeyN", "quay.hail@desk#2"),
+        ] {
+            let once = changed(&text, |d| bind(d, action, expression));
+            let twice = changed(&once, |d| d.unbind(second));
+            assert_eq!(twice, text, "{once}");
+        }
         let once = changed(&text, |d| bind(d, "tug.whistle", "key.KeyB"));
         let twice = changed(&once, |d| d.unbind("tug.whistle@desk#1"));
         assert_eq!(twice, text, "{once}");
@@ -153,6 +162,10 @@ fn lists_grow_and_shrink_as_they_are_laid_out() {
     assert!(less.contains("key.ArrowRight)'\n]\n"), "{less}");
     let less = changed(&less, |d| d.unbind("quay.walk@desk"));
     assert!(!less.contains("two hands") && less.contains("value = \"plane\"\nbind.pad"), "{less}");
+    // One a line: what is left alone stands plain.
+    let lines = first.replace(" # two hands", "").replace(", # left", ",");
+    let less = changed(&lines, |d| d.unbind("quay.walk@desk#1"));
+    assert!(less.contains("\nbind.desk = 'four(key.ArrowUp, key.ArrowLeft"), "{less}");
     let second = &texts()[4];
     let grown = changed(second, |d| bind(d, "tug.whistle", "pad.north"));
     assert!(grown.contains("pad = [\n\t\"pad.south\",\n\t\"pad.north\",\n]"), "{grown}");

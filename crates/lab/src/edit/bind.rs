@@ -153,7 +153,7 @@ impl Draft {
         };
         let path = ["map", &map, &action, "bind", &scheme];
         match number {
-            Some(number) => self.text.drop_item(&path, number - 1),
+            Some(number) => self.text.drop_binding(&path, number - 1),
             None => self.text.remove(&path),
         }
         self.read();

@@ -90,6 +90,28 @@ impl Text {
         self.splice(vec![(span, String::new())]);
     }
 
+    /// Takes item `index` out of the bindings at `path`: one that is left alone stands plain again,
+    /// unless a comment stands in its list.
+    pub fn drop_binding(&mut self, path: &[&str], index: usize) {
+        let count = |text: &Self| match text.outline.value(path).map(|node| &node.form) {
+            Some(Form::Array(items)) => items.len(),
+            _ => 0,
+        };
+        let before = count(self);
+        self.drop_item(path, index);
+        let Some(node) = self.outline.value(path) else { return };
+        let Form::Array(items) = &node.form else { return };
+        let ([item], true) = (items.as_slice(), before > 1) else { return };
+        let around = [
+            &self.text[node.span.start..item.span.start],
+            &self.text[item.span.end..node.span.end],
+        ];
+        if around.iter().all(|part| !part.contains('#')) {
+            let plain = self.slice(item.span).to_owned();
+            self.splice(vec![(node.span, plain)]);
+        }
+    }
+
     /// The whole lines of an item that has them for itself.
     fn item_line(&self, item: &Node) -> Option<Span> {
         let start = self.line_start(item.span.start);

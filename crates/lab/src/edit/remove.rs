@@ -94,9 +94,8 @@ impl Draft {
             path.iter().map(String::as_str).collect()
         }
         match &mention.role {
-            Role::Item(path, index) | Role::Binding(path, index) => {
-                self.text.drop_item(&strs(path), *index);
-            }
+            Role::Item(path, index) => self.text.drop_item(&strs(path), *index),
+            Role::Binding(path, index) => self.text.drop_binding(&strs(path), *index),
             Role::Key(path) => self.text.remove(&strs(path)),
             Role::Guard(span) => self.text.splice(vec![self.with_space_before(*span)]),
             Role::Step(span) => self.drop_step(*span),
