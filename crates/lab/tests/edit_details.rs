@@ -469,3 +469,22 @@ fn a_row_without_a_scheme_of_its_own_counts_with_all() {
     assert_eq!(done, Ok(Done::Added(vec!["quay.walk@all#1".into()])));
     assert!(!one.text().contains("scheme.all"), "{}", one.text());
 }
+
+#[test]
+fn of_several_expressions_those_are_bound_that_are_new() {
+    let mut one = draft(TEXT);
+    let all = ["key.KeyE", "key.KeyF", "key.KeyF", "pad.west  |  invert"].map(str::to_owned);
+    let bound = one.bind("quay.tie-knot", &all, None).unwrap();
+    assert_eq!(bound.new, ["quay.tie-knot@desk#2", "quay.tie-knot@pad#1"]);
+    let before = |expression: &str, at: &str| (expression.to_owned(), at.to_owned());
+    assert_eq!(
+        bound.before,
+        [before("key.KeyE", "quay.tie-knot@desk#1"), before("key.KeyF", "quay.tie-knot@desk#2")]
+    );
+    assert!(one.text().contains("bind.desk = [\"key.KeyE\", \"key.KeyF\"]"), "{}", one.text());
+    // The same with other spaces is the same; with nothing new there is nothing to do.
+    let again = ["pad.west | invert", "key.KeyE"].map(str::to_owned);
+    let refused = one.bind("quay.tie-knot", &again, None).unwrap_err().first();
+    let told = "all 2 are bound there already: `pad.west | invert` as quay.tie-knot@pad#1";
+    assert!(refused.contains(told), "{refused}");
+}

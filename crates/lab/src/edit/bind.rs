@@ -8,19 +8,28 @@ use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_lang::syntax::{self, Head};
 use harmonym_runtime::base::ControlName;
 
+/// What came of expressions that were to be bound.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Bound {
+    /// The addresses of the new bindings.
+    pub new: Vec<String>,
+    /// What was bound there before, with the address at which it stands.
+    pub before: Vec<(String, String)>,
+}
+
 impl Draft {
-    /// Binds expressions to an action, each in `scheme`, or in the one that has its devices. Comes
-    /// with the addresses of the bindings.
+    /// Binds expressions to an action, each in `scheme`, or in the one that has its devices. What
+    /// is bound there before stays as it is.
     ///
     /// # Errors
-    /// When an expression can't be read, no scheme or more than one could hold it, or it is bound
-    /// there already.
+    /// When an expression can't be read, no scheme or more than one could hold it, or all of them
+    /// are bound there already.
     pub fn bind(
         &mut self,
         address: &str,
         expressions: &[String],
         scheme: Option<&str>,
-    ) -> Result<Vec<String>, Faults> {
+    ) -> Result<Bound, Faults> {
         let Address { thing: Some(Thing::Action(map, action)), binding: None, keys } =
             Address::parse(&self.raw, address)?
         else {
@@ -29,22 +38,29 @@ impl Draft {
         if !keys.is_empty() {
             return Err(no_action(address));
         }
-        let mut bound = Vec::new();
+        let mut bound = Bound::default();
         for expression in expressions {
             let scheme = match scheme {
                 Some(scheme) => self.known_scheme(scheme)?,
                 None => self.scheme_of(expression)?,
             };
-            let path = ["map", &map, &action, "bind", &scheme];
-            let count = bindings(&self.raw, &map, &action, &scheme);
-            if self.is_bound(&map, &action, &scheme, expression) {
-                let message = format!("`{expression}` is bound there already");
-                let help = format!("see `harmonym show {map}.{action}`");
-                return Err(Faults::refused(message, help));
+            let address = |number: usize| format!("{map}.{action}@{scheme}#{number}");
+            if let Some(index) = self.place_of(&map, &action, &scheme, expression) {
+                bound.before.push((expression.clone(), address(index + 1)));
+                continue;
             }
-            self.text.append(&path, expression);
+            let count = bindings(&self.raw, &map, &action, &scheme);
+            self.text.append(&["map", &map, &action, "bind", &scheme], expression);
             self.read();
-            bound.push(format!("{map}.{action}@{scheme}#{}", count + 1));
+            bound.new.push(address(count + 1));
+        }
+        if let ([], [(first, at), ..]) = (bound.new.as_slice(), bound.before.as_slice()) {
+            let message = match bound.before.len() {
+                1 => format!("`{first}` is bound there already, as {at}"),
+                n => format!("all {n} are bound there already: `{first}` as {at}"),
+            };
+            let help = format!("see `harmonym show {map}.{action}`");
+            return Err(Faults::refused(message, help));
         }
         Ok(bound)
     }
@@ -87,11 +103,23 @@ impl Draft {
         Ok(format!("{map}.{action}@{scheme}#{}", index + 1))
     }
 
-    fn is_bound(&self, map: &str, action: &str, scheme: &str, expression: &str) -> bool {
+    /// Which binding of a scheme says the same, however it is spaced.
+    pub(super) fn place_of(
+        &self,
+        map: &str,
+        action: &str,
+        scheme: &str,
+        expression: &str,
+    ) -> Option<usize> {
+        let plain = |text: &Quoted| {
+            let tree = syntax::parse_binding(text, &mut Diagnostics::new());
+            tree.map_or_else(|| text.value().to_owned(), |tree| tree.to_string())
+        };
+        let wanted = plain(&Quoted::bare(expression));
         let found = find_action(&self.raw, map, action);
         let binds = found.iter().flat_map(|one| &one.binds).filter(|(name, _)| name.text == scheme);
         let mut all = binds.flat_map(|(_, list)| list);
-        all.any(|binding| binding.from.value() == expression)
+        all.position(|binding| plain(&binding.from) == wanted)
     }
 
     pub(super) fn known_scheme(&self, name: &str) -> Result<String, Faults> {

@@ -23,6 +23,7 @@ mod tidy;
 
 pub use add::Fields;
 pub use address::Address;
+pub use bind::Bound;
 pub use locate::Locator;
 pub use names::Thing;
 pub use rows::{Done, Row, export};

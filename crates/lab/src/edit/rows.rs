@@ -167,14 +167,9 @@ impl Draft {
             self.add(&thing, &vec![("devices".to_owned(), devices)])?;
             added.push(thing.address());
         }
-        let known = export(&self.raw);
-        let is_there = known.iter().any(|one| {
-            (&one.map, &one.action, &one.binding) == (&row.map, &row.action, &row.binding)
-                && one.scheme == scheme
-        });
-        if !is_there {
+        if self.place_of(&row.map, &row.action, &scheme, &row.binding).is_none() {
             let expressions = std::slice::from_ref(&row.binding);
-            added.extend(self.bind(address, expressions, Some(&scheme))?);
+            added.extend(self.bind(address, expressions, Some(&scheme))?.new);
         }
         Ok(())
     }

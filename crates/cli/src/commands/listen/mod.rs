@@ -75,7 +75,7 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         Some(part) => {
             vec![session.draft.set_part(&address, part, &expression, listen.scheme.as_deref())?]
         }
-        None => session.draft.bind(&address, &[expression], listen.scheme.as_deref())?,
+        None => session.draft.bind(&address, &[expression], listen.scheme.as_deref())?.new,
     };
     let done = format!("bound {}", bound.join(", "));
     if listen.dry.dry_run || listen.yes {

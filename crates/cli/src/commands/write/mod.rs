@@ -19,7 +19,10 @@ pub fn bind(file: Option<&Path>, bind: &Bind, output: &mut Output) -> Result<(),
     let mut session = EditSession::open(file, output)?;
     let scheme = bind.scheme.as_deref();
     let bound = session.draft.bind(&bind.address, &bind.expressions, scheme)?;
-    session.finish(bind.dry, &format!("bound {}", bound.join(", ")), output)
+    for (expression, address) in &bound.before {
+        output.remark(&format!("`{expression}` is bound there already, as {address}"))?;
+    }
+    session.finish(bind.dry, &format!("bound {}", bound.new.join(", ")), output)
 }
 
 pub fn unbind(
