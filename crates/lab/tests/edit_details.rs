@@ -1,8 +1,7 @@
 //! Details of editing: numbers inside expressions, parts of combinations, rows, places in the text.
 
 use harmonym_lab::edit::{
-    Address, Done, Draft, Locator, Row, Thing, Value, export, read_sheet, renamed_in_score,
-    write_sheet,
+    Address, Done, Draft, Locator, Row, Thing, Value, export, read_sheet, write_sheet,
 };
 use harmonym_lang::load;
 use harmonym_lang::source::Source;
@@ -182,61 +181,6 @@ fn addresses_lead_to_things_bindings_and_keys() {
         let refused = parse(text).expect_err(text);
         assert!(refused.to_string().contains(part), "{text}: {refused:?}");
     }
-}
-
-#[test]
-fn scores_follow_a_rename_and_nothing_else_in_them_changes() {
-    let score = "\
-# quay.walk and the tug: words in comments stay.
-title \"quay.walk\"
-start quay
-at 0.1s   press key.KeyE for 0.2s   # tie-knot
-at 0.5s   push bench.ahead to 0.5
-at 1s open tug
-at 2s fact beside-tug = 1
-at 3s setting knot-time = 700
-at 4s scheme pad
-expect quay.tie-knot fires by \"hold knot-time\"
-expect tie-knot lapses because too-short
-expect scheme pad at 4s
-";
-    let raw = draft(TEXT).raw().clone();
-    let source = Source::new("s", score);
-    let after = |thing: Thing, new: &str| {
-        let mut text = score.to_owned();
-        let mut splices = renamed_in_score(&raw, &source, &thing, new);
-        splices.sort_by_key(|(span, _)| std::cmp::Reverse(*span));
-        for (span, new) in splices {
-            text.replace_range(span.start..span.end, &new);
-        }
-        text
-    };
-    let named = |old: &str, new: &str| score.replace(old, new);
-    assert_eq!(after(Thing::Device("bench".into()), "brass"), named("bench.", "brass."));
-    assert_eq!(
-        after(Thing::Fact("beside-tug".into()), "near"),
-        named("fact beside-tug", "fact near")
-    );
-    assert_eq!(
-        after(Thing::Setting("knot-time".into()), "patience"),
-        named("setting knot-time", "setting patience").replace("hold knot-time", "hold patience")
-    );
-    assert_eq!(
-        after(Thing::Scheme("pad".into()), "thumbs"),
-        named("at 4s scheme pad", "at 4s scheme thumbs")
-            .replace("expect scheme pad", "expect scheme thumbs")
-    );
-    assert_eq!(after(Thing::Map("tug".into()), "boat"), named("open tug", "open boat"));
-    assert_eq!(
-        after(Thing::Map("quay".into()), "pier"),
-        named("start quay", "start pier").replace("expect quay.", "expect pier.")
-    );
-    assert_eq!(
-        after(Thing::Action("quay".into(), "tie-knot".into()), "bind-fast"),
-        named("expect quay.tie-knot", "expect quay.bind-fast")
-            .replace("expect tie-knot", "expect bind-fast")
-    );
-    assert_eq!(after(Thing::Map("elsewhere".into()), "x"), score);
 }
 
 #[test]

@@ -266,11 +266,13 @@ fn comparing_tells_what_a_change_does_to_the_same_hands() {
     );
     assert_eq!(compare(&[&set[..], &["--fail-on-change"]].concat()).code, 1);
     // The same through a copy, as a take, at another rate.
-    std::fs::copy(folder.path("harmonym.toml"), folder.path("other.toml")).unwrap();
-    let same = compare(&["--with", "other.toml", "--fail-on-change"]).expect_done();
+    std::fs::create_dir(folder.path("other")).unwrap();
+    let other = "other/harmonym.toml";
+    std::fs::copy(folder.path("harmonym.toml"), folder.path(other)).unwrap();
+    let same = compare(&["--with", other, "--fail-on-change"]).expect_done();
     assert_eq!(same, "nothing differs\n");
-    folder.run(&["--file", "other.toml", "remove", "quay.tie-knot", "--force"]).expect_done();
-    compare(&["--with", "other.toml"]).expect_refused(&["no action `quay.tie-knot`", "scores/tie"]);
+    folder.run(&["--file", other, "remove", "quay.tie-knot", "--force"]).expect_done();
+    compare(&["--with", other]).expect_refused(&["no action `quay.tie-knot`", "scores/tie"]);
     folder.run(&["render", "scores/drifting-stick.score", "-o", "drift.take.jsonl"]).expect_done();
     let out = folder.run(&[
         "compare",

@@ -3,6 +3,7 @@
 use super::add::Fields;
 use super::address::new_name;
 use super::names::{Role, Thing, mentions};
+use super::scores::NameChange;
 use super::text::{Beside, Splice, Value};
 use super::{Address, Draft};
 use harmonym_lang::report::Faults;
@@ -28,6 +29,7 @@ impl Draft {
         splices.sort_by_key(|(span, _)| *span);
         splices.dedup();
         self.text.splice(splices);
+        self.changes.push(NameChange::Renamed(thing.clone(), renamed.clone()));
         self.read();
         Ok((thing, renamed))
     }
@@ -139,9 +141,22 @@ impl Draft {
     }
 
     /// In a copied map, what named the map names the copy; a copied scheme gets the bindings too;
-    /// two maps can't both be the solo map that starts.
+    /// two maps can't both be the solo map that starts; an action in another map says the map of
+    /// those it named.
     fn lead_to_copy(&mut self, thing: &Thing, copy: &Thing) {
         match (thing, copy) {
+            (Thing::Action(from, _), Thing::Action(to, _)) if from != to => {
+                let inside = copy.address();
+                let mut splices: Vec<Splice> = Vec::new();
+                for mention in mentions(&self.raw).into_iter().filter(|m| m.inside == inside) {
+                    if let [(Thing::Action(..), (at, _))] = mention.things[..] {
+                        let mut text = mention.text;
+                        text.insert_str(at, &format!("{from}."));
+                        splices.push((mention.span, text));
+                    }
+                }
+                self.text.splice(splices);
+            }
             (Thing::Map(_), Thing::Map(new)) => {
                 self.text.remove(&["map", new, "start"]);
                 self.read();

@@ -27,13 +27,13 @@ pub use bind::Bound;
 pub use locate::Locator;
 pub use names::Thing;
 pub use rows::{Done, Row, export};
-pub use scores::renamed_in_score;
 pub use sheet::{COLUMNS, RowTaken, read_sheet, write_sheet};
 pub use text::Value;
 
 use harmonym_lang::profile::{Profile, read};
 use harmonym_lang::report::{Diagnostics, Faults};
 use harmonym_lang::source::Source;
+use scores::NameChange;
 use text::Text;
 
 /// A profile under change.
@@ -42,7 +42,10 @@ pub struct Draft {
     text: Text,
     /// The text as read, anew after every change.
     raw: Profile,
-    name: String,
+    /// The text as it was.
+    original: Source,
+    /// What was renamed and removed since.
+    changes: Vec<NameChange>,
 }
 
 impl Draft {
@@ -51,7 +54,8 @@ impl Draft {
         let mut draft = Self {
             text: Text::new(source.text()),
             raw: Profile::default(),
-            name: source.name().to_owned(),
+            original: source.clone(),
+            changes: Vec::new(),
         };
         draft.read();
         draft
@@ -68,7 +72,7 @@ impl Draft {
     }
 
     fn source(&self) -> Source {
-        Source::new(self.name.as_str(), self.text())
+        Source::new(self.original.name(), self.text())
     }
 
     /// Reads the text anew; faults show when the text is loaded.

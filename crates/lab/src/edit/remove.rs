@@ -1,6 +1,7 @@
 //! Taking things out, with what still names them or not at all.
 
 use super::names::{Mention, Role, Thing, mentions};
+use super::scores::NameChange;
 use super::text::Splice;
 use super::{Address, Draft};
 use harmonym_lang::profile;
@@ -39,6 +40,7 @@ impl Draft {
             self.read();
         }
         self.text.remove(&thing.path());
+        self.changes.push(NameChange::Removed { thing, force });
         self.read();
         Ok(())
     }

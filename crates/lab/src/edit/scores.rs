@@ -1,120 +1,208 @@
-//! What a score names of the profile.
+//! Scores after an edit of their profile: what they name goes with it, and what they said stays.
 
+use super::Draft;
 use super::names::{Gatherer, Thing};
-use harmonym_lang::profile::{Map, Profile};
+use super::text::{Splice, spliced};
+use crate::score::{self, Mention, Named, means_something_else, mentions};
+use harmonym_lang::profile::{Profile, read};
+use harmonym_lang::report::{Diagnostic, Diagnostics, FaultKind, Faults};
 use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_runtime::base::ControlName;
+use harmonym_runtime::plan::Plan;
 
-/// What a score renames when a thing of the profile has another name: stretches of its text, each
-/// with the new one.
-pub fn renamed_in_score(
-    raw: &Profile,
-    source: &Source,
-    thing: &Thing,
-    new: &str,
-) -> Vec<(Span, String)> {
-    let mut splices = Vec::new();
-    for (start, line) in source.lines() {
-        let words = score_words(line);
-        let text = |i: usize| words.get(i).map_or("", |&(from, to)| &line[from..to]);
-        // After `at T` or `after T` comes what happens.
-        let first = if matches!(text(0), "at" | "after") { 2 } else { 0 };
-        let names = match (text(first), text(first + 1)) {
-            ("start" | "open" | "close", name) => {
-                (name == thing.name() && matches!(thing, Thing::Map(_))).then_some(first + 1)
-            }
-            ("scheme", name) => scheme_at(thing, name, first + 1),
-            ("setting", name) => (*thing == Thing::Setting(name.to_owned())).then_some(first + 1),
-            ("fact", name) => (*thing == Thing::Fact(name.to_owned())).then_some(first + 1),
-            ("expect", "scheme") => scheme_at(thing, text(first + 2), first + 2),
-            _ => None,
+/// What an edit did to the names of a profile.
+#[derive(Clone, Debug)]
+pub(super) enum NameChange {
+    /// A thing has another name.
+    Renamed(Thing, Thing),
+    /// A thing is gone; by `force` also what names it.
+    Removed { thing: Thing, force: bool },
+}
+
+/// What became of a thing that a score names.
+enum Fate<'d> {
+    Is(Thing),
+    Gone { thing: &'d Thing, force: bool },
+}
+
+impl Draft {
+    /// A score's text as it has to be after the changes of this draft: new names where things were
+    /// renamed, the map written out where a name alone is no longer clear, lines left out that
+    /// name what was removed by force. `before` and `after` are the plans of the profile.
+    ///
+    /// # Errors
+    /// When the score still names something that was removed, or could be read and no longer can.
+    pub fn follow(&self, score: &Source, before: &Plan, after: &Plan) -> Result<String, Faults> {
+        let text = self.follow_names(score)?;
+        if score::read(score, before).is_ok() {
+            score::read(&Source::new(score.name(), text.as_str()), after)?;
+        }
+        Ok(text)
+    }
+
+    fn follow_names(&self, score: &Source) -> Result<String, Faults> {
+        let known = read(&self.original, &mut Diagnostics::new());
+        let mut score_text = Following {
+            draft: self,
+            known: &known,
+            score,
+            splices: Vec::new(),
+            lines_gone: Vec::new(),
+            diagnostics: Diagnostics::new(),
         };
-        let at = |i: usize| {
-            let (from, to) = words[i];
-            Span::new(start + from, start + to)
-        };
-        if let Some(index) = names {
-            splices.push((at(index), new.to_owned()));
-        } else if text(first) == "expect" {
-            let name = text(first + 1);
-            splices.extend(expected(raw, thing, name, new).map(|name| (at(first + 1), name)));
-            let by = (first + 2..words.len()).find(|&i| text(i) == "by");
-            if let Some(index) = by.map(|i| i + 1).filter(|&i| i < words.len()) {
-                let map = expected_map(raw, name);
-                let quoted = Quoted::new(source.text(), at(index), text(index).trim_matches('"'));
-                splices.extend(in_cue(raw, &map, &quoted, thing, new));
-            }
-        } else if let Thing::Device(device) = thing
-            && ControlName::new(text(first + 1)).class == device
-        {
-            let span = at(first + 1);
-            splices.push((Span::new(span.start, span.start + device.len()), new.to_owned()));
+        for mention in mentions(score) {
+            score_text.mention(&mention);
+        }
+        let Following { mut splices, mut lines_gone, diagnostics, .. } = score_text;
+        lines_gone.dedup();
+        splices.retain(|(span, _)| {
+            !lines_gone.iter().any(|line| line.start <= span.start && span.end <= line.end)
+        });
+        splices.extend(lines_gone.into_iter().map(|line| (line, String::new())));
+        match diagnostics.is_empty() {
+            true => Ok(spliced(score.text(), splices)),
+            false => Err(diagnostics.of(score)),
         }
     }
-    splices
-}
 
-fn scheme_at(thing: &Thing, name: &str, index: usize) -> Option<usize> {
-    (*thing == Thing::Scheme(name.to_owned())).then_some(index)
-}
-
-/// The words of a line of a score, texts in quotes whole, up to a comment.
-fn score_words(line: &str) -> Vec<(usize, usize)> {
-    let mut words = Vec::new();
-    let mut at = 0;
-    while let Some(c) = line[at..].chars().next() {
-        let rest = &line[at..];
-        let len = match c {
-            _ if c.is_whitespace() => {
-                at += c.len_utf8();
-                continue;
+    /// What a thing of the profile as it was is now.
+    fn fate(&self, mut thing: Thing) -> Fate<'_> {
+        for change in &self.changes {
+            match change {
+                NameChange::Renamed(old, new) => match (&mut thing, old) {
+                    (Thing::Action(map, _), Thing::Map(old)) if map == old => {
+                        new.name().clone_into(map);
+                    }
+                    (thing, old) if thing == old => thing.clone_from(new),
+                    _ => {}
+                },
+                NameChange::Removed { thing: gone, force } => {
+                    let inside = matches!((&thing, gone), (Thing::Action(map, _), Thing::Map(of)) if map == of);
+                    if thing == *gone || inside {
+                        return Fate::Gone { thing: gone, force: *force };
+                    }
+                }
             }
-            '#' => break,
-            '"' => rest[1..].find('"').map_or(rest.len(), |i| i + 2),
-            '=' | '(' | ')' | ',' => 1,
-            _ => rest.find([' ', '\t', '=', '(', ')', ',', '\r']).unwrap_or(rest.len()).max(1),
-        };
-        words.push((at, at + len));
-        at += len;
+        }
+        Fate::Is(thing)
     }
-    words
 }
 
-/// The map of the action that an expectation names.
-fn expected_map(raw: &Profile, name: &str) -> String {
-    match name.split_once('.') {
-        Some((map, _)) => map.to_owned(),
-        None => {
-            let has = |map: &&Map| map.actions.iter().any(|a| a.name.text == name);
-            raw.maps.iter().find(has).map_or_else(String::new, |map| map.name.text.clone())
+/// A score on its way.
+struct Following<'a> {
+    draft: &'a Draft,
+    /// The profile as it was.
+    known: &'a Profile,
+    score: &'a Source,
+    splices: Vec<Splice>,
+    /// The lines that go with what they name.
+    lines_gone: Vec<Span>,
+    diagnostics: Diagnostics,
+}
+
+impl Following<'_> {
+    fn mention(&mut self, mention: &Mention<'_>) {
+        let Mention { text, span, what } = *mention;
+        let name = text.to_owned();
+        match what {
+            Named::Map => self.plain(Thing::Map(name), span),
+            Named::Scheme => self.plain(Thing::Scheme(name), span),
+            Named::Setting => self.plain(Thing::Setting(name), span),
+            Named::Fact => self.plain(Thing::Fact(name), span),
+            Named::Control => {
+                let class = ControlName::new(text).class;
+                let span = Span::new(span.start, span.start + class.len());
+                self.plain(Thing::Device(class.to_owned()), span);
+            }
+            Named::Action => self.action(text, span),
+            Named::CueOf(action) => self.cue(action, text, span),
         }
     }
+
+    /// A name that stands for itself.
+    fn plain(&mut self, thing: Thing, span: Span) {
+        if let Some(thing) = self.kept(thing, span) {
+            self.write(span, thing.name().to_owned());
+        }
+    }
+
+    /// An action: with its map if it was, or has to be to be found.
+    fn action(&mut self, text: &str, span: Span) {
+        let Some((map, own)) = meant(self.known, text) else { return };
+        let Some(thing) = self.kept(Thing::Action(map, own), span) else { return };
+        let own = thing.name();
+        let is_clear = meant(&self.draft.raw, own).is_some() && !means_something_else(own);
+        let is_short = !text.contains('.') && is_clear;
+        self.write(span, if is_short { own.to_owned() } else { thing.address() });
+    }
+
+    /// The names in a cue of an action.
+    fn cue(&mut self, action: &str, text: &str, span: Span) {
+        let Some((map, _)) = meant(self.known, action) else { return };
+        let quoted = Quoted::new(self.score.text(), span, text);
+        let mut gatherer = Gatherer::new(self.known, &map);
+        gatherer.fire(&quoted);
+        for mention in gatherer.all {
+            let mut new = mention.text;
+            for (thing, (from, to)) in mention.things.into_iter().rev() {
+                let Some(thing) = self.kept(thing, mention.span) else { return };
+                new.replace_range(from..to, thing.name());
+            }
+            self.write(mention.span, new);
+        }
+    }
+
+    fn write(&mut self, span: Span, new: String) {
+        if self.score.slice(span) != new {
+            self.splices.push((span, new));
+        }
+    }
+
+    /// What a thing is now; if it is gone its line goes too, or it is told.
+    fn kept(&mut self, thing: Thing, span: Span) -> Option<Thing> {
+        let (thing, force) = match self.draft.fate(thing) {
+            Fate::Is(thing) => return Some(thing),
+            Fate::Gone { thing, force } => (thing, force),
+        };
+        let number = self.score.place(span.start).line;
+        if !force {
+            let (kind, address) = (thing.kind(), thing.address());
+            let message = format!("this still names the {kind} `{address}`");
+            let help = "change the line first, or take it out with it: --force";
+            self.diagnostics.push(Diagnostic::fault(FaultKind::UnknownName, span, message, help));
+        } else if self.is_counted_from(number) {
+            let message = format!("the line goes with `{}`, and a later one counts from it", thing.address());
+            let help = "write the later line's time from the start: `at 1.5s`";
+            self.diagnostics.push(Diagnostic::fault(FaultKind::UnknownName, span, message, help));
+        } else {
+            let line = self.score.line(number);
+            let rest = &self.score.text()[line.end..];
+            let end = line.end + rest.find('\n').map_or(rest.len(), |i| i + 1);
+            self.lines_gone.push(Span::new(line.start, end));
+        }
+        None
+    }
+
+    /// Whether the next instruction after this line has its time from this one.
+    fn is_counted_from(&self, number: usize) -> bool {
+        let first = |line: &str| line.split_whitespace().next().map(str::to_owned);
+        let is_timed = |word: &String| matches!(word.as_str(), "at" | "after");
+        let mut lines = self.score.lines().skip(number - 1).map(|(_, line)| first(line));
+        let own = lines.next().flatten();
+        let next = lines.flatten().find(is_timed);
+        own.as_ref().is_some_and(is_timed) && next.is_some_and(|word| word == "after")
+    }
 }
 
-/// The name that an expectation has afterwards, when that is another.
-fn expected(raw: &Profile, thing: &Thing, name: &str, new: &str) -> Option<String> {
-    let map = expected_map(raw, name);
-    let own = name.split_once('.').map_or(name, |(_, own)| own);
-    match thing {
-        Thing::Map(old) if *old == map && name.contains('.') => Some(format!("{new}.{own}")),
-        Thing::Action(of, old) if *of == map && old == own => Some(match name.contains('.') {
-            true => format!("{map}.{new}"),
-            false => new.to_owned(),
-        }),
+/// The map and the action that a name means, if it is clear.
+fn meant(raw: &Profile, name: &str) -> Option<(String, String)> {
+    let (of, own) = name.split_once('.').map_or((None, name), |(map, own)| (Some(map), own));
+    let mut maps = raw.maps.iter().filter(|map| {
+        of.is_none_or(|of| map.name.text == of)
+            && map.actions.iter().any(|action| action.name.text == own)
+    });
+    match (maps.next(), maps.next()) {
+        (Some(map), None) => Some((map.name.text.clone(), own.to_owned())),
         _ => None,
     }
-}
-
-/// The same for a cue in quotes.
-fn in_cue(
-    raw: &Profile,
-    map: &str,
-    text: &Quoted,
-    thing: &Thing,
-    new: &str,
-) -> Vec<(Span, String)> {
-    let mut gatherer = Gatherer::new(raw, map);
-    gatherer.fire(text);
-    let renamed = gatherer.all.iter().map(|m| (m.span, m.renamed(thing, new)));
-    renamed.filter_map(|(span, text)| Some((span, text?))).collect()
 }

@@ -148,7 +148,7 @@ impl Draft {
 
     /// Whether the text is a sound profile; if not, the first fault.
     fn is_sound(&self) -> Result<(), String> {
-        let loaded = harmonym_lang::load(&Source::new(self.name.as_str(), self.text()));
+        let loaded = harmonym_lang::load(&self.source());
         loaded.map(drop).map_err(|faults| faults.first())
     }
 }

@@ -79,18 +79,8 @@ impl Text {
     }
 
     /// Puts each text in the place of its stretch, all at once.
-    pub fn splice(&mut self, mut splices: Vec<Splice>) {
-        splices.sort_by_key(|(span, _)| *span);
-        let mut text = String::with_capacity(self.text.len() + 64);
-        let mut at = 0;
-        for (span, new) in splices {
-            // What lies in a stretch that is gone already is gone with it.
-            let start = span.start.max(at);
-            text.push_str(&self.text[at..start]);
-            text.push_str(&new);
-            at = span.end.max(start);
-        }
-        text.push_str(&self.text[at..]);
+    pub fn splice(&mut self, splices: Vec<Splice>) {
+        let text = spliced(&self.text, splices);
         self.outline = Outline::new(&text);
         self.text = text;
     }
@@ -399,6 +389,22 @@ impl Text {
             _ => new.to_owned(),
         }
     }
+}
+
+/// A text with a new one in the place of each stretch.
+pub(super) fn spliced(old: &str, mut splices: Vec<Splice>) -> String {
+    splices.sort_by_key(|(span, _)| *span);
+    let mut text = String::with_capacity(old.len() + 64);
+    let mut at = 0;
+    for (span, new) in splices {
+        // What lies in a stretch that is gone already is gone with it.
+        let start = span.start.max(at);
+        text.push_str(&old[at..start]);
+        text.push_str(&new);
+        at = span.end.max(start);
+    }
+    text.push_str(&old[at..]);
+    text
 }
 
 /// What a new entry goes beside.

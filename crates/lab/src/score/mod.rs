@@ -8,6 +8,7 @@ mod expect;
 mod expectation;
 mod game;
 mod instruction;
+mod mentions;
 mod opener;
 mod perform;
 mod read;
@@ -17,6 +18,7 @@ mod words;
 
 pub use expectation::{Count, Events, Expectation, Expected};
 pub use instruction::{Act, Hand, Instruction, Part, Target};
+pub use mentions::{Mention, Named, means_something_else, mentions};
 pub use opener::fires_before_maps;
 pub use perform::Performance;
 pub use read::read;

@@ -5,15 +5,12 @@ mod add;
 mod session;
 
 pub use add::add;
-pub use session::EditSession;
+pub use session::{EditSession, scores};
 
 use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
 use crate::failure::Failure;
-use crate::files::read_text;
 use crate::output::Output;
-use harmonym_lab::edit::{Address, Thing, renamed_in_score};
-use std::fs;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 
 pub fn bind(file: Option<&Path>, bind: &Bind, output: &mut Output) -> Result<(), Failure> {
     let mut session = EditSession::open(file, output)?;
@@ -50,17 +47,7 @@ pub fn copy(file: Option<&Path>, copy: &Copy, output: &mut Output) -> Result<(),
 
 pub fn remove(file: Option<&Path>, remove: &Remove, output: &mut Output) -> Result<(), Failure> {
     let mut session = EditSession::open(file, output)?;
-    let before = session.draft.raw().clone();
-    let thing = Address::parse(&before, &remove.address)?;
     session.draft.remove(&remove.address, remove.force)?;
-    let whole = thing.thing.filter(|_| thing.keys.is_empty() && thing.binding.is_none());
-    for path in scores(None, session.path())? {
-        let source = read_text(&path)?;
-        let names = |thing: &Thing| !renamed_in_score(&before, &source, thing, "").is_empty();
-        if let Some(thing) = whole.as_ref().filter(|thing| names(thing)) {
-            output.remark(&format!("{} still names {}", path.display(), thing.address()))?;
-        }
-    }
     session.finish(remove.dry, &format!("removed {}", remove.address), output)
 }
 
@@ -78,35 +65,8 @@ pub fn tidy(file: Option<&Path>, tidy: &Tidy, output: &mut Output) -> Result<(),
 
 pub fn rename(file: Option<&Path>, rename: &Rename, output: &mut Output) -> Result<(), Failure> {
     let mut session = EditSession::open(file, output)?;
-    let before = session.draft.raw().clone();
+    session.scores.clone_from(&rename.scores);
     let (thing, renamed) = session.draft.rename(&rename.address, &rename.new)?;
-    for path in scores(rename.scores.as_deref(), session.path())? {
-        let source = read_text(&path)?;
-        let splices = renamed_in_score(&before, &source, &thing, renamed.name());
-        if !splices.is_empty() {
-            session.also(path, &source, splices);
-        }
-    }
     let done = format!("renamed {} to {}", thing.address(), renamed.address());
     session.finish(rename.dry, &done, output)
-}
-
-/// The scores in the folder that was named, or beside the profile.
-pub fn scores(named: Option<&Path>, profile: &Path) -> Result<Vec<PathBuf>, Failure> {
-    let beside = profile.parent().unwrap_or(Path::new("")).join("scores");
-    let folder = match named {
-        Some(folder) => folder,
-        None if beside.is_dir() => &beside,
-        None => return Ok(Vec::new()),
-    };
-    let io = |error: std::io::Error| Failure::io("read", folder, &error);
-    let mut scores = Vec::new();
-    for entry in fs::read_dir(folder).map_err(io)? {
-        let path = entry.map_err(io)?.path();
-        if path.extension().is_some_and(|extension| extension == "score") {
-            scores.push(path);
-        }
-    }
-    scores.sort();
-    Ok(scores)
 }

@@ -4,15 +4,23 @@ use crate::args::Dry;
 use crate::failure::Failure;
 use crate::files::{self, LockedFile};
 use crate::output::Output;
+use crate::view::diagnostics::write_failure;
 use crate::view::diff;
 use harmonym_lab::edit::Draft;
-use harmonym_lang::source::{Source, Span};
+use harmonym_lang::source::Source;
+use harmonym_runtime::plan::Plan;
+use std::fs;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 /// A profile under change, with the other files that change with it.
 pub struct EditSession {
     pub draft: Draft,
     held: LockedFile,
+    /// The plan of the profile as it was.
+    plan: Arc<Plan>,
+    /// The folder of its scores, if another is meant than the one beside it.
+    pub scores: Option<PathBuf>,
     others: Vec<Other>,
 }
 
@@ -32,7 +40,8 @@ impl EditSession {
         let loaded = files::load(held.source.clone()).inspect_err(|_| {
             let _ = output.remark("the profile has faults already; nothing was changed");
         })?;
-        Ok(Self { draft: Draft::new(&loaded.source), held, others: Vec::new() })
+        let (draft, plan) = (Draft::new(&loaded.source), loaded.plan);
+        Ok(Self { draft, held, plan, scores: None, others: Vec::new() })
     }
 
     pub fn path(&self) -> &Path {
@@ -44,21 +53,8 @@ impl EditSession {
         self.draft.text() != self.held.source.text()
     }
 
-    /// Changes another file too.
-    pub fn also(&mut self, path: PathBuf, source: &Source, mut splices: Vec<(Span, String)>) {
-        splices.sort_by_key(|(span, _)| *span);
-        let (mut after, mut at) = (String::new(), 0);
-        for (span, new) in splices {
-            after.push_str(&source.text()[at..span.start]);
-            after.push_str(&new);
-            at = span.end;
-        }
-        after.push_str(&source.text()[at..]);
-        self.others.push(Other { path, before: source.text().to_owned(), after });
-    }
-
     /// Proves the outcome, prints what changes, and writes it.
-    pub fn finish(self, dry: Dry, done: &str, output: &mut Output) -> Result<(), Failure> {
+    pub fn finish(mut self, dry: Dry, done: &str, output: &mut Output) -> Result<(), Failure> {
         if !self.changes() {
             return output.remark("nothing changes: it is so already");
         }
@@ -66,13 +62,17 @@ impl EditSession {
         self.write(dry, done, output)
     }
 
-    /// Proves the outcome and prints what changes.
-    pub fn preview(&self, output: &mut Output) -> Result<(), Failure> {
+    /// Proves the outcome, also for the scores, and prints what changes.
+    pub fn preview(&mut self, output: &mut Output) -> Result<(), Failure> {
         let name = self.held.source.name().to_owned();
-        if let Err(failure) = files::load(Source::new(name.as_str(), self.draft.text())) {
-            output.remark("the change would make the profile faulty; nothing was written:")?;
-            return Err(failure);
-        }
+        let after = match files::load(Source::new(name.as_str(), self.draft.text())) {
+            Ok(loaded) => loaded.plan,
+            Err(failure) => {
+                output.remark("the change would make the profile faulty; nothing was written:")?;
+                return Err(failure);
+            }
+        };
+        self.follow(&after, output)?;
         let look = output.look;
         let (before, after) = (self.held.source.text(), self.draft.text());
         output.write(|out| diff::write(out, &name, before, after, look))?;
@@ -81,6 +81,31 @@ impl EditSession {
             output.write(|out| diff::write(out, &name, &other.before, &other.after, look))?;
         }
         Ok(())
+    }
+
+    /// Lets the scores follow.
+    fn follow(&mut self, after: &Plan, output: &mut Output) -> Result<(), Failure> {
+        let mut refused = Vec::new();
+        for path in scores(self.scores.as_deref(), &self.held.path)? {
+            let Ok(source) = files::read_text(&path) else {
+                output.remark(&format!("{} can't be read: it stays as it is", path.display()))?;
+                continue;
+            };
+            match self.draft.follow(&source, &self.plan, after) {
+                Ok(text) if text != source.text() => {
+                    let before = source.text().to_owned();
+                    self.others.push(Other { path, before, after: text });
+                }
+                Ok(_) => {}
+                Err(faults) => refused.push(faults),
+            }
+        }
+        let Some(last) = refused.pop() else { return Ok(()) };
+        output.remark("the change would leave scores behind; nothing was written:")?;
+        for faults in refused {
+            output.error(|out, look| write_failure(out, &faults.into(), look));
+        }
+        Err(last.into())
     }
 
     /// Writes what was previewed.
@@ -94,4 +119,24 @@ impl EditSession {
         }
         output.remark(done)
     }
+}
+
+/// The scores in the folder that was named, or beside the profile.
+pub fn scores(named: Option<&Path>, profile: &Path) -> Result<Vec<PathBuf>, Failure> {
+    let beside = profile.parent().unwrap_or(Path::new("")).join("scores");
+    let folder = match named {
+        Some(folder) => folder,
+        None if beside.is_dir() => &beside,
+        None => return Ok(Vec::new()),
+    };
+    let io = |error: std::io::Error| Failure::io("read", folder, &error);
+    let mut scores = Vec::new();
+    for entry in fs::read_dir(folder).map_err(io)? {
+        let path = entry.map_err(io)?.path();
+        if path.extension().is_some_and(|extension| extension == "score") {
+            scores.push(path);
+        }
+    }
+    scores.sort();
+    Ok(scores)
 }
