@@ -157,6 +157,11 @@ fn is_at(file: &fs::File, path: &Path) -> bool {
 
 /// Writes a file whole or not at all: into a temporary file beside it, then in its place.
 pub fn write_atomically(path: &Path, content: &[u8]) -> Result<(), Failure> {
+    write_like(path, content, path)
+}
+
+/// The same, with the permissions of the file `like`.
+pub fn write_like(path: &Path, content: &[u8], like: &Path) -> Result<(), Failure> {
     let io = |error| Failure::io("write", path, &error);
     // A link stays, and what it leads to is written.
     let real = fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
@@ -173,7 +178,7 @@ pub fn write_atomically(path: &Path, content: &[u8]) -> Result<(), Failure> {
     };
     let mut file = tempfile::Builder::new()
         .prefix(&prefix(&real).unwrap_or_default())
-        .permissions(permissions(&real))
+        .permissions(permissions(like))
         .tempfile_in(folder)
         .map_err(io)?;
     file.write_all(content).and_then(|()| file.as_file().sync_all()).map_err(io)?;

@@ -141,8 +141,7 @@ fn followed(
 
 #[test]
 fn scores_follow_a_rename_and_nothing_else_in_them_changes() {
-    let after =
-        |old: &str, new: &str| followed(SCORE, |d| d.rename(old, new).map(|_| ())).unwrap();
+    let after = |old: &str, new: &str| followed(SCORE, |d| d.rename(old, new).map(|_| ())).unwrap();
     let named = |old: &str, new: &str| SCORE.replace(old, new);
     assert_eq!(after("device.bench", "brass"), named("bench.", "brass."));
     assert_eq!(after("fact.beside-tug", "near"), named("fact beside-tug", "fact near"));

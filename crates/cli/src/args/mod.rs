@@ -3,7 +3,7 @@
 mod write;
 
 pub use write::{
-    Add, AddFact, AddMap, AddSetting, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy,
+    Add, AddFact, AddMap, AddSetting, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy, Undo,
 };
 
 use clap::{Parser, Subcommand, ValueEnum};
@@ -130,6 +130,8 @@ pub enum Command {
     Copy(Copy),
     /// Remove something that nothing names any more
     Remove(Remove),
+    /// Take the last change by a command back, in the profile and its scores; again for the one before
+    Undo(Undo),
     /// Bring expressions and layout into their usual form; comments and order stay
     Tidy(Tidy),
     /// Find every fault, and prove what hands will feel: creeping sticks, keys that push one way

@@ -201,6 +201,15 @@ pub struct Remove {
 }
 
 #[derive(Debug, Args)]
+pub struct Undo {
+    /// Show what can be taken back, the last change first
+    #[arg(long)]
+    pub list: bool,
+    #[command(flatten)]
+    pub dry: Dry,
+}
+
+#[derive(Debug, Args)]
 pub struct Tidy {
     /// Write nothing; exit code 1 if something would change
     #[arg(long)]

@@ -45,6 +45,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Rename(rename) => write::rename(file, rename, output),
         Command::Copy(copy) => write::copy(file, copy, output),
         Command::Remove(remove) => write::remove(file, remove, output),
+        Command::Undo(undo) => write::undo(file, undo, output),
         Command::Tidy(tidy) => write::tidy(file, tidy, output),
         Command::Check(args) => check::run(file, args, output),
         Command::Show { address, format } => show::run(file, address.as_deref(), *format, output),

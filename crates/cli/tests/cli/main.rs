@@ -3,6 +3,7 @@
 mod arrows;
 mod checking;
 mod commands;
+mod editing;
 mod faults;
 mod harness;
 mod play;

@@ -171,7 +171,8 @@ impl Following<'_> {
             let help = "change the line first, or take it out with it: --force";
             self.diagnostics.push(Diagnostic::fault(FaultKind::UnknownName, span, message, help));
         } else if self.is_counted_from(number) {
-            let message = format!("the line goes with `{}`, and a later one counts from it", thing.address());
+            let message =
+                format!("the line goes with `{}`, and a later one counts from it", thing.address());
             let help = "write the later line's time from the start: `at 1.5s`";
             self.diagnostics.push(Diagnostic::fault(FaultKind::UnknownName, span, message, help));
         } else {

@@ -3,9 +3,11 @@
 
 mod add;
 mod session;
+mod undo;
 
 pub use add::add;
 pub use session::{EditSession, scores};
+pub use undo::undo;
 
 use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
 use crate::failure::Failure;

@@ -1,5 +1,6 @@
 //! A profile taken up for a change: held against others, proved before it is written.
 
+use super::undo::Kept;
 use crate::args::Dry;
 use crate::failure::Failure;
 use crate::files::{self, LockedFile};
@@ -113,9 +114,23 @@ impl EditSession {
         if dry.dry_run {
             return output.remark("a dry run: nothing was written");
         }
-        self.held.write(self.draft.text())?;
+        let mut files = vec![(self.path(), self.held.source.text(), self.draft.text())];
+        let others = self.others.iter();
+        files.extend(others.map(|one| (one.path.as_path(), &*one.before, &*one.after)));
+        let mut kept = Kept::of(self.path());
+        let noted = match &mut kept {
+            Ok(kept) => kept.add(done, &files),
+            Err(_) => Ok(()),
+        };
+        if let Err(failure) = self.held.write(self.draft.text()) {
+            kept.iter().for_each(Kept::forget);
+            return Err(failure);
+        }
         for other in &self.others {
             files::write_atomically(&other.path, other.after.as_bytes())?;
+        }
+        if let Err(Failure::Faults(faults)) = kept.and(noted) {
+            output.remark(&format!("undo will not know of it: {}", faults.first()))?;
         }
         output.remark(done)
     }

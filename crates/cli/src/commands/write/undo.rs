@@ -1,0 +1,162 @@
+//! `undo`: the last edit taken back, from the journal beside the profile.
+
+use crate::args::Undo;
+use crate::failure::Failure;
+use crate::files::{self, LockedFile, read_text};
+use crate::output::Output;
+use crate::view::diff;
+use harmonym_lab::edit::{Back, Edit, FileEdit, Journal};
+use std::fs;
+use std::path::{Path, PathBuf};
+use std::time::{SystemTime, UNIX_EPOCH};
+
+pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(), Failure> {
+    let path = files::profile_path(file)?;
+    let held = LockedFile::take(&path)?;
+    let mut kept = Kept::of(&path)?;
+    kept.drop_unwritten();
+    if args.list {
+        return list(&kept.journal, output);
+    }
+    let Some(edit) = kept.journal.edits.pop() else {
+        let help = "undo takes back what commands changed; what an editor changed, the editor does";
+        return Err(Failure::new("there is no edit to take back", help));
+    };
+    let mut others = Vec::new();
+    let mut own = None;
+    for change in &edit.files {
+        let at = kept.path_of(change);
+        let now = read_text(&at)?;
+        match change.back(now.text()) {
+            Back::Already => {}
+            Back::Changed => {
+                let message =
+                    format!("{} changed since “{}” ({})", at.display(), edit.done, ago(edit.when));
+                let help = "nothing was written; take the later change back first, or change it \
+                            by hand";
+                return Err(Failure::new(message, help));
+            }
+            Back::To(text) => {
+                let name = at.display().to_string();
+                let look = output.look;
+                output.write(|out| diff::write(out, &name, now.text(), &text, look))?;
+                match fs::canonicalize(&at).ok() == fs::canonicalize(&path).ok() {
+                    true => own = Some(text),
+                    false => others.push((at, text)),
+                }
+            }
+        }
+    }
+    if args.dry.dry_run {
+        return output.remark("a dry run: nothing was written");
+    }
+    if let Some(text) = own {
+        held.write(&text)?;
+    }
+    for (path, text) in others {
+        files::write_atomically(&path, text.as_bytes())?;
+    }
+    kept.write()?;
+    output.remark(&format!("taken back: {} ({})", edit.done, ago(edit.when)))
+}
+
+fn list(journal: &Journal, output: &mut Output) -> Result<(), Failure> {
+    if journal.edits.is_empty() {
+        return output.remark("there is no edit to take back");
+    }
+    for (index, edit) in journal.edits.iter().rev().enumerate() {
+        output.line(&format!("{:>3}  {:>10}  {}", index + 1, ago(edit.when), edit.done))?;
+    }
+    Ok(())
+}
+
+/// The journal of a profile, as it lies beside it.
+pub struct Kept {
+    path: PathBuf,
+    /// The profile, where it really is.
+    profile: PathBuf,
+    journal: Journal,
+    /// Its text as it was found.
+    before: Option<String>,
+}
+
+impl Kept {
+    /// Reads the journal of a profile that is held.
+    pub fn of(profile: &Path) -> Result<Self, Failure> {
+        let profile = fs::canonicalize(profile).unwrap_or_else(|_| profile.to_owned());
+        let name = profile.file_name().unwrap_or_default().to_string_lossy();
+        let path = profile.with_file_name(format!(".{name}.edits"));
+        if !path.exists() {
+            return Ok(Self { path, profile, journal: Journal::default(), before: None });
+        }
+        let text = read_text(&path)?.text().to_owned();
+        let Some(journal) = Journal::read(&text) else {
+            let message = format!("{} is no journal of edits that can be read", path.display());
+            return Err(Failure::new(message, "take it away: edits are kept anew from then on"));
+        };
+        Ok(Self { path, profile, journal, before: Some(text) })
+    }
+
+    /// Writes down what an edit is about to change: `done` in words, each file with its text before
+    /// and after.
+    pub fn add(&mut self, done: &str, files: &[(&Path, &str, &str)]) -> Result<(), Failure> {
+        let now = SystemTime::now().duration_since(UNIX_EPOCH).unwrap_or_default();
+        let files = files.iter().map(|(path, before, after)| {
+            let path = fs::canonicalize(path).unwrap_or_else(|_| (*path).to_owned());
+            let near = self.profile.parent().and_then(|folder| path.strip_prefix(folder).ok());
+            let path = near.unwrap_or(&path).to_string_lossy();
+            FileEdit::between(path, before, after)
+        });
+        let files = files.collect();
+        self.journal.push(Edit { when: now.as_secs(), done: done.to_owned(), files });
+        self.write()
+    }
+
+    /// Puts the journal back as it was found: the edit didn't come about.
+    pub fn forget(&self) {
+        // What stays is known by its texts not to have come about.
+        let _ = match &self.before {
+            Some(text) => fs::write(&self.path, text),
+            None => fs::remove_file(&self.path),
+        };
+    }
+
+    /// Leaves out the last edits that were never written: a command was killed before it did.
+    fn drop_unwritten(&mut self) {
+        let is_unwritten = |edit: &Edit| {
+            edit.files.iter().all(|change| {
+                let now = read_text(&self.path_of(change));
+                now.is_ok_and(|now| change.back(now.text()) == Back::Already)
+            })
+        };
+        let written = self.journal.edits.iter().rposition(|edit| !is_unwritten(edit));
+        self.journal.edits.truncate(written.map_or(0, |last| last + 1));
+    }
+
+    fn path_of(&self, change: &FileEdit) -> PathBuf {
+        let path = self.profile.with_file_name(&change.path);
+        let here = std::env::current_dir().and_then(fs::canonicalize).ok();
+        let near = here.and_then(|here| path.strip_prefix(here).map(Path::to_owned).ok());
+        near.unwrap_or(path)
+    }
+
+    fn write(&self) -> Result<(), Failure> {
+        match self.journal.edits.is_empty() {
+            true => fs::remove_file(&self.path)
+                .map_err(|error| Failure::io("remove", &self.path, &error)),
+            false => files::write_like(&self.path, self.journal.text().as_bytes(), &self.profile),
+        }
+    }
+}
+
+/// How long ago a moment was, in seconds since 1970.
+fn ago(when: u64) -> String {
+    let now = SystemTime::now().duration_since(UNIX_EPOCH).unwrap_or_default();
+    match now.as_secs().saturating_sub(when) {
+        0..10 => "just now".to_owned(),
+        seconds @ 10..120 => format!("{seconds} s ago"),
+        seconds @ 120..7_200 => format!("{} min ago", seconds / 60),
+        seconds @ 7_200..172_800 => format!("{} h ago", seconds / 3_600),
+        seconds => format!("{} d ago", seconds / 86_400),
+    }
+}
