@@ -125,7 +125,7 @@ impl LockedFile {
 
 /// Takes away what commands left that were killed while they wrote a file. Whoever holds the file
 /// is alone with them.
-fn sweep(path: &Path) {
+pub fn sweep(path: &Path) {
     let real = fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
     let (Some(folder), Some(prefix)) = (real.parent(), prefix(&real)) else { return };
     for entry in fs::read_dir(folder).into_iter().flatten().flatten() {

@@ -86,6 +86,7 @@ impl Kept {
         let profile = fs::canonicalize(profile).unwrap_or_else(|_| profile.to_owned());
         let name = profile.file_name().unwrap_or_default().to_string_lossy();
         let path = profile.with_file_name(format!(".{name}.edits"));
+        files::sweep(&path);
         if !path.exists() {
             return Ok(Self { path, profile, journal: Journal::default(), before: None });
         }
