@@ -1,8 +1,6 @@
 //! Details of editing: numbers inside expressions, parts of combinations, rows, places in the text.
 
-use harmonym_lab::edit::{
-    Address, Done, Draft, Locator, Row, Thing, Value, export, read_sheet, write_sheet,
-};
+use harmonym_lab::edit::{Address, Done, Draft, Locator, Row, Thing, Value, export};
 use harmonym_lang::load;
 use harmonym_lang::source::Source;
 
@@ -325,36 +323,6 @@ fn an_item_goes_on_a_line_of_its_own_where_the_others_do() {
 }
 
 #[test]
-fn a_table_of_rows_is_written_and_taken_over_again() {
-    let (sheet, rows) = write_sheet(draft(TEXT).raw());
-    assert_eq!(rows, 6);
-    assert!(sheet.starts_with("map,action,value,scheme,binding,fire,about\n"), "{sheet}");
-    let read = |text: &str| read_sheet(&Source::new("s.csv", text));
-    let same = read(&sheet).unwrap();
-    assert_eq!(same.iter().map(|(line, _)| *line).collect::<Vec<_>>(), [2, 3, 4, 5, 6, 7]);
-    let mut one = draft(TEXT);
-    let taken = one.take_rows(&same);
-    assert_eq!(taken.len(), 6);
-    assert!(taken.iter().all(|row| row.done.is_ok()), "{taken:?}");
-    assert_eq!(one.text(), TEXT);
-    // New rows, names in any form, columns in any order, parted by semicolons.
-    let more =
-        "action;map;value;binding\n\nHaul In;quay;switch;key.KeyH\nrow;quay;switch;nonsense\n";
-    let taken = one.take_rows(&read(more).unwrap());
-    let told: Vec<_> =
-        taken.iter().map(|row| (row.line, row.name.as_str(), row.done.is_ok())).collect();
-    assert_eq!(told, [(3, "quay.haul-in", true), (4, "quay.row", false)]);
-    assert!(one.text().contains("[map.quay.haul-in]") && !one.text().contains("nonsense"));
-    for (text, place) in [
-        ("map,actoin\n", "s.csv:1:5: `actoin` is not a column; did you mean `action`?"),
-        ("map,value\n", "s.csv:1:1: the column `action` is missing"),
-    ] {
-        let faults = read(text).expect_err(text).to_string();
-        assert!(faults.starts_with(place), "{faults}");
-    }
-}
-
-#[test]
 fn what_goes_leaves_its_number_in_the_unit_of_its_place() {
     let mut one = draft(TEXT);
     one.remove("setting.knot-time", true).unwrap();
@@ -417,7 +385,7 @@ fn a_row_without_a_scheme_of_its_own_counts_with_all() {
 #[test]
 fn of_several_expressions_those_are_bound_that_are_new() {
     let mut one = draft(TEXT);
-    let all = ["key.KeyE", "key.KeyF", "key.KeyF", "pad.west  |  invert"].map(str::to_owned);
+    let all = ["key.KeyE", "key.KeyF", "key.KeyF", "pad.west  | flip"].map(str::to_owned);
     let bound = one.bind("quay.tie-knot", &all, None).unwrap();
     assert_eq!(bound.new, ["quay.tie-knot@desk#2", "quay.tie-knot@pad#1"]);
     let before = |expression: &str, at: &str| (expression.to_owned(), at.to_owned());
@@ -427,8 +395,8 @@ fn of_several_expressions_those_are_bound_that_are_new() {
     );
     assert!(one.text().contains("bind.desk = [\"key.KeyE\", \"key.KeyF\"]"), "{}", one.text());
     // The same with other spaces is the same; with nothing new there is nothing to do.
-    let again = ["pad.west | invert", "key.KeyE"].map(str::to_owned);
+    let again = ["pad.west | flip", "key.KeyE"].map(str::to_owned);
     let refused = one.bind("quay.tie-knot", &again, None).unwrap_err().first();
-    let told = "all 2 are bound there already: `pad.west | invert` as quay.tie-knot@pad#1";
+    let told = "all 2 are bound there already: `pad.west | flip` as quay.tie-knot@pad#1";
     assert!(refused.contains(told), "{refused}");
 }

@@ -11,13 +11,18 @@ use std::path::Path;
 
 pub fn write(file: Option<&Path>, to: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
-    let (text, rows) = write_sheet(Draft::new(&loaded.source).raw());
+    let draft = Draft::new(&loaded.source);
+    let (text, rows) = write_sheet(draft.raw());
     match to {
         Some(path) => {
             write_atomically(path, text.as_bytes())?;
-            output.remark(&format!("wrote {rows} rows to {}", path.display()))
+            output.remark(&format!("wrote {rows} rows to {}", path.display()))?;
         }
-        None => output.write(|out| out.push_str(&text)),
+        None => output.write(|out| out.push_str(&text))?,
+    }
+    match draft.left_out().as_slice() {
+        [] => Ok(()),
+        all => output.remark(&format!("a table can't hold, and leaves out: {}", all.join("; "))),
     }
 }
 
@@ -27,10 +32,20 @@ pub fn read(
     dry: Dry,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let rows = read_sheet(&read_text(from)?)?;
+    let sheet = read_sheet(&read_text(from)?)?;
     let mut session = EditSession::open(file, output)?;
-    let taken = session.draft.take_rows(&rows);
-    taken.iter().try_for_each(|one| tell(one, from, output))?;
+    if !sheet.further.is_empty() {
+        let further = sheet.further.join(", ");
+        output.remark(&format!("{}: not read, as no column of ours: {further}", from.display()))?;
+    }
+    let taken = session.draft.take_rows(&sheet.rows);
+    let is_new = |one: &&RowTaken| one.done != Ok(Done::Nothing);
+    taken.iter().filter(is_new).try_for_each(|one| tell(one, from, output))?;
+    match taken.iter().filter(|one| !is_new(one)).count() {
+        0 => {}
+        1 => output.remark("1 row is so already")?,
+        same => output.remark(&format!("{same} rows are so already"))?,
+    }
     if session.changes() {
         let done = format!("imported {}", from.display());
         session.finish(dry, &done, output)?;
@@ -47,7 +62,8 @@ fn tell(taken: &RowTaken, from: &Path, output: &mut Output) -> Result<(), Failur
     let said = match done {
         Ok(Done::Added(all)) => format!("added {}", all.join(", ")),
         Ok(Done::Changed(all)) => format!("changed {}", all.join(", ")),
-        Ok(Done::Nothing) => format!("{name} is so already"),
+        Ok(Done::Nothing) => return Ok(()),
+        Err(why) if name.is_empty() => format!("refused: {why}"),
         Err(why) => format!("refused {name}: {why}"),
     };
     output.remark(&format!("{}:{line}: {said}", from.display()))

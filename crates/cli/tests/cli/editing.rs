@@ -155,3 +155,28 @@ fn a_score_that_would_be_left_behind_keeps_the_change_back() {
     assert!(told.stderr.contains("scores/bytes.score can't be read"), "{}", told.stderr);
     assert!(folder.read("scores/broken.score").contains("expect call fires once"));
 }
+
+#[test]
+fn a_table_says_what_it_leaves_out_and_names_the_columns_it_does_not_read() {
+    let folder = Folder::with_demo();
+    let out = harmonym(&folder, "export actions.csv");
+    for part in
+        ["wrote 55 rows", "can't hold, and leaves out: ", "levels (quay.cast-line", "presets"]
+    {
+        assert!(out.stderr.contains(part), "{}", out.stderr);
+    }
+    let table = "map\taction\tnotes\tvalue\tscheme\tbinding\n\
+                 tug\tfog-horn\tloud, please\tswitch\tdesk\tkey.KeyB\n\
+                 quay\thail\t\t\tdesk\tkey.KeyH\n";
+    folder.write("more.tsv", table);
+    let told = harmonym(&folder, "import more.tsv");
+    assert_eq!(told.code, 0, "{}", told.stderr);
+    for part in [
+        "more.tsv: not read, as no column of ours: notes",
+        "more.tsv:2: added tug.fog-horn, tug.fog-horn@desk#1",
+        "1 row is so already",
+        "imported more.tsv",
+    ] {
+        assert!(told.stderr.contains(part), "no {part} in {}", told.stderr);
+    }
+}

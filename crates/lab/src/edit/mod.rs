@@ -9,6 +9,7 @@ mod address;
 mod bind;
 mod copy;
 mod journal;
+mod left_out;
 mod list;
 mod locate;
 mod names;
@@ -28,8 +29,8 @@ pub use bind::Bound;
 pub use journal::{Back, Edit, FileEdit, Journal};
 pub use locate::Locator;
 pub use names::Thing;
-pub use rows::{Done, Row, export};
-pub use sheet::{COLUMNS, RowTaken, read_sheet, write_sheet};
+pub use rows::{COLUMNS, Done, Row, export};
+pub use sheet::{RowTaken, Sheet, read_sheet, write_sheet};
 pub use text::Value;
 
 use harmonym_lang::profile::{Profile, read};

@@ -1,11 +1,14 @@
 //! A profile's actions as rows of a table, and rows made part of a profile.
 
-use super::address::exists;
+use super::address::{exists, find_action};
 use super::bind::classes;
 use super::{Draft, Fields, Thing, Value};
-use harmonym_lang::profile::Profile;
+use harmonym_lang::profile::{Action, Profile};
 use harmonym_lang::report::Faults;
+use harmonym_lang::source::Quoted;
 use harmonym_runtime::base::corrected_name;
+use harmonym_runtime::controls::Catalogue;
+use std::collections::HashMap;
 
 /// One binding of an action, or an action without any.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -24,7 +27,18 @@ pub struct Row {
     pub fire: String,
     /// What it is about.
     pub about: String,
+    /// How the action's bindings share it.
+    pub blend: String,
+    /// Its steps after the blend.
+    pub shape: String,
 }
+
+/// The columns of a table, in the order in which they are written.
+pub const COLUMNS: [&str; 9] =
+    ["map", "action", "value", "scheme", "binding", "fire", "about", "blend", "shape"];
+
+/// The devices of each scheme that a table names.
+pub(super) type Devices = HashMap<String, Vec<String>>;
 
 /// What came of a row.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -40,19 +54,9 @@ pub enum Done {
 /// A profile's actions, a row for each binding, in file order.
 pub fn export(raw: &Profile) -> Vec<Row> {
     let mut rows = Vec::new();
-    let text = |text: &Option<harmonym_lang::source::Quoted>| {
-        text.as_ref().map_or_else(String::new, |text| text.value().to_owned())
-    };
     for map in &raw.maps {
         for action in &map.actions {
-            let row = Row {
-                map: map.name.text.clone(),
-                action: action.name.text.clone(),
-                value: text(&action.value),
-                fire: text(&action.fire),
-                about: text(&action.about),
-                ..Row::default()
-            };
+            let row = Row::of(&map.name.text, action);
             let before = rows.len();
             for (scheme, bindings) in &action.binds {
                 rows.extend(bindings.iter().map(|binding| Row {
@@ -76,6 +80,29 @@ impl Draft {
     /// # Errors
     /// When something in the row is no name, no expression, or misses what it needs.
     pub fn take_row(&mut self, row: &Row) -> Result<Done, Faults> {
+        let devices = self.devices_of(std::iter::once(row));
+        self.take_row_of(row, &devices)
+    }
+
+    /// The devices that the bindings of each scheme have in all rows together; of classes that
+    /// there are.
+    pub(super) fn devices_of<'r>(&self, rows: impl Iterator<Item = &'r Row>) -> Devices {
+        let is_known = |class: &String| {
+            let own = Thing::Device(class.clone());
+            Catalogue::built_in().class(class).is_some() || exists(&self.raw, &own)
+        };
+        let mut devices = Devices::new();
+        for row in rows {
+            let all = devices.entry(row.scheme.clone()).or_default();
+            all.extend(classes(&row.binding).unwrap_or_default().into_iter().filter(is_known));
+            all.sort();
+            all.dedup();
+        }
+        devices
+    }
+
+    /// The same for a row of a table, in which the schemes have these devices.
+    pub(super) fn take_row_of(&mut self, row: &Row, devices: &Devices) -> Result<Done, Faults> {
         let mut added = Vec::new();
         let mut changed = Vec::new();
         for (what, name) in [("map", &row.map), ("action", &row.action)] {
@@ -103,17 +130,17 @@ impl Draft {
                     help,
                 ));
             }
-            let fields: Fields =
-                [("value", &row.value), ("about", &row.about), ("fire", &row.fire)]
-                    .into_iter()
-                    .filter(|(_, text)| !text.is_empty())
-                    .map(|(key, text)| (key.to_owned(), Value::Text(text.clone())))
-                    .collect();
+            let fields: Fields = row
+                .keys()
+                .into_iter()
+                .filter(|(_, text)| !text.is_empty())
+                .map(|(key, text)| (key.to_owned(), Value::Text(text.to_owned())))
+                .collect();
             self.add_action(&address, &fields)?;
             added.push(address.clone());
         }
         if !row.binding.is_empty() {
-            self.take_binding(row, &address, &mut added)?;
+            self.take_binding(row, devices, &address, &mut added)?;
         }
         Ok(match (added.is_empty(), changed.is_empty()) {
             (true, true) => Done::Nothing,
@@ -131,20 +158,12 @@ impl Draft {
         address: &str,
         changed: &mut Vec<String>,
     ) -> Result<(), Faults> {
-        let known = export(&self.raw);
-        let Some(now) = known.iter().find(|one| one.map == row.map && one.action == row.action)
-        else {
-            return Ok(());
-        };
-        let fields = [
-            ("value", &row.value, &now.value),
-            ("fire", &row.fire, &now.fire),
-            ("about", &row.about, &now.about),
-        ];
-        for (key, new, old) in fields {
+        let Some(action) = find_action(&self.raw, &row.map, &row.action) else { return Ok(()) };
+        let now = Row::of(&row.map, action);
+        for ((key, new), (_, old)) in row.keys().into_iter().zip(now.keys()) {
             if !new.is_empty() && new != old {
                 let address = format!("{address}.{key}");
-                self.set(&address, std::slice::from_ref(new))?;
+                self.set(&address, &[new.to_owned()])?;
                 changed.push(address);
             }
         }
@@ -154,6 +173,7 @@ impl Draft {
     fn take_binding(
         &mut self,
         row: &Row,
+        devices: &Devices,
         address: &str,
         added: &mut Vec<String>,
     ) -> Result<(), Faults> {
@@ -163,7 +183,11 @@ impl Draft {
         };
         let thing = Thing::Scheme(scheme.clone());
         if scheme != "all" && !exists(&self.raw, &thing) {
-            let devices = Value::Texts(classes(&row.binding)?);
+            let devices = match devices.get(&scheme) {
+                Some(all) if !all.is_empty() => all.clone(),
+                _ => classes(&row.binding)?,
+            };
+            let devices = Value::Texts(devices);
             self.add(&thing, &vec![("devices".to_owned(), devices)])?;
             added.push(thing.address());
         }
@@ -176,6 +200,46 @@ impl Draft {
 }
 
 impl Row {
+    /// An action without its bindings.
+    fn of(map: &str, action: &Action) -> Self {
+        let text = |text: &Option<Quoted>| {
+            text.as_ref().map_or_else(String::new, |text| text.value().to_owned())
+        };
+        Self {
+            map: map.to_owned(),
+            action: action.name.text.clone(),
+            value: text(&action.value),
+            fire: text(&action.fire),
+            about: text(&action.about),
+            blend: text(&action.blend),
+            shape: text(&action.shape),
+            ..Self::default()
+        }
+    }
+
+    /// The keys of its action that it says, with what it says.
+    fn keys(&self) -> [(&'static str, &str); 5] {
+        [
+            ("value", &self.value),
+            ("about", &self.about),
+            ("blend", &self.blend),
+            ("shape", &self.shape),
+            ("fire", &self.fire),
+        ]
+    }
+
+    /// Its fields, in the order of [`COLUMNS`].
+    pub fn fields(&self) -> [&String; 9] {
+        let Self { map, action, value, scheme, binding, fire, about, blend, shape } = self;
+        [map, action, value, scheme, binding, fire, about, blend, shape]
+    }
+
+    /// The same, to be written.
+    pub(super) fn fields_mut(&mut self) -> [&mut String; 9] {
+        let Self { map, action, value, scheme, binding, fire, about, blend, shape } = self;
+        [map, action, value, scheme, binding, fire, about, blend, shape]
+    }
+
     /// The row with names as names are written: `Cast Line` becomes `cast-line`.
     #[must_use]
     pub fn with_names(mut self) -> Self {

@@ -1,12 +1,10 @@
 //! A profile's actions as a spreadsheet: rows of CSV (RFC 4180), written and taken over.
 
+use super::rows::{COLUMNS, Devices};
 use super::{Done, Draft, Row, export};
 use harmonym_lang::profile::Profile;
 use harmonym_lang::report::{Diagnostic, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Source, Span};
-
-/// The columns of a table, in the order in which they are written.
-pub const COLUMNS: [&str; 7] = ["map", "action", "value", "scheme", "binding", "fire", "about"];
 
 /// All actions of a profile as a table, a row for each binding; gives how many rows there are.
 pub fn write_sheet(profile: &Profile) -> (String, usize) {
@@ -14,59 +12,78 @@ pub fn write_sheet(profile: &Profile) -> (String, usize) {
     let mut writer = csv::Writer::from_writer(Vec::new());
     // Writing to memory does not fail.
     let _ = writer.write_record(COLUMNS);
-    for Row { map, action, value, scheme, binding, fire, about } in &rows {
-        let _ = writer.write_record([map, action, value, scheme, binding, fire, about]);
+    for row in &rows {
+        let _ = writer.write_record(row.fields());
     }
     let bytes = writer.into_inner().unwrap_or_default();
     (String::from_utf8_lossy(&bytes).into_owned(), rows.len())
 }
 
-/// The rows of a table, each with its line. The first row names the columns, in any order; names are
-/// brought into the form of names, and empty rows are left out.
+/// A table that was read.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Sheet {
+    /// Its rows, each with its line; of one that can't be told apart into columns, why.
+    pub rows: Vec<(u64, Result<Row, String>)>,
+    /// The columns that say nothing about a profile.
+    pub further: Vec<String>,
+}
+
+/// Reads a table. The first row names the columns, in any order, parted by commas, semicolons or
+/// tabs; names are brought into the form of names, and empty rows are left out.
 ///
 /// # Errors
-/// When it is not CSV, a column is unknown, or `map` or `action` is missing.
-pub fn read_sheet(source: &Source) -> Result<Vec<(u64, Row)>, Faults> {
+/// When it is not CSV, a column is there twice or seems misspelled, or `map` or `action` is missing.
+pub fn read_sheet(source: &Source) -> Result<Sheet, Faults> {
     let text = source.text().trim_start_matches('\u{feff}');
-    let head = text.lines().next().unwrap_or_default();
-    // Spreadsheets of some countries part columns by semicolons.
-    let delimiter = if head.contains(';') && !head.contains(',') { b';' } else { b',' };
     let mut reader = csv::ReaderBuilder::new()
-        .delimiter(delimiter)
+        .delimiter(delimiter(text.lines().next().unwrap_or_default()))
         .flexible(true)
-        .trim(csv::Trim::All)
         .from_reader(text.as_bytes());
     let heads = reader.headers().map_err(|error| broken(source, &error))?.clone();
-    let columns = columns(source, &heads)?;
+    let (columns, further) = columns(source, &heads)?;
     let mut rows = Vec::new();
     for record in reader.records() {
         let record = record.map_err(|error| broken(source, &error))?;
-        let mut row = Row::default();
-        for (&column, field) in columns.iter().zip(&record) {
-            let [map, action, value, scheme, binding, fire, about] = [
-                &mut row.map,
-                &mut row.action,
-                &mut row.value,
-                &mut row.scheme,
-                &mut row.binding,
-                &mut row.fire,
-                &mut row.about,
-            ];
-            let fields = [map, action, value, scheme, binding, fire, about];
-            if let Some(of_row) = fields.into_iter().nth(column) {
-                field.clone_into(of_row);
-            }
+        if record.iter().all(|field| field.trim().is_empty()) {
+            continue;
         }
-        if row != Row::default() {
-            // The position may be that of the line break before.
-            let at = record.position().map_or(0, |place| place.byte() as usize);
-            let rest = &text[at..];
-            let start = at + rest.len() - rest.trim_start_matches(['\r', '\n']).len();
-            let line = text[..start].matches('\n').count() as u64 + 1;
-            rows.push((line, row.with_names()));
-        }
+        // The position may be that of the line break before.
+        let at = record.position().map_or(0, |place| place.byte() as usize);
+        let rest = &text[at..];
+        let start = at + rest.len() - rest.trim_start_matches(['\r', '\n']).len();
+        let line = text[..start].matches('\n').count() as u64 + 1;
+        rows.push((line, row(&columns, &record)));
     }
-    Ok(rows)
+    Ok(Sheet { rows, further })
+}
+
+/// What parts the fields: of comma, semicolon (as spreadsheets of some countries write) and tab the
+/// one that the first line has most of.
+fn delimiter(head: &str) -> u8 {
+    let count = |mark: u8| head.bytes().filter(|&byte| byte == mark).count();
+    // Of equals the first.
+    [b',', b';', b'\t'].into_iter().rev().max_by_key(|&mark| count(mark)).unwrap_or(b',')
+}
+
+/// A row by its columns; what is none of ours is left out.
+fn row(columns: &[Option<usize>], record: &csv::StringRecord) -> Result<Row, String> {
+    if record.iter().skip(columns.len()).any(|field| !field.trim().is_empty()) {
+        let (has, wanted) = (record.len(), columns.len());
+        return Err(format!(
+            "the row has {has} fields for {wanted} columns; put what has a comma in quotes"
+        ));
+    }
+    let mut row = Row::default();
+    for (column, field) in columns.iter().zip(record) {
+        let Some(column) = *column else { continue };
+        let field = match COLUMNS[column] {
+            // A text for people is as it is.
+            "about" if !field.trim().is_empty() => field,
+            _ => field.trim(),
+        };
+        field.clone_into(row.fields_mut()[column]);
+    }
+    Ok(row.with_names())
 }
 
 /// What is wrong with a table, as far as it was read.
@@ -81,30 +98,45 @@ fn broken(source: &Source, error: &csv::Error) -> Faults {
     fault(source, source.line(line), FaultKind::Syntax, message, help)
 }
 
-/// Which of the known columns each column of a table is.
-fn columns(source: &Source, heads: &csv::StringRecord) -> Result<Vec<usize>, Faults> {
+/// Which of the known columns each column of a table is, and the names of the others.
+fn columns(
+    source: &Source,
+    heads: &csv::StringRecord,
+) -> Result<(Vec<Option<usize>>, Vec<String>), Faults> {
+    let known =
+        |head: &str| COLUMNS.iter().position(|column| column.eq_ignore_ascii_case(head.trim()));
+    let is_there = |column: &str| heads.iter().any(|head| head.trim().eq_ignore_ascii_case(column));
+    let missing = || COLUMNS.into_iter().filter(|column| !is_there(column));
+    let mut further = Vec::new();
     let mut columns = Vec::new();
     for head in heads {
-        let known = COLUMNS.iter().position(|column| column.eq_ignore_ascii_case(head));
-        let Some(known) = known else {
-            let help = did_you_mean(nearest(head, COLUMNS), || {
-                format!("the columns are {}", COLUMNS.join(", "))
-            });
-            let at = source.slice(source.line(1)).find(head).unwrap_or_default();
-            let span = Span::new(at, at + head.len());
-            let message = format!("`{head}` is not a column");
+        let at = source.slice(source.line(1)).find(head).unwrap_or_default();
+        let span = Span::new(at, at + head.len());
+        let column = known(head);
+        if column.is_some() && columns.contains(&column) {
+            let message = format!("the column `{}` is there twice", head.trim());
+            let help = "keep one of them; a row for each binding".to_owned();
+            return Err(fault(source, span, FaultKind::UsedTwice, message, help));
+        }
+        // A column that is almost one of ours is meant to be it.
+        if let (None, Some(near)) = (column, nearest(head.trim(), missing())) {
+            let help = did_you_mean(Some(near), String::new);
+            let message = format!("`{}` is not a column", head.trim());
             return Err(fault(source, span, FaultKind::UnknownKey, message, help));
-        };
-        columns.push(known);
+        }
+        if column.is_none() && !head.trim().is_empty() {
+            further.push(head.trim().to_owned());
+        }
+        columns.push(column);
     }
     for needed in ["map", "action"] {
-        if !columns.iter().any(|&column| COLUMNS[column] == needed) {
+        if !is_there(needed) {
             let help = format!("the columns are {}", COLUMNS.join(", "));
             let message = format!("the column `{needed}` is missing");
             return Err(fault(source, source.line(1), FaultKind::Missing, message, help));
         }
     }
-    Ok(columns)
+    Ok((columns, further))
 }
 
 /// What came of one row of a table.
@@ -112,7 +144,7 @@ fn columns(source: &Source, heads: &csv::StringRecord) -> Result<Vec<usize>, Fau
 pub struct RowTaken {
     /// The row's line.
     pub line: u64,
-    /// Its action.
+    /// Its action; nothing for one that could not be told apart into columns.
     pub name: String,
     /// What was done, or why it was refused.
     pub done: Result<Done, String>,
@@ -120,35 +152,50 @@ pub struct RowTaken {
 
 impl Draft {
     /// Makes rows part of the profile: all of them at once if that gives a sound profile, else each
-    /// by itself, and those that would make it faulty are left out.
-    pub fn take_rows(&mut self, rows: &[(u64, Row)]) -> Vec<RowTaken> {
+    /// by itself, and those that would make it faulty are left out. A new scheme gets the devices
+    /// that all rows have in it.
+    pub fn take_rows(&mut self, rows: &[(u64, Result<Row, String>)]) -> Vec<RowTaken> {
+        let devices = self.devices_of(rows.iter().filter_map(|(_, row)| row.as_ref().ok()));
         let mut whole = self.clone();
-        let all = |draft: &mut Self, (line, row): &(u64, Row)| RowTaken {
-            line: *line,
-            name: format!("{}.{}", row.map, row.action),
-            done: draft.take_row(row).map_err(|faults| faults.first()),
-        };
-        let taken: Vec<RowTaken> = rows.iter().map(|row| all(&mut whole, row)).collect();
-        if taken.iter().all(|one| one.done.is_ok()) && whole.is_sound().is_ok() {
+        let all: Vec<RowTaken> = rows
+            .iter()
+            .map(|(line, row)| {
+                taken(*line, row, |row| {
+                    whole.take_row_of(row, &devices).map_err(|faults| faults.first())
+                })
+            })
+            .collect();
+        if all.iter().all(|one| one.done.is_ok()) && whole.is_sound().is_ok() {
             *self = whole;
-            return taken;
+            return all;
         }
-        rows.iter().map(|(line, row)| self.take_alone(*line, row)).collect()
+        rows.iter()
+            .map(|(line, row)| taken(*line, row, |row| self.take_alone(row, &devices)))
+            .collect()
     }
 
-    fn take_alone(&mut self, line: u64, row: &Row) -> RowTaken {
+    fn take_alone(&mut self, row: &Row, devices: &Devices) -> Result<Done, String> {
         let mut tried = self.clone();
-        let done = tried.take_row(row).map_err(|faults| faults.first()).and_then(|done| {
-            tried.is_sound()?;
-            *self = tried;
-            Ok(done)
-        });
-        RowTaken { line, name: format!("{}.{}", row.map, row.action), done }
+        let done = tried.take_row_of(row, devices).map_err(|faults| faults.first())?;
+        tried.is_sound()?;
+        *self = tried;
+        Ok(done)
     }
 
     /// Whether the text is a sound profile; if not, the first fault.
     fn is_sound(&self) -> Result<(), String> {
         let loaded = harmonym_lang::load(&self.source());
         loaded.map(drop).map_err(|faults| faults.first())
+    }
+}
+
+fn taken(
+    line: u64,
+    row: &Result<Row, String>,
+    take: impl FnOnce(&Row) -> Result<Done, String>,
+) -> RowTaken {
+    match row {
+        Ok(row) => RowTaken { line, name: format!("{}.{}", row.map, row.action), done: take(row) },
+        Err(why) => RowTaken { line, name: String::new(), done: Err(why.clone()) },
     }
 }
