@@ -5,7 +5,6 @@ use crate::{HEAD, map};
 use harmonym_lab::check::{Remark, check};
 use harmonym_lab::edit::Draft;
 use harmonym_lang::load;
-use harmonym_lang::report::Level;
 use harmonym_lang::source::Source;
 use std::collections::BTreeSet;
 use std::fs;
@@ -179,5 +178,4 @@ fn what_helps_say_mends_other_profiles_too() {
     );
     count += try_all(&text);
     assert!(count >= 12, "{count}");
-    let _ = Level::Note;
 }
