@@ -11,16 +11,17 @@ use std::fs;
 use std::path::Path;
 
 /// What is found in a sound profile; nothing for a faulty one.
-fn remarks(text: &str) -> Option<Vec<Remark>> {
+pub fn remarks(text: &str) -> Option<Vec<Remark>> {
     let (profile, _) = load(&Source::new("t", text)).ok()?;
     Some(check(&profile, &BTreeSet::new()))
 }
 
-/// The texts in back-quotes, each with the words before it.
+/// The texts in back-quotes, each with all the words before it.
 fn codes(help: &str) -> Vec<(String, String)> {
     let parts: Vec<&str> = help.split('`').collect();
     let codes = (1..parts.len()).step_by(2);
-    codes.map(|i| (parts[i - 1].to_owned(), parts[i].to_owned())).collect()
+    let words = |i: usize| parts[..i].iter().step_by(2).copied().collect();
+    codes.map(|i| (words(i), parts[i].to_owned())).collect()
 }
 
 /// A profile with a line in a table, in place of the one with its key.
@@ -86,6 +87,12 @@ fn put_in(text: &str, remark: &Remark, before: &str, code: &str) -> Option<Strin
     Some(draft.text().to_owned())
 }
 
+/// The profile with each piece of a help put in by itself.
+pub fn put_ins(text: &str, remark: &Remark) -> Vec<String> {
+    let pieces = codes(&remark.diagnostic.help).into_iter();
+    pieces.filter_map(|(words, code)| put_in(text, remark, &words, &code)).collect()
+}
+
 /// Puts in all that the helps of a profile say, each by itself; gives how many pieces there were.
 fn try_all(text: &str) -> usize {
     let before = remarks(text).expect("a sound profile");
@@ -93,8 +100,7 @@ fn try_all(text: &str) -> usize {
     let known: BTreeSet<_> = before.iter().map(key).collect();
     let mut count = 0;
     for remark in &before {
-        for (words, code) in codes(&remark.diagnostic.help) {
-            let Some(changed) = put_in(text, remark, &words, &code) else { continue };
+        for changed in put_ins(text, remark) {
             count += 1;
             let told = &remark.diagnostic;
             let case = format!("{}: {}\nhelp: {}\n{changed}", told.rule, told.message, told.help);

@@ -3,6 +3,7 @@
 mod findings;
 mod helps;
 mod pairs;
+mod promises;
 mod rows;
 
 use harmonym_lab::check::{RULES, check};
