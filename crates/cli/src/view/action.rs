@@ -310,11 +310,10 @@ fn levels(action: &Action) -> String {
     let levels = action.levels;
     let plain = |level: f64| (level * 1e9).round() / 1e9;
     let (wake, down, up) = (plain(levels.wake), plain(levels.down), plain(levels.up));
-    let given = match (action.levels_given, levels.down <= table::SHARE_DOWN) {
-        (true, _) => "",
-        (false, true) => " (anything away from 0: shares of a tick; not said in the profile)",
-        (false, false) => " (not said in the profile)",
-    };
+    let given = if action.levels_given { "" } else { " (not said in the profile)" };
+    if !action.levels_given && levels.down <= table::SHARE_DOWN {
+        return format!("wakes and is down from anything above {down}{given}");
+    }
     if levels.wake == levels.down {
         return format!("wakes and is down from {down}, up under {up}{given}");
     }
