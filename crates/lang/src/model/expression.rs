@@ -274,6 +274,33 @@ pub enum StepKind {
 }
 
 impl StepKind {
+    /// Whether it gives a sum of values the sum of what it gives each of them.
+    pub fn is_linear(&self) -> bool {
+        match self {
+            Self::Scale(_)
+            | Self::Flip(_)
+            | Self::Rotate(..)
+            | Self::Order(_)
+            | Self::Pick(_)
+            | Self::Onto(..)
+            | Self::Travel => true,
+            Self::Not
+            | Self::Toggle
+            | Self::SwitchAt { .. }
+            | Self::Deadzone { .. }
+            | Self::Curve(_)
+            | Self::Points(_)
+            | Self::Cap(_)
+            | Self::Clamp(..)
+            | Self::Unit
+            | Self::Remap(_)
+            | Self::Ways { .. }
+            | Self::Notch(_)
+            | Self::Ease { .. }
+            | Self::Smooth(_) => false,
+        }
+    }
+
     /// The kind that it gives for an input of `kind`.
     pub fn kind_after(&self, kind: Kind) -> Kind {
         match self {

@@ -2,7 +2,7 @@
 
 use crate::check::context::{all_steps, step_word};
 use crate::check::{Context, Place, Remark, Rule};
-use harmonym_lang::model::{Alternative, Chain, Cue, Head, Step, StepKind};
+use harmonym_lang::model::{Alternative, Chain, Cue, Head, Step};
 use harmonym_lang::profile::table;
 use harmonym_lang::report::Level;
 use harmonym_runtime::base::{ControlKind, shortest};
@@ -66,7 +66,7 @@ fn bent<'c>(chain: &'c Chain, after: &[&'c Step]) -> Option<(&'c str, &'c Step)>
     let steps: Vec<&Step> = chain.steps.iter().chain(after.iter().copied()).collect();
     match &chain.head {
         Head::Control { name, kind: ControlKind::Relative, .. } => {
-            let step = steps.into_iter().find(|step| !is_linear(&step.kind))?;
+            let step = steps.into_iter().find(|step| !step.kind.is_linear())?;
             Some((name, step))
         }
         Head::Control { .. } | Head::Action { .. } => None,
@@ -78,31 +78,5 @@ fn bent<'c>(chain: &'c Chain, after: &[&'c Step]) -> Option<(&'c str, &'c Step)>
         Head::Join(parts) | Head::Any(parts) => parts.iter().find_map(|part| bent(part, &steps)),
         Head::Sum(parts) => parts.last().and_then(|part| bent(part, &steps)),
         Head::Group(inner) => bent(inner, &steps),
-    }
-}
-
-fn is_linear(kind: &StepKind) -> bool {
-    match kind {
-        StepKind::Scale(_)
-        | StepKind::Flip(_)
-        | StepKind::Rotate(..)
-        | StepKind::Order(_)
-        | StepKind::Pick(_)
-        | StepKind::Onto(..)
-        | StepKind::Travel => true,
-        StepKind::Not
-        | StepKind::Toggle
-        | StepKind::SwitchAt { .. }
-        | StepKind::Deadzone { .. }
-        | StepKind::Curve(_)
-        | StepKind::Points(_)
-        | StepKind::Cap(_)
-        | StepKind::Clamp(..)
-        | StepKind::Unit
-        | StepKind::Remap(_)
-        | StepKind::Ways { .. }
-        | StepKind::Notch(_)
-        | StepKind::Ease { .. }
-        | StepKind::Smooth(_) => false,
     }
 }

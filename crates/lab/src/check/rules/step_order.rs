@@ -61,29 +61,8 @@ fn tell(
 
 /// Why one step before another defeats it.
 fn defeats(earlier: &StepKind, later: &StepKind) -> Option<&'static str> {
-    let is_linear = match later {
-        StepKind::Scale(_)
-        | StepKind::Flip(_)
-        | StepKind::Rotate(..)
-        | StepKind::Order(_)
-        | StepKind::Pick(_)
-        | StepKind::Onto(..) => true,
-        StepKind::Not
-        | StepKind::Toggle
-        | StepKind::SwitchAt { .. }
-        | StepKind::Deadzone { .. }
-        | StepKind::Curve(_)
-        | StepKind::Points(_)
-        | StepKind::Cap(_)
-        | StepKind::Clamp(..)
-        | StepKind::Unit
-        | StepKind::Remap(_)
-        | StepKind::Ways { .. }
-        | StepKind::Notch(_)
-        | StepKind::Ease { .. }
-        | StepKind::Smooth(_)
-        | StepKind::Travel => false,
-    };
+    // The sum over a frame of sums over a frame is none.
+    let is_linear = later.is_linear() && !matches!(later, StepKind::Travel);
     let is_deadzone = matches!(later, StepKind::Deadzone { .. });
     match earlier {
         StepKind::Scale(_) | StepKind::Curve(_) | StepKind::Points(_) => {
