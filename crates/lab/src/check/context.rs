@@ -9,7 +9,7 @@ use harmonym_lang::model::{
 };
 use harmonym_lang::profile::steps::StepWord;
 use harmonym_runtime::base::{
-    Class, ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table,
+    AT_REST, Class, ControlId, ControlKind, Id, Kind, MapId, MapKind, SchemeId, Table,
 };
 use harmonym_runtime::controls::{Layout, Reads};
 use std::cell::{OnceCell, RefCell};
@@ -128,12 +128,33 @@ impl<'a> Context<'a> {
             let mut parts = [Interval::ZERO; 3];
             parts[bit / 2] = Interval::only(if bit % 2 == 0 { 1.0 } else { -1.0 });
             let touched = vec![(control, Range::of(parts))];
-            if self.probe(one.action, one.binding, touched).length.most > 0.0 {
+            if self.probe(one.action, one.binding, touched).length.most > AT_REST {
                 bits |= 1 << bit;
             }
         }
         self.felt.borrow_mut().insert((index, control), bits);
         bits
+    }
+
+    /// Whether a button that a use reads does anything to its action, however settings stand: it may
+    /// push a component that is left out.
+    pub fn feels_button(&self, index: usize, control: ControlId) -> bool {
+        let one = &self.uses[index];
+        let action = &self.profile.actions[one.action];
+        let Binding { chain, .. } = &action.bindings[one.binding];
+        let is_plain = chain.steps.is_empty() && action.shape.is_empty();
+        let is_alone = matches!(chain.head, Head::Control { .. }) && is_plain;
+        if is_alone || one.holds || !one.holders.is_empty() {
+            return true;
+        }
+        let pressed = vec![(control, Range::axis(Interval::only(1.0)))];
+        let comes = |touched: &[(ControlId, Range)], worth: Option<&Worth>| {
+            let value = self.probe_at(one.action, one.binding, touched.to_vec(), worth);
+            value.length.most > AT_REST
+        };
+        let corners = self.corners(one.action);
+        let worlds = || std::iter::once(None).chain(corners.iter().map(Some));
+        worlds().any(|worth| comes(&pressed, worth)) || worlds().any(|worth| comes(&[], worth))
     }
 
     /// The uses that share a control with one, later in the file, by actions whose maps can be

@@ -4,12 +4,13 @@
 //! step's formula stands with [`StepKind`].
 
 use super::interval::{Interval, Range};
+use super::turned::{rotated, to_ways};
 use harmonym_lang::model::{
     Action, ActionId, Binding, By, Chain, Corner, Four, Head, Number, Opposed, Pair, Pick, Profile,
     Step, StepKind,
 };
 use harmonym_runtime::base::limits::{ON, PRESSED, TIE};
-use harmonym_runtime::base::{Blend, Component, ControlId, ControlKind, Id, Kind, VariableId};
+use harmonym_runtime::base::{Blend, ControlId, ControlKind, Id, Kind, VariableId};
 use harmonym_runtime::controls::Reads;
 use std::collections::HashMap;
 
@@ -355,11 +356,7 @@ impl<'a> Flow<'a> {
                 Range { parts, length: v.length }
             }
             StepKind::Rotate(angle, around) => rotated(v, number(angle), *around),
-            StepKind::Ways { .. } => {
-                let most = v.length.most;
-                let all = Interval::new(-most, most);
-                Range { parts: [all, all, Interval::ZERO], length: v.length }
-            }
+            StepKind::Ways { count, from } => to_ways(v, number(count), number(from)),
             StepKind::Notch(size) => {
                 let size = number(size);
                 v.resized(kind, |i| {
@@ -473,27 +470,4 @@ fn remapped(part: Interval, [a, b, c, d]: [Interval; 4]) -> Interval {
         false => (c + (v - a) / (b - a) * (d - c)).clamp(c.min(d), c.max(d)),
     };
     Interval::only(of(part.least)).or(Interval::only(of(part.most)))
-}
-
-fn rotated(v: Range, angle: Interval, around: Component) -> Range {
-    let (i, j) = match around {
-        Component::Z => (0, 1),
-        Component::X => (1, 2),
-        _ => (2, 0),
-    };
-    let mut parts = v.parts;
-    let most = v.length.most;
-    if angle.least == angle.most && most.is_finite() {
-        let (sin, cos) = (libm::sin(angle.least), libm::cos(angle.least));
-        let part = |a: Interval, ka: f64, b: Interval, kb: f64| {
-            a.times(Interval::only(ka)).plus(b.times(Interval::only(kb)))
-        };
-        (parts[i], parts[j]) = (
-            part(v.parts[i], cos, v.parts[j], -sin).within(-most, most),
-            part(v.parts[i], sin, v.parts[j], cos).within(-most, most),
-        );
-    } else {
-        (parts[i], parts[j]) = (Interval::new(-most, most), Interval::new(-most, most));
-    }
-    Range { parts, length: v.length }
 }

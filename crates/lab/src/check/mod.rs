@@ -12,6 +12,7 @@ mod place;
 mod review;
 mod rules;
 mod scores;
+mod turned;
 mod worth;
 
 pub use context::Context;

@@ -353,6 +353,26 @@ fn sound_profiles_are_not_accused() {
                 "c ; switch ; bind.all = \"act.a\"",
             ],
         ),
+        // Each takes one component, and one direction at a time.
+        (
+            "double-fire",
+            &[
+                "a ; axis ; bind.pad = [\"pad.left-stick | deadzone 0.3 | ways 4 | pick x\", \"pad.dpad | pick x\"] ; fire = \"press\"",
+                "b ; axis ; bind.pad = [\"pad.left-stick | deadzone 0.3 | ways 4 | pick y\", \"pad.dpad | ways 4 | pick y\"] ; fire = \"press\"",
+            ],
+        ),
+        (
+            "shared-control",
+            &[
+                "a ; axis ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD) | pick x\"",
+                "b ; axis ; bind.desk = \"pair(key.KeyS, key.KeyW)\"",
+            ],
+        ),
+        ("void-plus", &["a ; switch ; bind.pad = \"pad.dpad.left + pad.dpad.up\""]),
+        (
+            "turning-press",
+            &["a ; axis ; bind.pad = \"pad.dpad | pick x\" ; fire = \"repeat 0.2s\""],
+        ),
     ] {
         let all = found(&map(rows));
         assert!(all.iter().all(|(name, _)| *name != rule), "{rule}: {all:?}\n{}", map(rows));
@@ -394,6 +414,32 @@ fn mistakes_show_through_parts_and_schemes() {
             ],
         ),
         ("same-direction", &["a ; axis ; bind.desk = [\"key.KeyJ\", \"key.KeyL\"]"]),
+        (
+            "double-fire",
+            &[
+                "a ; axis ; bind.pad = \"pad.dpad | pick x\" ; fire = \"press\"",
+                "b ; switch ; bind.pad = \"pad.dpad.left\"",
+            ],
+        ),
+        (
+            "shared-control",
+            &[
+                "a ; axis ; bind.desk = \"four(key.KeyW, key.KeyA, key.KeyS, key.KeyD) | rotate 90deg | pick x\"",
+                "b ; axis ; bind.desk = \"pair(key.KeyS, key.KeyW)\"",
+            ],
+        ),
+        (
+            "crossed-signs",
+            &[
+                "a ; plane ; bind.desk = \"mouse.move\" ; bind.pad = \"pad.left-stick | deadzone 0.3 | travel\" ; shape = \"ways 8\"",
+            ],
+        ),
+        (
+            "turning-press",
+            &["a ; plane ; bind.pad = \"pad.dpad\" ; fire = \"repeat 0.2s after=0.5s\""],
+        ),
+        ("void-plus", &["a ; switch ; bind.pad = \"pad.dpad.left + pad.dpad.right\""]),
+        ("void-plus", &["a ; switch ; bind.pad = \"pad.dpad.up + pad.dpad.down + pad.south\""]),
         (
             "same-direction",
             &[

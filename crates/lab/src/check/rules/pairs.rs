@@ -112,6 +112,9 @@ fn both_feel(context: &Context<'_>, a: usize, b: usize) -> bool {
             Some(ControlKind::Stick | ControlKind::Relative) => {
                 bits & context.feels(a, control) & context.feels(b, control) != 0
             }
+            Some(ControlKind::Button) => {
+                context.feels_button(a, control) && context.feels_button(b, control)
+            }
             _ => true,
         }
     })

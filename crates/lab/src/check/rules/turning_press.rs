@@ -15,7 +15,9 @@ pub(super) const RULE: Rule = Rule {
 
 fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     for (id, action) in context.actions() {
-        let Some(one) = action.fire.iter().find(|one| matches!(one.cue, Cue::Press)) else {
+        let Some(one) =
+            action.fire.iter().find(|one| matches!(one.cue, Cue::Press | Cue::Repeat { .. }))
+        else {
             continue;
         };
         if !matches!(action.kind, Kind::Plane | Kind::Space) {
@@ -31,12 +33,14 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             continue;
         }
         let address = context.profile.address(id);
-        let message = format!(
-            "{address} fires once as it leaves its middle: turned to another direction while it is down, \
-             it does not fire again"
-        );
+        let (fires, anew) = match one.cue {
+            Cue::Press => ("fires once as it leaves its middle", "it does not fire again"),
+            _ => ("fires in the rhythm of its first push", "it fires at the next beat only"),
+        };
+        let message =
+            format!("{address} {fires}: turned to another direction while it is down, {anew}");
         let help = "`fire = \"change\"` tells each new direction (with `ways 4`, say); \
-                    or make an axis of each direction: its `press` fires anew when the sign turns";
+                    or make an axis of each direction: it fires anew when the sign turns";
         let place = Place::key(context.profile, id, "fire").at(one.text.as_str());
         found.push(place.tell(message, help));
     }

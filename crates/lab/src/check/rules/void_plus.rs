@@ -3,14 +3,14 @@
 use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{Chain, Head};
 use harmonym_lang::report::Level;
-use harmonym_runtime::base::{ControlKind, Id};
+use harmonym_runtime::base::{ControlKind, ControlName, Id};
 use harmonym_runtime::controls::Reads;
 
 pub(super) const RULE: Rule = Rule {
     name: "void-plus",
     level: Level::Warning,
     finds: "A `+` whose controls cannot be held together.",
-    why: "One hand would have to push a stick both ways at once, or hold a notch of a wheel.",
+    why: "One thumb would have to push a stick or a cross both ways at once, or a notch of a wheel be held.",
     find,
 };
 
@@ -67,11 +67,24 @@ fn void(context: &Context<'_>, parts: &[Chain]) -> Option<String> {
                 {
                     return Some(format!("{name} and {other} are two ends of one stick"));
                 }
+                (Reads::Whole(_), Reads::Whole(_)) if same_device && are_opposite(name, other) => {
+                    return Some(format!("{name} and {other} are two ends of one cross"));
+                }
                 _ => {}
             }
         }
     }
     None
+}
+
+/// Whether two controls are opposite arms of the pad's cross.
+fn are_opposite(a: &str, b: &str) -> bool {
+    let arm = |name| ControlName::new(name).rest.and_then(|rest| rest.strip_prefix("dpad."));
+    let both = (arm(a), arm(b));
+    let pairs = [("left", "right"), ("up", "down")];
+    pairs
+        .iter()
+        .any(|&(one, other)| both == (Some(one), Some(other)) || both == (Some(other), Some(one)))
 }
 
 /// What a chain in parentheses, with steps or not, starts from.
