@@ -11,7 +11,7 @@ fn edit(done: &str, before: &str, after: &str) -> Edit {
 }
 
 #[test]
-fn an_edit_goes_back_from_its_own_text_only() {
+fn an_edit_goes_back_from_its_own_lines_only() {
     for (before, after) in [
         ("a\nb\nc\n", "a\nB\nc\n"),
         ("a\nb\nc\n", "a\nc\n"),
@@ -25,10 +25,28 @@ fn an_edit_goes_back_from_its_own_text_only() {
         let change = FileEdit::between("f", before, after);
         assert_eq!(change.back(after), Back::To(before.to_owned()), "{before:?} {after:?}");
         assert_eq!(change.back(before), Back::Already);
-        for other in [format!("{after}# more\n"), format!("# more\n{after}"), "ü".to_owned()] {
-            assert_eq!(change.back(&other), Back::Changed, "{other:?}");
-        }
     }
+    let change = FileEdit::between("f", "a\nb\nc\nd\n", "a\nb\nc\nC\nd\n");
+    for (now, wanted) in [
+        // What changed elsewhere stays.
+        ("# more\na\nb\nc\nC\nd\ne\n", Back::Among("# more\na\nb\nc\nd\ne\n".to_owned())),
+        ("b\nc\nC\nd\n", Back::Among("b\nc\nd\n".to_owned())),
+        // What changed there, or is there twice, is not touched.
+        ("a\nb\nc\nC!\nd\n", Back::Changed),
+        ("a\nb\nc\nC\nD\n", Back::Changed),
+        ("a\nb\nc\nC\nd\nb\nc\nC\nd\n", Back::Changed),
+        ("a\n b\nc\nC\nd\n", Back::Changed),
+        ("a\nb\nc\nC\nd", Back::Changed),
+        ("", Back::Changed),
+    ] {
+        assert_eq!(change.back(now), wanted, "{now:?}");
+    }
+    // Lines that were taken out come back between those that stood around them.
+    let change = FileEdit::between("f", "a\nb\nc\n", "a\nc\n");
+    assert_eq!(change.back("0\na\nc\n"), Back::Among("0\na\nb\nc\n".to_owned()));
+    assert_eq!(change.back("a\n0\nc\n"), Back::Changed);
+    // Of a whole file nothing is left to go by.
+    assert_eq!(FileEdit::between("f", "a\n", "").back("b\n"), Back::Changed);
 }
 
 #[test]

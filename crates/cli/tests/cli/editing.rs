@@ -63,7 +63,8 @@ fn an_edit_is_not_taken_back_over_a_later_change() {
     harmonym(&folder, "rename quay.hail call").expect_done();
     let score = folder.read("scores/quick-press.score");
     let done = files(&folder);
-    folder.write("scores/quick-press.score", format!("{score}# by hand\n"));
+    let by_hand = score.replace("expect quay.call fires once", "expect quay.call fires twice");
+    folder.write("scores/quick-press.score", by_hand);
     harmonym(&folder, "undo").expect_refused(&[
         "quick-press.score changed since",
         "renamed quay.hail to quay.call",
@@ -86,6 +87,33 @@ fn an_edit_is_not_taken_back_over_a_later_change() {
     harmonym(&folder, "undo").expect_done();
     assert_eq!(folder.read("harmonym.toml"), sound);
     assert!(!folder.path(".harmonym.toml.edits").exists());
+}
+
+#[test]
+fn what_changed_elsewhere_since_stays_when_an_edit_is_taken_back() {
+    let folder = Folder::with_demo();
+    let before = folder.read("harmonym.toml");
+    harmonym(&folder, "set quay.hail.about First").expect_done();
+    let note = "\n# Lanterns: ask the keeper.\n";
+    folder.write("harmonym.toml", folder.read("harmonym.toml") + note);
+    let told = harmonym(&folder, "undo");
+    assert_eq!(told.code, 0, "{}", told.stderr);
+    assert!(told.stderr.contains("harmonym.toml changed elsewhere since; that stays"));
+    assert_eq!(folder.read("harmonym.toml"), before.clone() + note);
+    // What was built on an edit since keeps it.
+    harmonym(&folder, "add preset steady 'deadzone 0.2'").expect_done();
+    let text = folder.read("harmonym.toml");
+    folder.write(
+        "harmonym.toml",
+        text.replace("pad.left-stick | @stick", "pad.left-stick | @steady"),
+    );
+    harmonym(&folder, "undo").expect_refused(&["without it the profile would be faulty", "steady"]);
+    folder.write("harmonym.toml", text);
+    harmonym(&folder, "undo").expect_done();
+    harmonym(&folder, "rename quay.hail call").expect_done();
+    folder.write("scores/later.score", "at 1s press key.KeyH for 0.1s\nexpect call fires once\n");
+    harmonym(&folder, "undo").expect_refused(&["a score is left behind", "scores/later.score:2:8"]);
+    assert!(folder.read("harmonym.toml").contains("[map.quay.call]"));
 }
 
 #[test]

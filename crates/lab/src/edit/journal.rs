@@ -1,7 +1,8 @@
 //! How to take edits back: what each changed, for as many as are kept.
 //!
 //! The journal is no second truth: it holds only the lines that an edit put in the place of others,
-//! and takes an edit back only from a text that is byte for byte what the edit left.
+//! with a few around them. From the text that the edit left it gives the one before, byte for byte;
+//! from one that changed elsewhere since, that one with the edit's own lines as they were.
 
 use serde::{Deserialize, Serialize};
 use siphasher::sip::SipHasher13;
@@ -9,6 +10,8 @@ use std::hash::Hasher;
 
 /// As many edits are kept.
 pub const KEPT: usize = 100;
+/// As many lines around an edit tell its place in a text that changed since.
+const AROUND: usize = 2;
 /// Lines of so many bytes are kept, and always those of the last edit.
 pub const KEPT_BYTES: usize = 1024 * 1024;
 
@@ -43,6 +46,8 @@ pub struct FileEdit {
     was: String,
     /// The lines after.
     is: String,
+    /// The lines right before them, and right behind.
+    around: [String; 2],
     /// What tells the whole text before from others.
     before: u64,
     /// The same for the text after.
@@ -52,11 +57,14 @@ pub struct FileEdit {
 /// What taking an edit back from a file means.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Back {
-    /// The file gets this text.
+    /// The file gets the text that it had.
     To(String),
+    /// It changed elsewhere since, and gets this text: the edit's own lines as they were.
+    Among(String),
     /// It is as it was before already.
     Already,
-    /// It changed since.
+    /// It changed since, where the edit was: the edit's lines are not there any more, or are there
+    /// more than once.
     Changed,
 }
 
@@ -115,9 +123,15 @@ impl FileEdit {
         let (old, new) = (&before[at..], &after[at..]);
         let same = old.split_inclusive('\n').rev().zip(new.split_inclusive('\n').rev());
         let tail: usize = same.take_while(|(a, b)| a == b).map(|(a, _)| a.len()).sum();
+        let (head, rest) = (&before[..at], &old[old.len() - tail..]);
+        let lines_before =
+            head.split_inclusive('\n').rev().take(AROUND).map(str::len).sum::<usize>();
+        let lines_behind = rest.split_inclusive('\n').take(AROUND).map(str::len).sum::<usize>();
+        let around = [&head[at - lines_before..], &rest[..lines_behind]].map(str::to_owned);
         Self {
             path: path.into(),
             at,
+            around,
             was: old[..old.len() - tail].to_owned(),
             is: new[..new.len() - tail].to_owned(),
             before: mark(before),
@@ -131,15 +145,31 @@ impl FileEdit {
         if own == self.before {
             return Back::Already;
         }
-        let end = self.at + self.is.len();
-        let (Some(head), Some(tail)) = (now.get(..self.at), now.get(end..)) else {
-            return Back::Changed;
-        };
-        let text = [head, &self.was, tail].concat();
-        match own == self.after && mark(&text) == self.before {
-            true => Back::To(text),
-            false => Back::Changed,
+        let whole = self.with_lines_back(now, self.at);
+        if let Some(text) = whole.filter(|text| own == self.after && mark(text) == self.before) {
+            return Back::To(text);
         }
+        // Where the same lines are, with the same around them.
+        let [before, behind] = &self.around;
+        let lines = [before, &self.is, behind].map(String::as_str).concat();
+        let is_start = |at: usize| at == 0 || now[..at].ends_with('\n');
+        let is_end = |at: usize| at == now.len() || lines.ends_with('\n');
+        let mut places = now
+            .match_indices(&lines)
+            .map(|(at, _)| at)
+            .filter(|&at| is_start(at) && is_end(at + lines.len()));
+        match (lines.is_empty(), places.next(), places.next()) {
+            (false, Some(at), None) => {
+                self.with_lines_back(now, at + before.len()).map_or(Back::Changed, Back::Among)
+            }
+            _ => Back::Changed,
+        }
+    }
+
+    /// A text in which the edit's lines begin at a byte, with those before in their place.
+    fn with_lines_back(&self, now: &str, at: usize) -> Option<String> {
+        let (head, tail) = (now.get(..at)?, now.get(at + self.is.len()..)?);
+        Some([head, &self.was, tail].concat())
     }
 }
 

@@ -1,11 +1,14 @@
 //! `undo`: the last edit taken back, from the journal beside the profile.
 
+use super::session::scores;
 use crate::args::Undo;
 use crate::failure::Failure;
 use crate::files::{self, LockedFile, read_text};
 use crate::output::Output;
 use crate::view::diff;
 use harmonym_lab::edit::{Back, Edit, FileEdit, Journal};
+use harmonym_lab::score;
+use harmonym_lang::source::Source;
 use std::fs;
 use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
@@ -22,42 +25,88 @@ pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(),
         let help = "undo takes back what commands changed; what an editor changed, the editor does";
         return Err(Failure::new("there is no edit to take back", help));
     };
-    let mut others = Vec::new();
-    let mut own = None;
+    let mut texts = Texts::default();
     for change in &edit.files {
         let at = kept.path_of(change);
         let now = read_text(&at)?;
-        match change.back(now.text()) {
-            Back::Already => {}
+        let text = match change.back(now.text()) {
+            Back::Already => continue,
             Back::Changed => {
-                let message =
-                    format!("{} changed since “{}” ({})", at.display(), edit.done, ago(edit.when));
+                let (name, when) = (at.display(), ago(edit.when));
+                let message = format!("{name} changed since “{}” ({when})", edit.done);
                 let help = "nothing was written; take the later change back first, or change it \
                             by hand";
                 return Err(Failure::new(message, help));
             }
-            Back::To(text) => {
-                let name = at.display().to_string();
-                let look = output.look;
-                output.write(|out| diff::write(out, &name, now.text(), &text, look))?;
-                match fs::canonicalize(&at).ok() == fs::canonicalize(&path).ok() {
-                    true => own = Some(text),
-                    false => others.push((at, text)),
-                }
+            Back::To(text) => text,
+            Back::Among(text) => {
+                let name = at.display();
+                output.remark(&format!("{name} changed elsewhere since; that stays"))?;
+                text
             }
-        }
+        };
+        texts.add(at, now, text);
+    }
+    texts.prove(&path, output)?;
+    let look = output.look;
+    for (at, now, text) in &texts.0 {
+        let name = at.display().to_string();
+        output.write(|out| diff::write(out, &name, now.text(), text, look))?;
     }
     if args.dry.dry_run {
         return output.remark("a dry run: nothing was written");
     }
-    if let Some(text) = own {
-        held.write(&text)?;
-    }
-    for (path, text) in others {
-        files::write_atomically(&path, text.as_bytes())?;
+    for (at, _, text) in &texts.0 {
+        match is_same(at, &path) {
+            true => held.write(text)?,
+            false => files::write_atomically(at, text.as_bytes())?,
+        }
     }
     kept.write()?;
     output.remark(&format!("taken back: {} ({})", edit.done, ago(edit.when)))
+}
+
+/// Files as they are and as they are to be.
+#[derive(Default)]
+struct Texts(Vec<(PathBuf, Source, String)>);
+
+impl Texts {
+    fn add(&mut self, path: PathBuf, now: Source, text: String) {
+        self.0.push((path, now, text));
+    }
+
+    /// A file as it is to be.
+    fn of(&self, path: &Path) -> Option<Source> {
+        let own = self.0.iter().find(|(one, ..)| is_same(one, path));
+        let text = own.map(|(.., text)| text.as_str());
+        let name = path.display().to_string();
+        text.map(|text| Source::new(name, text)).or_else(|| read_text(path).ok())
+    }
+
+    /// Sees that the profile will be sound, and that no score that can be read now no longer can.
+    fn prove(&self, profile: &Path, output: &mut Output) -> Result<(), Failure> {
+        let Some(source) = self.of(profile) else { return Ok(()) };
+        let after = files::load(source).inspect_err(|_| {
+            let _ = output.remark("without it the profile would be faulty; nothing was written:");
+        })?;
+        // Of a profile with faults nothing can be read.
+        let Ok(before) = files::load(read_text(profile)?) else { return Ok(()) };
+        for path in scores(None, profile)? {
+            let Ok(now) = read_text(&path) else { continue };
+            if let (Ok(_), Some(text)) = (score::read(&now, &before.plan), self.of(&path)) {
+                score::read(&text, &after.plan).inspect_err(|_| {
+                    let _ =
+                        output.remark("without it a score is left behind; nothing was written:");
+                })?;
+            }
+        }
+        Ok(())
+    }
+}
+
+/// Whether two paths lead to one file.
+fn is_same(a: &Path, b: &Path) -> bool {
+    fs::canonicalize(a).ok() == fs::canonicalize(b).ok()
 }
 
 fn list(journal: &Journal, output: &mut Output) -> Result<(), Failure> {
