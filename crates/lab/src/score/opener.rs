@@ -1,7 +1,7 @@
 //! Which actions a score takes for what opens a map: what fired right before.
 
-use super::Score;
-use crate::take::{Playing, Run, Watcher};
+use super::{Act, Score};
+use crate::take::{Playing, Run, Watcher, What};
 use harmonym_runtime::base::{ActionId, MapId, Rate, Time};
 use harmonym_runtime::engine::{Event, EventKind, Notice};
 use harmonym_runtime::plan::{Cue, Plan};
@@ -12,15 +12,25 @@ const AT_ONCE: Time = Time::from_millis(50);
 
 /// Every map that is opened, with each action that fired within 50 ms before it.
 pub fn fires_before_maps(plan: &Arc<Plan>, score: &Score) -> Vec<(MapId, ActionId)> {
+    let opens = |what: &What| matches!(what, What::Map(_, true));
+    let openings = score.instructions.iter().filter(|one| matches!(one.act, Act::Map(_, true)));
+    let mut left = openings.count();
+    if left == 0 {
+        return Vec::new();
+    }
     let mut seen = Seen { plan: Arc::clone(plan), fires: Vec::new(), pairs: Vec::new() };
     let rate = score.rate.unwrap_or(Rate::DEFAULT);
     let playing = Playing { start: score.start, rate, scheme: None };
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut seen);
-    for input in score.perform() {
+    // After the last map there is nothing to learn.
+    let mut inputs = score.perform();
+    while left > 0
+        && let Some(input) = inputs.next()
+    {
+        left -= usize::from(opens(&input.what));
         // Without an end that was asked for, a run takes every input.
         let _ = run.input(input, &mut seen);
     }
-    run.finish(&mut seen);
     seen.pairs
 }
 
