@@ -3,12 +3,13 @@
 mod write;
 
 pub use write::{
-    Add, AddFact, AddMap, AddSetting, Bind, Copy, Dry, Listen, Remove, Rename, Set, Tidy, Undo,
+    Add, AddFact, AddMap, AddSetting, Bind, Copy, Listen, Remove, Rename, Set, Tidy, Undo, Writing,
 };
 
 use clap::{Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;
 use harmonym_lang::report::Level;
+use harmonym_runtime::base::{Decimal, Time};
 use std::path::PathBuf;
 
 /// The heading of what every command takes.
@@ -40,6 +41,15 @@ pub struct Args {
 
     #[command(subcommand)]
     pub command: Command,
+}
+
+/// A time with its unit.
+pub fn parse_time(text: &str) -> Result<Time, String> {
+    let split = text.find(|c: char| c.is_alphabetic()).unwrap_or(text.len());
+    let (digits, unit) = text.split_at(split);
+    let power = Time::power_of_unit(unit);
+    let time = power.and_then(|power| Time::from_decimal(Decimal::parse(digits)?, power));
+    time.ok_or_else(|| "write a time with its unit, such as 2.5s or 80ms".to_owned())
 }
 
 /// When output is coloured.
@@ -120,7 +130,7 @@ pub enum Command {
         #[arg(value_name = "MAP.ACTION@SCHEME[#N]")]
         address: String,
         #[command(flatten)]
-        dry: Dry,
+        writing: Writing,
     },
     /// Set one key or number: set quay.tie-knot.fire.hold 0.6s
     Set(Set),
@@ -172,13 +182,16 @@ pub enum Command {
         #[arg(value_name = "TABLE.csv")]
         table: PathBuf,
         #[command(flatten)]
-        dry: Dry,
+        writing: Writing,
     },
     /// Write all actions as rows of a spreadsheet, one for each binding
     Export {
         /// The CSV file; otherwise the rows are printed
         #[arg(value_name = "TABLE.csv")]
         table: Option<PathBuf>,
+        /// Write over a file that is no table, too
+        #[arg(long)]
+        force: bool,
     },
     /// Run a score or a take and show what fires when
     Play(PlayArgs),
@@ -195,14 +208,7 @@ pub enum Command {
     /// Run scores and see whether what they expect comes out
     Test(TestArgs),
     /// Write what a score's hands report as a take
-    Render {
-        /// The score
-        #[arg(value_name = "SCORE")]
-        score: PathBuf,
-        /// The take to write; otherwise it is printed
-        #[arg(short, long, value_name = "FILE")]
-        output: Option<PathBuf>,
-    },
+    Render(RenderArgs),
     /// See hands become actions, with nothing set up
     Demo {
         /// Leave the demo's files in this folder to play with
@@ -215,6 +221,19 @@ pub enum Command {
         #[arg(value_enum)]
         shell: Shell,
     },
+}
+
+#[derive(Debug, clap::Args)]
+pub struct RenderArgs {
+    /// The score
+    #[arg(value_name = "SCORE")]
+    pub score: PathBuf,
+    /// The take to write; otherwise it is printed
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
+    /// Write over a file that is no take, too
+    #[arg(long, requires = "output")]
+    pub force: bool,
 }
 
 /// How diagnostics are printed.
@@ -274,7 +293,7 @@ pub struct CheckArgs {
     #[arg(long, value_name = "RULE")]
     pub explain: Option<String>,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, clap::Args)]
@@ -297,6 +316,9 @@ pub struct CompareArgs {
     /// Draw both runs over each other as well: .svg or .png
     #[arg(short, long, value_name = "FILE")]
     pub output: Option<PathBuf>,
+    /// Write over a file that is no picture, too
+    #[arg(long, requires = "output")]
+    pub force: bool,
     /// Exit code 1 when something differs
     #[arg(long)]
     pub fail_on_change: bool,
@@ -322,6 +344,9 @@ pub struct SweepArgs {
     /// Draw it as well: .svg or .png
     #[arg(short, long, value_name = "FILE")]
     pub output: Option<PathBuf>,
+    /// Write over a file that is no picture, too
+    #[arg(long, requires = "output")]
+    pub force: bool,
     /// Text, or JSON Lines
     #[arg(long, value_enum, default_value_t = Format::Text)]
     pub format: Format,
@@ -348,6 +373,9 @@ pub struct PlotArgs {
     /// The picture to write: .svg, .png, or .html to look around in
     #[arg(short, long, value_name = "FILE")]
     pub output: PathBuf,
+    /// Write over a file that is no picture, too
+    #[arg(long, requires = "output")]
+    pub force: bool,
     /// Only these: an action, or all of a map
     #[arg(long, value_name = "ADDRESS", num_args = 1..)]
     pub only: Vec<String>,
@@ -367,6 +395,9 @@ pub struct CurveArgs {
     /// The picture to write: .svg or .png; otherwise it is shown here
     #[arg(short, long, value_name = "FILE")]
     pub output: Option<PathBuf>,
+    /// Write over a file that is no picture, too
+    #[arg(long, requires = "output")]
+    pub force: bool,
     /// Several values of one number side by side: setting.gaze-speed.default=1,2
     #[arg(long, value_name = "ADDRESS=A,B…")]
     pub vary: Option<String>,

@@ -1,14 +1,19 @@
 //! The arguments of the commands that change a profile.
 
+use super::parse_time;
 use clap::{Args, Subcommand};
+use harmonym_runtime::base::Time;
 use std::path::PathBuf;
 
 /// What every command that changes a profile takes.
 #[derive(Clone, Copy, Debug, Args)]
-pub struct Dry {
+pub struct Writing {
     /// Print what would change, and write nothing
     #[arg(long)]
     pub dry_run: bool,
+    /// Wait so long for a file that another command holds: 2s; otherwise without an end
+    #[arg(long, value_name = "T", value_parser = parse_time)]
+    pub wait: Option<Time>,
 }
 
 #[derive(Debug, Subcommand)]
@@ -36,7 +41,7 @@ pub enum Add {
         #[arg(long, value_name = "TEXT")]
         about: Option<String>,
         #[command(flatten)]
-        dry: Dry,
+        writing: Writing,
     },
     /// Add a scheme: harmonym add scheme desk --device key mouse
     Scheme {
@@ -49,7 +54,7 @@ pub enum Add {
         #[arg(long, value_name = "TEXT")]
         about: Option<String>,
         #[command(flatten)]
-        dry: Dry,
+        writing: Writing,
     },
     /// Add a setting, which the player owns: harmonym add setting gaze-speed --default 1
     Setting(AddSetting),
@@ -62,7 +67,7 @@ pub enum Add {
         /// Its steps
         steps: String,
         #[command(flatten)]
-        dry: Dry,
+        writing: Writing,
     },
     /// Add a device of your own: harmonym add device bench --control ahead=axis pedal=button
     Device {
@@ -75,8 +80,24 @@ pub enum Add {
         #[arg(long, value_name = "TEXT")]
         about: Option<String>,
         #[command(flatten)]
-        dry: Dry,
+        writing: Writing,
     },
+}
+
+impl Add {
+    /// How it is written.
+    pub fn writing(&self) -> Writing {
+        match self {
+            Self::Map(map) => map.writing,
+            Self::Setting(AddSetting { number, .. }) | Self::Fact(AddFact { number, .. }) => {
+                number.writing
+            }
+            Self::Action { writing, .. }
+            | Self::Scheme { writing, .. }
+            | Self::Preset { writing, .. }
+            | Self::Device { writing, .. } => *writing,
+        }
+    }
 }
 
 #[derive(Debug, Args)]
@@ -99,7 +120,7 @@ pub struct AddMap {
     #[arg(long, value_name = "NAME")]
     pub starter: Option<String>,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -137,7 +158,7 @@ pub struct NamedNumber {
     #[arg(long, value_name = "TEXT")]
     pub about: Option<String>,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -152,7 +173,7 @@ pub struct Bind {
     #[arg(long, value_name = "NAME")]
     pub scheme: Option<String>,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -163,7 +184,7 @@ pub struct Set {
     #[arg(value_name = "VALUE", required = true, allow_negative_numbers = true)]
     pub values: Vec<String>,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -172,11 +193,11 @@ pub struct Rename {
     pub address: String,
     /// Its new name
     pub new: String,
-    /// The folder of scores that name it; otherwise scores/ beside the profile
+    /// The folder of scores and takes that name it; otherwise the profile's folder and those below
     #[arg(long, value_name = "DIR")]
     pub scores: Option<PathBuf>,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -186,7 +207,7 @@ pub struct Copy {
     /// The copy's name; an action's may be in another map: tug.hail
     pub new: String,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -197,7 +218,7 @@ pub struct Remove {
     #[arg(long)]
     pub force: bool,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -206,7 +227,7 @@ pub struct Undo {
     #[arg(long)]
     pub list: bool,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -215,7 +236,7 @@ pub struct Tidy {
     #[arg(long)]
     pub check: bool,
     #[command(flatten)]
-    pub dry: Dry,
+    pub writing: Writing,
 }
 
 #[derive(Debug, Args)]
@@ -232,12 +253,13 @@ pub struct Listen {
     /// The keyboard's layout, by which a character tells its key: us, fr, de, dvorak
     #[arg(long, value_name = "LAYOUT")]
     pub layout: Option<String>,
-    /// Leave when nothing was pressed for so long: 10s
-    #[arg(long, value_name = "T")]
-    pub wait: Option<String>,
+    /// Leave when nothing was pressed for so long, or the file is held by another command: 10s
+    #[arg(long, value_name = "T", value_parser = parse_time)]
+    pub wait: Option<Time>,
     /// Bind without asking
     #[arg(short, long)]
     pub yes: bool,
-    #[command(flatten)]
-    pub dry: Dry,
+    /// Print what would change, and write nothing
+    #[arg(long)]
+    pub dry_run: bool,
 }

@@ -1,11 +1,12 @@
 //! `compare`: the same hands through two profiles.
 
-use super::hands::Hands;
+use super::hands::{Hands, HandsAgain};
 use super::rates;
+use super::save::{kind, save, target};
 use crate::args::CompareArgs;
 use crate::commands::load_profile;
 use crate::draw::time::{Picture, Shown};
-use crate::draw::{Form, save};
+use crate::draw::{Form, bytes};
 use crate::failure::Failure;
 use crate::files::{Loaded, load, read_text};
 use crate::output::Output;
@@ -23,6 +24,14 @@ pub const NAMES: [&str; 2] = ["before", "after"];
 pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Result<(), Failure> {
     let form = args.output.as_deref().map(|path| Form::of(path, &[Form::Svg, Form::Png]));
     let form = form.transpose()?;
+    let named_target = match (&args.output, form) {
+        (Some(path), Some(form)) => {
+            let inputs: Vec<&Path> =
+                std::iter::once(&*args.hands.input).chain(args.with.as_deref()).collect();
+            Some((target((path, args.force), kind(form), file, &inputs)?, form))
+        }
+        _ => None,
+    };
     if args.tolerance.is_nan() || args.tolerance < 0.0 {
         let message = format!("`--tolerance` cannot be `{}`", args.tolerance);
         return Err(Failure::new(message, "write 0 or more"));
@@ -42,9 +51,10 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         },
         None => [rate, rate],
     };
+    let hands = HandsAgain::new(&args.hands.input)?;
     let mut title = String::new();
     let mut run = |loaded: &Loaded, rate| -> Result<_, Failure> {
-        let hands = Hands::read(&args.hands.input, loaded)?;
+        let hands = Hands::of(hands.open()?, loaded)?;
         title = hands.about.title.clone().unwrap_or_else(|| "Untitled".to_owned());
         let playing = hands.playing((rate, scheme));
         Ok(hands.lanes(loaded, playing))
@@ -56,12 +66,12 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         None => NAMES,
     };
     let differs = tell((&a, &plan_a), (&b, &plan_b), (args.tolerance, names), output)?;
-    if let (Some(path), Some(form)) = (&args.output, form) {
+    if let Some((saved_to, form)) = named_target {
         let runs = [(&a, &plan_a), (&b, &plan_b)].map(|(lanes, plan)| Shown { lanes, plan });
         let (from, to) = (Time::ZERO, a.end.max(b.end));
         let picture = Picture { title: &title, runs: &runs, names, from, to, only: None };
-        save(path, form, &picture.svg())?;
-        output.remark(&format!("wrote {}", path.display()))?;
+        save(&saved_to, &bytes(form, picture.svg())?, output)?;
+        output.remark(&format!("wrote {}", saved_to.path.display()))?;
     }
     if differs && args.fail_on_change { Err(Failure::CheckFailed) } else { Ok(()) }
 }

@@ -2,21 +2,20 @@
 
 use super::hands::{About, Hands};
 use super::play::{Options, play_score};
-use super::render::read_score;
 use super::test::{tell, try_source};
 use super::{check, compare};
 use crate::failure::Failure;
-use crate::files::{self, write_new};
+use crate::files::{self, write_all_new};
 use crate::output::Output;
 use crate::output::style::Ink;
 use crate::view::profile;
 use crate::view::why::told;
 use harmonym_lab::check::Review;
 use harmonym_lab::explain::why;
+use harmonym_lab::score;
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{ActionId, Id};
-use std::fs;
 use std::path::Path;
 
 pub const PROFILE: &str = include_str!("../../../../demo/harmonym.toml");
@@ -87,14 +86,14 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
         heading(output, &title, &format!("harmonym play scores/{name}{drawn}"))?;
         output.line(look_at)?;
         output.line("")?;
-        let (_, score) = read_score(source(name), &loaded.plan)?;
+        let score = score::read(&source(name), &loaded.plan)?;
         play_score(&score, &loaded, &Options::plain(&loaded.plan, lanes), output)?;
     }
     let with = "tie-knot.fire.hold=0.7s";
     let command = format!("harmonym compare scores/tie-a-knot.score --set {with}");
     heading(output, &format!("{}. Two hold times", PLAYED.len() + 3), &command)?;
     let theirs = compare::changed(&loaded, &[with.to_owned()])?;
-    let (_, score) = read_score(source("tie-a-knot.score"), &loaded.plan)?;
+    let score = score::read(&source("tie-a-knot.score"), &loaded.plan)?;
     let (ours, theirs) = (&loaded.plan, &theirs.plan);
     let runs = (&Lanes::of(ours, &score), &Lanes::of(theirs, &score));
     compare::tell(
@@ -105,7 +104,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     )?;
     let title = format!("{}. Why nothing came of it", PLAYED.len() + 4);
     heading(output, &title, "harmonym why tie-knot scores/ring-the-bell.score")?;
-    let (_, score) = read_score(source("ring-the-bell.score"), &loaded.plan)?;
+    let score = score::read(&source("ring-the-bell.score"), &loaded.plan)?;
     let hands = Hands { about: About::from(&score), inputs: score.perform().collect() };
     let knot = loaded.plan.find_action("quay.tie-knot").unwrap_or(ActionId::new(0));
     let playing = hands.playing((None, None));
@@ -163,8 +162,7 @@ fn source(name: &str) -> Source {
 }
 
 fn write_files(dir: &Path) -> Result<(), Failure> {
-    let scores = dir.join("scores");
-    fs::create_dir_all(&scores).map_err(|error| Failure::io("make the folder", &scores, &error))?;
-    write_new(&dir.join(files::PROFILE), PROFILE)?;
-    SCORES.iter().try_for_each(|(name, text)| write_new(&scores.join(name), text))
+    let mut files = vec![(dir.join(files::PROFILE), PROFILE)];
+    files.extend(SCORES.iter().map(|(name, text)| (dir.join("scores").join(name), *text)));
+    write_all_new(&files)
 }

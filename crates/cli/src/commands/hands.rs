@@ -1,23 +1,27 @@
 //! Hands from a file: a score or a take.
 
 use super::play::{parse_rate, scheme};
-use super::render::read_score;
 use crate::args::HandsArgs;
 use crate::failure::Failure;
-use crate::files::{Loaded, read_text};
-use harmonym_lab::score::Score;
+use crate::files::around::Around;
+use crate::files::{Loaded, read_bounded, text_of};
+use harmonym_lab::score::{self, Score};
 use harmonym_lab::take::{Header, Input, Playing, Reader};
 use harmonym_lab::trace::Lanes;
+use harmonym_lang::source::Source;
 use harmonym_runtime::base::{MapId, Rate, SchemeId};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 use std::fs::File;
-use std::io::{BufRead, BufReader, ErrorKind, Read as _};
+use std::io::{BufRead, BufReader, Cursor, ErrorKind, Read as _};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 /// A longer line is not a line of a take.
 const LONGEST_LINE: u64 = 1024 * 1024;
+
+/// Some editors write it before a text.
+const BYTE_ORDER_MARK: &[u8] = "\u{feff}".as_bytes();
 
 /// What a score or take says before its first input.
 #[derive(Clone, Debug, Default)]
@@ -54,12 +58,17 @@ pub struct Hands {
 impl Hands {
     /// Reads a score or take whole.
     pub fn read(path: &Path, loaded: &Loaded) -> Result<Self, Failure> {
-        if !is_take(path)? {
-            let (_, score) = read_score(read_text(path)?, &loaded.plan)?;
+        Self::of(HandsFile::open(path)?, loaded)
+    }
+
+    /// Reads a score or take that was opened.
+    pub fn of(file: HandsFile, loaded: &Loaded) -> Result<Self, Failure> {
+        if !file.is_take {
+            let score = score::read(&file.into_source()?, &loaded.plan)?;
             return Ok(Self { about: About::from(&score), inputs: score.perform().collect() });
         }
-        let name = path.display().to_string();
-        let mut take = Take::open(path, &name, loaded)?;
+        let (path, name) = (file.path.clone(), file.name());
+        let mut take = Take::of(file, &path, &name, loaded)?;
         let mut inputs = Vec::new();
         while let Some(input) = take.next()? {
             inputs.push(input);
@@ -89,7 +98,7 @@ impl HandsArgs {
     }
 }
 
-/// Every file, and every score and take of the folders.
+/// Every file, and every score and take of the folders and those below.
 pub fn gathered(inputs: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
     let mut all = Vec::new();
     for input in inputs {
@@ -97,32 +106,113 @@ pub fn gathered(inputs: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
             all.push(input.clone());
             continue;
         }
-        let entries = std::fs::read_dir(input).map_err(|e| Failure::io("read", input, &e))?;
-        let mut own: Vec<PathBuf> = entries.filter_map(|entry| Some(entry.ok()?.path())).collect();
-        own.retain(|path| {
-            let name = path.to_string_lossy();
-            name.ends_with(".score") || name.ends_with(".jsonl")
-        });
-        own.sort();
+        let around = Around::below(input);
+        if let Some((folder, why)) = around.left.first() {
+            let message = format!("cannot look through {}: {why}", folder.display());
+            return Err(Failure::new(message, "name the files"));
+        }
+        let own = around.all();
         if own.is_empty() {
             let message = format!("there are no scores or takes in {}", input.display());
             return Err(Failure::new(message, "they end in .score or .take.jsonl"));
+        }
+        // A pipe that nobody writes to would be waited for without an end.
+        if let Some(path) = own.iter().find(|path| path.metadata().is_ok_and(|m| !m.is_file())) {
+            let message = format!("{} is no file", path.display());
+            return Err(Failure::new(message, "take it away, or name the files that are meant"));
         }
         all.extend(own);
     }
     Ok(all)
 }
 
-/// A take begins with a brace; a score never does.
-pub fn is_take(path: &Path) -> Result<bool, Failure> {
-    let io = |error: std::io::Error| Failure::io("read", path, &error);
-    let name = path.to_string_lossy();
-    if name.ends_with(".score") || path.is_dir() {
-        return Ok(false);
+/// A score or take that is open: a file, or what a pipe gives, once.
+pub struct HandsFile {
+    path: PathBuf,
+    reader: Box<dyn BufRead>,
+    /// How many bytes it has, as far as that is known.
+    size: u64,
+    pub is_take: bool,
+}
+
+impl HandsFile {
+    pub fn open(path: &Path) -> Result<Self, Failure> {
+        let io = |error: std::io::Error| Failure::io("read", path, &error);
+        if path.is_dir() {
+            let message = format!("{} is a folder", path.display());
+            return Err(Failure::new(message, "name a score or take in it"));
+        }
+        let file = File::open(path).map_err(io)?;
+        let size = file.metadata().map_or(0, |about| about.len());
+        Self::from_reader(path, Box::new(BufReader::new(file)), size)
     }
-    let mut reader = BufReader::new(File::open(path).map_err(io)?);
-    let start = reader.fill_buf().map_err(io)?;
-    Ok(name.ends_with(".jsonl") || start.trim_ascii_start().first() == Some(&b'{'))
+
+    fn from_reader(path: &Path, mut reader: Box<dyn BufRead>, size: u64) -> Result<Self, Failure> {
+        let io = |error: std::io::Error| Failure::io("read", path, &error);
+        if reader.fill_buf().map_err(io)?.starts_with(BYTE_ORDER_MARK) {
+            reader.consume(BYTE_ORDER_MARK.len());
+        }
+        let start = reader.fill_buf().map_err(io)?;
+        let name = path.to_string_lossy();
+        // A take begins with a brace; a score never does.
+        let begins_so = start.trim_ascii_start().first() == Some(&b'{');
+        let is_take = !name.ends_with(".score") && (name.ends_with(".jsonl") || begins_so);
+        Ok(Self { path: path.to_owned(), reader, size, is_take })
+    }
+
+    pub fn name(&self) -> String {
+        self.path.display().to_string()
+    }
+
+    /// Whether what it begins with is the header of a take, be it faulty.
+    pub fn has_header(&mut self) -> Result<bool, Failure> {
+        let start = self.reader.fill_buf();
+        let start = start.map_err(|error| Failure::io("read", &self.path, &error))?;
+        let line = start.split(|byte| *byte == b'\n').next().unwrap_or_default();
+        Ok(String::from_utf8_lossy(line).contains("\"take\""))
+    }
+
+    /// All of it, as a text.
+    pub fn into_source(self) -> Result<Source, Failure> {
+        text_of(&self.name(), self.into_bytes()?)
+    }
+
+    fn into_bytes(self) -> Result<Vec<u8>, Failure> {
+        let io = |error: std::io::Error| Failure::io("read", &self.path, &error);
+        read_bounded(self.reader).map_err(io)?.ok_or_else(|| {
+            let message = format!("{} is larger than 64 MiB", self.path.display());
+            Failure::new(message, "see that it is the file you mean")
+        })
+    }
+}
+
+/// A score or take that is read more than once.
+pub struct HandsAgain {
+    path: PathBuf,
+    /// What a pipe gave.
+    kept: Option<Vec<u8>>,
+}
+
+impl HandsAgain {
+    pub fn new(path: &Path) -> Result<Self, Failure> {
+        let kept = match path.metadata() {
+            Ok(about) if !about.is_file() && !about.is_dir() => {
+                Some(HandsFile::open(path)?.into_bytes()?)
+            }
+            _ => None,
+        };
+        Ok(Self { path: path.to_owned(), kept })
+    }
+
+    pub fn open(&self) -> Result<HandsFile, Failure> {
+        match &self.kept {
+            None => HandsFile::open(&self.path),
+            Some(bytes) => {
+                let reader = Box::new(Cursor::new(bytes.clone()));
+                HandsFile::from_reader(&self.path, reader, bytes.len() as u64)
+            }
+        }
+    }
 }
 
 /// A take that is read input by input.
@@ -136,11 +226,14 @@ pub struct Take<'a> {
 }
 
 impl<'a> Take<'a> {
-    pub fn open(path: &'a Path, name: &'a str, loaded: &'a Loaded) -> Result<Self, Failure> {
-        let io = |error: std::io::Error| Failure::io("read", path, &error);
-        let file = File::open(path).map_err(io)?;
-        let size = file.metadata().map_or(0, |about| about.len());
-        let file = BufReader::new(file);
+    /// A take that was opened; `name` is what messages call it.
+    pub fn of(
+        file: HandsFile,
+        path: &'a Path,
+        name: &'a str,
+        loaded: &'a Loaded,
+    ) -> Result<Self, Failure> {
+        let HandsFile { reader: file, size, .. } = file;
         let mut lines = Lines { file, name, line: Vec::new(), number: 0, read: 0 };
         let first = lines.next(path)?.unwrap_or_default().to_owned();
         let (reader, header) = Reader::new(name, &first, &loaded.plan)?;
@@ -166,7 +259,7 @@ impl<'a> Take<'a> {
 
 /// The lines of a take, one in memory at a time.
 struct Lines<'a> {
-    file: BufReader<File>,
+    file: Box<dyn BufRead>,
     name: &'a str,
     line: Vec<u8>,
     number: usize,

@@ -13,6 +13,7 @@ mod play;
 mod plot;
 mod rates;
 mod render;
+mod save;
 mod sheets;
 mod show;
 mod sweep;
@@ -25,12 +26,12 @@ mod write;
 #[cfg(test)]
 pub use demo::SCORES;
 
-use crate::args::{Args, Command};
+use crate::args::{Args, Command, parse_time};
 use crate::failure::Failure;
-use crate::files::{self, Loaded};
+use crate::files::{self, Loaded, Patience};
 use crate::output::Output;
-use harmonym_runtime::base::{Decimal, Time};
-use std::path::Path;
+use harmonym_runtime::base::Time;
+use std::path::{Path, PathBuf};
 
 /// Does what was asked for.
 pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
@@ -40,7 +41,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Add { what } => write::add(file, what, output),
         Command::Bind(bind) => write::bind(file, bind, output),
         Command::Listen(listen) => listen::run(file, listen, output),
-        Command::Unbind { address, dry } => write::unbind(file, address, *dry, output),
+        Command::Unbind { address, writing } => write::unbind(file, address, *writing, output),
         Command::Set(set) => write::set(file, set, output),
         Command::Rename(rename) => write::rename(file, rename, output),
         Command::Copy(copy) => write::copy(file, copy, output),
@@ -53,8 +54,8 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
             controls::run(file, words, class.as_deref(), *format, output)
         }
         Command::Uses { controls, format } => uses::run(file, controls, *format, output),
-        Command::Import { table, dry } => sheets::read(file, table, *dry, output),
-        Command::Export { table } => sheets::write(file, table.as_deref(), output),
+        Command::Import { table, writing } => sheets::read(file, table, *writing, output),
+        Command::Export { table, force } => sheets::write(file, (table.as_deref(), *force), output),
         Command::Play(play) => play::run(file, play, output),
         Command::Compare(args) => compare::run(file, args, output),
         Command::Curve(args) => curve::run(file, args, output),
@@ -62,27 +63,34 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Sweep(args) => sweep::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
         Command::Test(args) => test::run(file, args, output),
-        Command::Render { score, output: to } => render::run(file, score, to.as_deref(), output),
+        Command::Render(args) => render::run(file, args, output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
         Command::Completions { shell } => completions::run(*shell, output),
     }
 }
 
+/// Tells that what follows are faults the profile has already.
+fn faulty_already(path: &Path, output: &mut Output) {
+    let name = path.display();
+    output.tell(&format!("{name} has faults already; nothing was changed:"));
+}
+
 /// Reads, resolves and compiles the profile at `path`, or the nearest one.
 fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, Failure> {
+    let path = settled_profile(path, output)?;
+    files::load(files::read_text(&path)?)
+}
+
+/// The profile that is meant. What a command began to change in it and did not end is ended first.
+fn settled_profile(path: Option<&Path>, output: &mut Output) -> Result<PathBuf, Failure> {
     let path = files::profile_path(path)?;
     output.detail(&format!("reading {}", path.display()))?;
-    files::load(files::read_text(&path)?)
+    let mut tell = |text: &str| output.tell(text);
+    files::finish_begun(&path, &mut Patience { wait: None, tell: &mut tell })?;
+    Ok(path)
 }
 
 /// A time of an option: `2.5s`, `80ms`.
 fn time(option: &str, text: &str) -> Result<Time, Failure> {
-    let split = text.find(|c: char| c.is_alphabetic()).unwrap_or(text.len());
-    let (digits, unit) = text.split_at(split);
-    let power = Time::power_of_unit(unit);
-    let time = power.and_then(|power| Time::from_decimal(Decimal::parse(digits)?, power));
-    time.ok_or_else(|| {
-        let help = "write a time with its unit, such as 2.5s or 80ms";
-        Failure::new(format!("`{option}` cannot be `{text}`"), help)
-    })
+    parse_time(text).map_err(|help| Failure::new(format!("`{option}` cannot be `{text}`"), help))
 }

@@ -3,13 +3,12 @@
 use super::demo;
 use crate::args::Starter;
 use crate::failure::Failure;
-use crate::files::{PROFILE, load, write_new};
+use crate::files::{PROFILE, load, write_all_new};
 use crate::output::Output;
 use clap::ValueEnum;
 use harmonym_lab::edit::{Draft, Thing};
 use harmonym_lang::report::{did_you_mean, nearest};
 use harmonym_lang::source::Source;
-use std::fs;
 use std::path::Path;
 
 /// A starter's profile, and its scores by name.
@@ -45,15 +44,7 @@ pub fn run(dir: &Path, starter: Starter, output: &mut Output) -> Result<(), Fail
     let folder = dir.join("scores");
     let mut paths = vec![(dir.join(PROFILE), profile)];
     paths.extend(scores.iter().map(|(name, text)| (folder.join(name), *text)));
-    for (path, _) in &paths {
-        if path.exists() {
-            let message = format!("{} is there already", path.display());
-            let help = "nothing was written; name another folder: `harmonym new DIR`";
-            return Err(Failure::new(message, help));
-        }
-    }
-    fs::create_dir_all(&folder).map_err(|error| Failure::io("make the folder", &folder, &error))?;
-    paths.iter().try_for_each(|(path, text)| write_new(path, text))?;
+    write_all_new(&paths)?;
     let wrote = match scores.as_slice() {
         [(name, _)] => folder.join(name).display().to_string(),
         several => format!("{} scores in {}", several.len(), folder.display()),

@@ -1,21 +1,20 @@
 //! `play`: a score or take through the engine, and what came out.
 
-use super::hands::{About, Take, is_take};
+use super::hands::{About, HandsFile, Take};
 use super::rates;
-use super::render::read_score;
 use super::show::{Found, find};
 use super::time;
 use crate::args::{Format, PlayArgs};
 use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::{Loaded, read_text};
+use crate::files::Loaded;
 use crate::output::Output;
 use crate::output::style::Ink;
 use crate::view::events::Rows;
 use crate::view::json::Lines;
 use crate::view::lanes::{self, Style};
 use crate::view::summary::Summary;
-use harmonym_lab::score::Score;
+use harmonym_lab::score::{self, Score};
 use harmonym_lab::take::{End, Input, Playing, Run, Watcher};
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::report::{did_you_mean, nearest};
@@ -32,10 +31,11 @@ pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<
         return rates::run(&loaded, args, rates, output);
     }
     let options = Options::new(args, &loaded)?;
-    if is_take(&args.hands.input)? {
-        return play_take(&args.hands.input, &loaded, &options, output);
+    let hands = HandsFile::open(&args.hands.input)?;
+    if hands.is_take {
+        return play_take(hands, &args.hands.input, &loaded, &options, output);
     }
-    let (_, score) = read_score(read_text(&args.hands.input)?, &loaded.plan)?;
+    let score = score::read(&hands.into_source()?, &loaded.plan)?;
     play_score(&score, &loaded, &options, output)
 }
 
@@ -128,13 +128,14 @@ pub fn play_score(
 }
 
 fn play_take(
+    file: HandsFile,
     path: &Path,
     loaded: &Loaded,
     options: &Options,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let name = path.display().to_string();
-    let mut take = Take::open(path, &name, loaded)?;
+    let name = file.name();
+    let mut take = Take::of(file, path, &name, loaded)?;
     output.begin(take.size);
     let mut player = Player::begin(&take.about, loaded, options, output)?;
     loop {

@@ -1,23 +1,27 @@
 //! `render`: a score as a take.
 
+use super::hands::HandsFile;
+use super::save::{save, target};
+use crate::args::RenderArgs;
 use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::{read_text, write_atomically};
+use crate::files::Kind;
 use crate::output::Output;
-use harmonym_lab::score::{self, Score};
+use harmonym_lab::score;
 use harmonym_lab::take::{write_header, write_input};
-use harmonym_lang::source::Source;
-use harmonym_runtime::plan::Plan;
 use std::path::Path;
 
-pub fn run(
-    file: Option<&Path>,
-    path: &Path,
-    to: Option<&Path>,
-    output: &mut Output,
-) -> Result<(), Failure> {
+pub fn run(file: Option<&Path>, args: &RenderArgs, output: &mut Output) -> Result<(), Failure> {
+    let to =
+        args.output.as_deref().map(|to| target((to, args.force), Kind::Take, file, &[&args.score]));
+    let to = to.transpose()?;
     let loaded = load_profile(file, output)?;
-    let (_, score) = read_score(read_text(path)?, &loaded.plan)?;
+    let hands = HandsFile::open(&args.score)?;
+    if hands.is_take {
+        let message = format!("{} is a take already", args.score.display());
+        return Err(Failure::new(message, "name a score: what it writes down becomes a take"));
+    }
+    let score = score::read(&hands.into_source()?, &loaded.plan)?;
     let mut text = String::new();
     let start = score.start.map(|map| loaded.plan.names().maps[map].as_str());
     // Writing to memory does not fail.
@@ -31,15 +35,9 @@ pub fn run(
     }
     match to {
         Some(to) => {
-            write_atomically(to, text.as_bytes())?;
-            output.line(&format!("wrote {} ({count} inputs)", to.display()))
+            save(&to, text.as_bytes(), output)?;
+            output.remark(&format!("wrote {} ({count} inputs)", to.path.display()))
         }
         None => output.write(|out| out.push_str(&text)),
     }
-}
-
-/// Reads a score for a plan; gives its text back with it.
-pub fn read_score(source: Source, plan: &Plan) -> Result<(Source, Score), Failure> {
-    let score = score::read(&source, plan)?;
-    Ok((source, score))
 }

@@ -1,22 +1,28 @@
 //! `import` and `export`: a profile's actions as rows of a spreadsheet.
 
+use super::save::{save, target};
 use super::write::EditSession;
-use crate::args::Dry;
+use crate::args::Writing;
 use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::{read_text, write_atomically};
+use crate::files::{Kind, read_text};
 use crate::output::Output;
 use harmonym_lab::edit::{Done, Draft, RowTaken, read_sheet, write_sheet};
 use std::path::Path;
 
-pub fn write(file: Option<&Path>, to: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
+pub fn write(
+    file: Option<&Path>,
+    (to, force): (Option<&Path>, bool),
+    output: &mut Output,
+) -> Result<(), Failure> {
+    let to = to.map(|path| target((path, force), Kind::Table, file, &[])).transpose()?;
     let loaded = load_profile(file, output)?;
     let draft = Draft::new(&loaded.source);
     let (text, rows) = write_sheet(draft.raw());
     match to {
-        Some(path) => {
-            write_atomically(path, text.as_bytes())?;
-            output.remark(&format!("wrote {rows} rows to {}", path.display()))?;
+        Some(to) => {
+            save(&to, text.as_bytes(), output)?;
+            output.remark(&format!("wrote {rows} rows to {}", to.path.display()))?;
         }
         None => output.write(|out| out.push_str(&text))?,
     }
@@ -29,11 +35,11 @@ pub fn write(file: Option<&Path>, to: Option<&Path>, output: &mut Output) -> Res
 pub fn read(
     file: Option<&Path>,
     from: &Path,
-    dry: Dry,
+    writing: Writing,
     output: &mut Output,
 ) -> Result<(), Failure> {
     let sheet = read_sheet(&read_text(from)?)?;
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, writing, output)?;
     if !sheet.further.is_empty() {
         let further = sheet.further.join(", ");
         output.remark(&format!("{}: not read, as no column of ours: {further}", from.display()))?;
@@ -48,7 +54,7 @@ pub fn read(
     }
     if session.changes() {
         let done = format!("imported {}", from.display());
-        session.finish(dry, &done, output)?;
+        session.finish(&done, output)?;
     } else {
         output.remark("nothing changes")?;
     }

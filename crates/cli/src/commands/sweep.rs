@@ -3,10 +3,11 @@
 use super::compare::changed;
 use super::hands::{Hands, gathered};
 use super::play::{chosen, parse_rate, scheme};
+use super::save::{kind, save, target};
 use crate::args::{Format, SweepArgs};
 use crate::commands::load_profile;
 use crate::draw::counts::{Counted, Counts, counts};
-use crate::draw::{Form, save};
+use crate::draw::{Form, bytes};
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
@@ -21,6 +22,14 @@ use std::sync::atomic::{AtomicU64, Ordering};
 pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result<(), Failure> {
     let form = args.output.as_deref().map(|path| Form::of(path, &[Form::Svg, Form::Png]));
     let form = form.transpose()?;
+    let paths = gathered(&args.inputs)?;
+    let to = match (&args.output, form) {
+        (Some(path), Some(form)) => {
+            let inputs: Vec<&Path> = paths.iter().map(|path| &**path).collect();
+            Some((target((path, args.force), kind(form), file, &inputs)?, form))
+        }
+        _ => None,
+    };
     let loaded = load_profile(file, output)?;
     let rate = args.rate.as_deref().map(parse_rate).transpose()?;
     let scheme = args.scheme.as_deref().map(|name| scheme(&loaded, name)).transpose()?;
@@ -31,7 +40,6 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
     })?;
     let present = Draft::new(&loaded.source).present(&range.address)?;
     let values = range.values(present.as_deref());
-    let paths = gathered(&args.inputs)?;
     let hands: Vec<Hands> =
         paths.iter().map(|path| Hands::read(path, &loaded)).collect::<Result<_, _>>()?;
     let (mut variants, mut tells, mut refused) = (Vec::new(), Vec::new(), None);
@@ -70,7 +78,7 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
             output.write(|out| out.push_str(&words))?;
         }
     }
-    let (Some(path), Some(form)) = (&args.output, form) else { return Ok(()) };
+    let Some((to, form)) = to else { return Ok(()) };
     let panels: Vec<Counted> = swept
         .iter()
         .map(|one| Counted {
@@ -90,8 +98,9 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
         })
         .collect();
     let now = values.iter().find(|value| value.is_present).map(|value| value.number);
-    save(path, form, &counts(&range.address, &range.unit, &panels, now))?;
-    output.remark(&format!("wrote {}", path.display()))
+    let drawn = counts(&range.address, &range.unit, &panels, now);
+    save(&to, &bytes(form, drawn)?, output)?;
+    output.remark(&format!("wrote {}", to.path.display()))
 }
 
 /// Why a value is refused, in a line.

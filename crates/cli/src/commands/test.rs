@@ -1,25 +1,24 @@
 //! `test`: every score's expectations.
 
-use super::hands::{About, Hands};
-use super::render::read_score;
+use super::hands::{About, Hands, HandsFile};
 use super::watch::watch;
 use crate::args::{TestArgs, TestFormat};
 use crate::commands::load_profile;
 use crate::failure::Failure;
-use crate::files::{Loaded, read_text};
+use crate::files::Loaded;
+use crate::files::around::Around;
 use crate::output::Output;
 use crate::output::style::Ink;
 use crate::view::diagnostics::{self, write_expectation};
 use crate::view::lanes::{self, Style};
-use crate::view::tests::{self, Tried};
+use crate::view::tests::{self, Faulty, Tried};
 use crate::view::{coverage, why};
 use harmonym_lab::explain;
-use harmonym_lab::score::{Outcome, try_score};
+use harmonym_lab::score::{self, Outcome, try_score};
 use harmonym_lab::survey::Coverage;
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{ActionId, Time};
-use std::fs;
 use std::path::{Path, PathBuf};
 
 pub fn run(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
@@ -31,31 +30,32 @@ pub fn run(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<
 
 fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
-    let (mut tried, mut faulty) = (Vec::new(), 0);
+    let (mut tried, mut faulty) = (Vec::new(), Vec::new());
     for path in scores(&loaded, &args.paths)? {
         match try_one(&loaded, &path) {
             Ok(one) => tried.push(one),
-            Err(failure) => {
-                output.flush()?;
-                output.error(|out, look| diagnostics::write_failure(out, &failure, look));
-                faulty += 1;
-            }
+            Err(Failure::Faults(faults)) => faulty.push(Faulty { path, faults }),
+            Err(failure) => return Err(failure),
         }
     }
     match args.format {
-        TestFormat::Text => tell(&loaded, &tried, faulty, output)?,
-        TestFormat::Json => output.write(|out| tests::write_json(out, &tried))?,
-        TestFormat::Junit => output.write(|out| tests::write_junit(out, &tried))?,
-        TestFormat::Tap => output.write(|out| tests::write_tap(out, &tried))?,
+        TestFormat::Text => tell(&loaded, &tried, faulty.len(), output)?,
+        TestFormat::Json => output.write(|out| tests::write_json(out, &tried, &faulty))?,
+        TestFormat::Junit => output.write(|out| tests::write_junit(out, &tried, &faulty))?,
+        TestFormat::Tap => output.write(|out| tests::write_tap(out, &tried, &faulty))?,
     }
     if args.coverage {
         tell_coverage(&loaded, &tried, output)?;
     }
-    if faulty > 0 {
-        let what = if faulty == 1 {
-            "1 score is faulty".to_owned()
-        } else {
-            format!("{faulty} scores are faulty")
+    if !faulty.is_empty() {
+        output.flush()?;
+        let count = faulty.len();
+        for one in faulty {
+            output.error(|out, look| diagnostics::write_failure(out, &one.faults.into(), look));
+        }
+        let what = match count {
+            1 => "1 score is faulty".to_owned(),
+            many => format!("{many} scores are faulty"),
         };
         return Err(Failure::new(what, "mend what is told above; the others were run"));
     }
@@ -64,12 +64,17 @@ fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(),
 }
 
 fn try_one(loaded: &Loaded, path: &Path) -> Result<Tried, Failure> {
-    try_source(loaded, path, read_text(path)?)
+    let hands = HandsFile::open(path)?;
+    if hands.is_take {
+        let message = format!("{} is a take: it expects nothing", path.display());
+        return Err(Failure::new(message, "name a score, or `harmonym play` the take"));
+    }
+    try_source(loaded, path, hands.into_source()?)
 }
 
 /// Runs a score that was read, against what it expects.
 pub fn try_source(loaded: &Loaded, path: &Path, source: Source) -> Result<Tried, Failure> {
-    let (source, score) = read_score(source, &loaded.plan)?;
+    let score = score::read(&source, &loaded.plan)?;
     let outcomes = try_score(&loaded.plan_for(score.layout), &score, None);
     let mut tried = Tried { path: path.to_owned(), source, score, outcomes };
     give_reasons(loaded, &mut tried);
@@ -109,33 +114,31 @@ fn tell_coverage(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Resul
     output.write(|out| out.push_str(&text))
 }
 
-/// The scores that are meant: those named, those in folders named, or those beside the profile.
+/// The scores that are meant: those named, those in folders named and below, or those of the
+/// profile.
 fn scores(loaded: &Loaded, paths: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
-    let beside = || {
-        let profile = Path::new(loaded.source.name());
-        vec![profile.parent().unwrap_or(Path::new("")).join("scores")]
-    };
-    let paths = if paths.is_empty() { beside() } else { paths.to_vec() };
-    let mut scores = Vec::new();
-    for path in paths {
-        if !path.is_dir() {
-            scores.push(path);
-            continue;
+    let profile = Path::new(loaded.source.name());
+    let of = |around: Around, top: &Path| {
+        if let Some((folder, why)) = around.left.first() {
+            let message = format!("cannot look through {}: {why}", folder.display());
+            return Err(Failure::new(message, "name the scores"));
         }
-        let io = |error: std::io::Error| Failure::io("read", &path, &error);
-        let mut inside = Vec::new();
-        for entry in fs::read_dir(&path).map_err(io)? {
-            let file = entry.map_err(io)?.path();
-            if file.extension().is_some_and(|extension| extension == "score") {
-                inside.push(file);
-            }
-        }
-        if inside.is_empty() {
-            let message = format!("there is no score in {}", path.display());
+        if around.scores.is_empty() {
+            let message = format!("there is no score in {}", top.display());
             return Err(Failure::new(message, "a score's name ends in .score"));
         }
-        inside.sort();
-        scores.extend(inside);
+        Ok(around.scores)
+    };
+    if paths.is_empty() {
+        let beside = profile.parent().unwrap_or(Path::new("")).join("scores");
+        return of(Around::tried(profile), &beside);
+    }
+    let mut scores = Vec::new();
+    for path in paths {
+        match path.is_dir() {
+            true => scores.extend(of(Around::below(path), path)?),
+            false => scores.push(path.clone()),
+        }
     }
     Ok(scores)
 }

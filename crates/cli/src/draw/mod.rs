@@ -14,7 +14,6 @@ pub mod time;
 pub use canvas::Canvas;
 
 use crate::failure::Failure;
-use crate::files::write_atomically;
 use resvg::tiny_skia::{Pixmap, Transform};
 use resvg::usvg::{Options, Tree};
 use std::path::Path;
@@ -45,11 +44,11 @@ impl Form {
     }
 }
 
-/// Saves a picture as SVG or PNG.
-pub fn save(path: &Path, form: Form, svg: &str) -> Result<(), Failure> {
+/// A picture as the bytes of its file.
+pub fn bytes(form: Form, svg: String) -> Result<Vec<u8>, Failure> {
     match form {
-        Form::Png => write_atomically(path, &png(svg)?),
-        Form::Svg | Form::Html => write_atomically(path, svg.as_bytes()),
+        Form::Png => png(&svg),
+        Form::Svg | Form::Html => Ok(svg.into_bytes()),
     }
 }
 

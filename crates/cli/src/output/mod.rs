@@ -1,5 +1,6 @@
 //! Where output goes: data to stdout, remarks, faults and progress to stderr.
 
+pub mod shown;
 pub mod style;
 
 use crate::args::Color;
@@ -71,6 +72,13 @@ impl Output {
         if self.pending.len() >= CHUNK { self.flush() } else { Ok(()) }
     }
 
+    /// Data as bytes, behind what has gathered.
+    pub fn bytes(&mut self, bytes: &[u8]) -> Result<(), Failure> {
+        self.flush()?;
+        let mut stdout = io::stdout().lock();
+        stdout.write_all(bytes).and_then(|()| stdout.flush()).map_err(|error| unwritten(&error))
+    }
+
     /// Hands over all data that has gathered.
     pub fn flush(&mut self) -> Result<(), Failure> {
         let write = || {
@@ -83,10 +91,7 @@ impl Output {
             None => write(),
         };
         self.pending.clear();
-        written.map_err(|error| match error.kind() {
-            io::ErrorKind::BrokenPipe => Failure::ClosedPipe,
-            _ => Failure::new(format!("cannot write the output: {error}"), "see where it goes"),
-        })
+        written.map_err(|error| unwritten(&error))
     }
 
     /// A remark beside the data.
@@ -94,9 +99,16 @@ impl Output {
         if !self.quiet {
             // What was printed before it is seen before it.
             self.flush()?;
-            let _ = writeln!(io::stderr(), "{text}");
+            self.tell(text);
         }
         Ok(())
+    }
+
+    /// The same for what has to be told whatever became of the data.
+    pub fn tell(&mut self, text: &str) {
+        if !self.quiet {
+            let _ = writeln!(io::stderr(), "{text}");
+        }
     }
 
     /// A remark that only `--verbose` shows.
@@ -150,5 +162,12 @@ impl Output {
         if let Some(progress) = self.progress.take() {
             progress.bar.finish_and_clear();
         }
+    }
+}
+
+fn unwritten(error: &io::Error) -> Failure {
+    match error.kind() {
+        io::ErrorKind::BrokenPipe => Failure::ClosedPipe,
+        _ => Failure::new(format!("cannot write the output: {error}"), "see where it goes"),
     }
 }

@@ -1,18 +1,39 @@
 //! What came of expectations, for programs.
 
 use super::lines::line;
+use crate::output::shown::shown;
 use harmonym_lab::score::{Expectation, Outcome, Score};
+use harmonym_lang::report::{Diagnostic, Faults};
 use harmonym_lang::source::Source;
 use serde::Serialize;
 use std::fmt::Write;
 use std::path::PathBuf;
 
-/// One score that was run, or could not be.
+/// One score that was run.
 pub struct Tried {
     pub path: PathBuf,
     pub source: Source,
     pub score: Score,
     pub outcomes: Vec<Outcome>,
+}
+
+/// One score that could not be run.
+pub struct Faulty {
+    pub path: PathBuf,
+    pub faults: Faults,
+}
+
+impl Faulty {
+    fn name(&self) -> String {
+        self.path.display().to_string()
+    }
+
+    /// Its faults, each with its line where it has one.
+    fn lines(&self) -> impl Iterator<Item = (Option<usize>, &Diagnostic)> {
+        let source = self.faults.source();
+        let all = self.faults.list().iter();
+        all.map(move |one| (source.map(|source| source.place(one.span.start).line), one))
+    }
 }
 
 /// Every expectation with its score and outcome.
@@ -32,8 +53,26 @@ struct ExpectationLine<'a> {
     got: &'a str,
 }
 
-/// One object a line: `file`, `line`, `expectation`, `pass`, `got`.
-pub fn write_json(out: &mut String, tried: &[Tried]) {
+#[derive(Serialize)]
+struct FaultLine<'a> {
+    file: &'a str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    line: Option<usize>,
+    pass: bool,
+    fault: &'a str,
+    help: &'a str,
+}
+
+/// One object a line: `file`, `line`, `expectation`, `pass`, `got`; for a score that could not be
+/// run one for each fault: `file`, `line`, `pass`, `fault`, `help`.
+pub fn write_json(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
+    for one in faulty {
+        let name = one.name();
+        for (number, fault) in one.lines() {
+            let (file, fault, help) = (&*name, &*fault.message, &*fault.help);
+            line(out, &FaultLine { file, line: number, pass: false, fault, help });
+        }
+    }
     for (one, expectation, outcome) in all(tried) {
         let row = ExpectationLine {
             file: one.source.name(),
@@ -47,44 +86,63 @@ pub fn write_json(out: &mut String, tried: &[Tried]) {
 }
 
 /// The Test Anything Protocol, version 14.
-pub fn write_tap(out: &mut String, tried: &[Tried]) {
-    let _ = writeln!(out, "TAP version 14\n1..{}", all(tried).count());
-    for (number, (one, expectation, outcome)) in all(tried).enumerate() {
-        let ok = if outcome.pass { "ok" } else { "not ok" };
+pub fn write_tap(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
+    let _ = writeln!(out, "TAP version 14\n1..{}", all(tried).count() + faulty.len());
+    let points = all(tried).map(|(one, expectation, outcome)| {
         let line = one.source.place(expectation.span.start).line;
-        let text = one.source.slice(expectation.span).replace('#', "\\#");
-        let _ = writeln!(out, "{ok} {} - {}:{line} {text}", number + 1, one.source.name());
-        if !outcome.pass {
-            let _ = writeln!(
-                out,
-                "  ---\n  got: {}\n  ...",
-                serde_json::Value::from(outcome.got.as_str())
-            );
+        let what = format!("{}:{line} {}", one.source.name(), one.source.slice(expectation.span));
+        (what, (!outcome.pass).then_some(("got", outcome.got.clone())))
+    });
+    let faults = faulty.iter().map(|one| {
+        let what = format!("{} can be read", one.name());
+        (what, Some(("fault", one.faults.first())))
+    });
+    for (number, (what, wrong)) in points.chain(faults).enumerate() {
+        let ok = if wrong.is_none() { "ok" } else { "not ok" };
+        // A description must not look like a directive.
+        let what = shown(&what).replace('\\', "\\\\").replace('#', "\\#");
+        let _ = writeln!(out, "{ok} {} - {what}", number + 1);
+        if let Some((key, text)) = wrong {
+            // A text of JSON is one of YAML.
+            let text = serde_json::Value::from(&*shown(&text));
+            let _ = writeln!(out, "  ---\n  {key}: {text}\n  ...");
         }
     }
 }
 
-/// JUnit XML: a suite for each score, a case for each expectation.
-pub fn write_junit(out: &mut String, tried: &[Tried]) {
-    let mut report = quick_junit::Report::new("harmonym");
+/// JUnit XML: a suite for each score, a case for each expectation; a score that could not be run
+/// is a case that is in error.
+pub fn write_junit(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
+    use quick_junit::{NonSuccessKind, Report, TestCase, TestCaseStatus, TestSuite};
+    let mut report = Report::new("harmonym");
+    let wrong = |kind, message: &str| {
+        let mut status = TestCaseStatus::non_success(kind);
+        status.set_message(shown(message));
+        status
+    };
     for one in tried {
-        let mut suite = quick_junit::TestSuite::new(one.source.name());
+        let mut suite = TestSuite::new(shown(one.source.name()));
         for (expectation, outcome) in one.score.expectations.iter().zip(&one.outcomes) {
             let status = match outcome.pass {
-                true => quick_junit::TestCaseStatus::success(),
-                false => {
-                    let kind = quick_junit::NonSuccessKind::Failure;
-                    let mut status = quick_junit::TestCaseStatus::non_success(kind);
-                    status.set_message(outcome.got.as_str());
-                    status
-                }
+                true => TestCaseStatus::success(),
+                false => wrong(NonSuccessKind::Failure, &outcome.got),
             };
-            let text = one.source.slice(expectation.span);
-            let mut case = quick_junit::TestCase::new(text, status);
+            let mut case = TestCase::new(shown(one.source.slice(expectation.span)), status);
             let line = one.source.place(expectation.span.start).line;
-            case.set_classname(format!("{}:{line}", one.source.name()));
+            case.set_classname(shown(&format!("{}:{line}", one.source.name())));
             suite.add_test_case(case);
         }
+        report.add_test_suite(suite);
+    }
+    for one in faulty {
+        let name = one.name();
+        let name = shown(&name);
+        let mut suite = TestSuite::new(&*name);
+        let mut status = wrong(NonSuccessKind::Error, &one.faults.first());
+        status.set_description(shown(&one.faults.to_string()));
+        let mut case = TestCase::new("can be read", status);
+        case.set_classname(&*name);
+        suite.add_test_case(case);
         report.add_test_suite(suite);
     }
     out.push_str(&report.to_string().unwrap_or_default());

@@ -3,12 +3,12 @@
 use std::path::Path;
 
 const ARROWS: &harmonym_arrows::Table = &[
-    ("args", &["lang"]),
+    ("args", &["lang", "runtime"]),
     ("failure", &["lang"]),
-    ("files", &["failure", "lang", "runtime"]),
+    ("files", &["failure", "lab", "lang", "runtime"]),
     ("output", &["args", "failure"]),
     ("view", &["failure", "output", "lab", "lang", "runtime"]),
-    ("draw", &["failure", "files", "view", "lab", "runtime"]),
+    ("draw", &["failure", "view", "lab", "runtime"]),
     ("commands", &["args", "failure", "files", "output", "view", "draw", "lab", "lang", "runtime"]),
 ];
 

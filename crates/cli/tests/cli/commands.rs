@@ -377,7 +377,7 @@ fn completions_name_the_commands() {
 fn render_replaces_a_file_whole_and_keeps_its_permissions() {
     use std::os::unix::fs::PermissionsExt;
     let folder = Folder::with_demo();
-    folder.write("out.take.jsonl", "old");
+    folder.write("out.take.jsonl", "{\"take\":1}\n");
     let path = folder.path("out.take.jsonl");
     std::fs::set_permissions(&path, std::fs::Permissions::from_mode(0o640)).unwrap();
     folder.run(&["render", "scores/quick-press.score", "-o", "out.take.jsonl"]).expect_done();

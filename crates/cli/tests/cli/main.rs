@@ -6,6 +6,7 @@ mod commands;
 mod editing;
 mod faults;
 mod harness;
+mod keeping;
 mod play;
 mod prose;
 mod seeing;

@@ -350,6 +350,7 @@ fn runs_are_compared_at_two_rates_and_tried_over_a_range() {
 #[test]
 fn what_cannot_be_drawn_or_tried_is_refused_with_what_to_write() {
     let folder = Folder::with_demo();
+    std::fs::create_dir(folder.path("empty")).unwrap();
     let knot = "scores/tie-a-knot.score";
     for (args, parts) in [
         (&["why", "quay", knot][..], &["`quay` is a map", "name an action"][..]),
@@ -370,7 +371,7 @@ fn what_cannot_be_drawn_or_tried_is_refused_with_what_to_write() {
         (&["sweep", knot, "--vary", "quay.tie-knot.fire.hold=1s..0.5s"], &["not the smaller"]),
         (&["sweep", knot, "--vary", "quay.tie-knot.fire.hold=1s..2s:1"], &["2 to 1000"]),
         (&["sweep", knot, "--vary", "quay.tie-knot.fire.hold=1..2"], &["unit"]),
-        (&["sweep", ".", "--vary", "quay.tie-knot.fire.hold=1s..2s"], &["no scores or takes"]),
+        (&["sweep", "empty", "--vary", "quay.tie-knot.fire.hold=1s..2s"], &["no scores or takes"]),
     ] {
         let out = folder.run(args);
         let is_usage = args.contains(&"-1");

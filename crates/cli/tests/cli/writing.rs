@@ -110,7 +110,10 @@ fn what_would_be_faulty_is_refused_and_the_file_is_as_it_was() {
         ("harmonym bind quay.hail key.Nope", &["key.Nope", "did you mean"]),
         ("harmonym bind quay.hail 'key.KeyX +'", &["the expression:1:", "help"]),
         ("harmonym bind quay.hail 'key.KeyX' --scheme pad", &["harmonym.toml:", "pad"]),
-        ("harmonym remove quay.hail", &["scores behind", "scores/quick-press.score:", "--force"]),
+        (
+            "harmonym remove quay.hail",
+            &["scores or takes behind", "scores/quick-press.score:", "--force"],
+        ),
         ("harmonym remove preset.stick", &["still name", "harmonym.toml:", "--force"]),
         ("harmonym add action quay.Hail_Back --value switch", &["not a name", "hail-back"]),
         ("harmonym add map dock --starter boats", &["no starter `boats`", "the starters are"]),

@@ -4,7 +4,7 @@ use super::{Context, Place, Remark, check_in, scores};
 use crate::edit::Locator;
 use crate::score;
 use harmonym_lang::model::Profile;
-use harmonym_lang::report::{Diagnostic, Level};
+use harmonym_lang::report::{Diagnostic, Faults, Level};
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::MapId;
 use harmonym_runtime::plan::Plan;
@@ -50,6 +50,13 @@ impl Review {
             diagnostics.sort_by(|a, b| (a.span, a.rule).cmp(&(b.span, b.rule)));
         }
         Self { texts }
+    }
+
+    /// Adds what is wrong with a text called `name` that could not be read.
+    pub fn add_unread(&mut self, name: &str, faults: Faults) {
+        let source = faults.source().cloned();
+        let source = source.unwrap_or_else(|| Source::new(name, ""));
+        self.texts.push((source, faults.into_list()));
     }
 
     /// Keeps only what `is_asked` for.

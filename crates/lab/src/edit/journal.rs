@@ -145,13 +145,40 @@ impl FileEdit {
         if own == self.before {
             return Back::Already;
         }
-        let whole = self.with_lines_back(now, self.at);
-        if let Some(text) = whole.filter(|text| own == self.after && mark(text) == self.before) {
+        if own == self.after
+            && let Some(text) = self.before_of(now)
+        {
             return Back::To(text);
         }
-        // Where the same lines are, with the same around them.
+        self.exchanged(now, &self.is, &self.was).map_or(Back::Changed, Back::Among)
+    }
+
+    /// A text that changed elsewhere since with this edit made in it; nothing when its lines are
+    /// not there, or are there more than once.
+    pub fn forward(&self, now: &str) -> Option<String> {
+        self.exchanged(now, &self.was, &self.is)
+    }
+
+    /// The text before, from the one after.
+    pub fn before_of(&self, after: &str) -> Option<String> {
+        self.with_lines_back(after, self.at).filter(|text| self.is_before(text))
+    }
+
+    /// Whether this is the text before.
+    pub fn is_before(&self, text: &str) -> bool {
+        mark(text) == self.before
+    }
+
+    /// Whether this is the text after.
+    pub fn is_after(&self, text: &str) -> bool {
+        mark(text) == self.after
+    }
+
+    /// A text with lines of this edit exchanged where they stand with the same around them, if
+    /// that is one place.
+    fn exchanged(&self, now: &str, from: &str, to: &str) -> Option<String> {
         let [before, behind] = &self.around;
-        let lines = [before, &self.is, behind].map(String::as_str).concat();
+        let lines = [before, from, behind].concat();
         let is_start = |at: usize| at == 0 || now[..at].ends_with('\n');
         let is_end = |at: usize| at == now.len() || lines.ends_with('\n');
         let mut places = now
@@ -160,9 +187,10 @@ impl FileEdit {
             .filter(|&at| is_start(at) && is_end(at + lines.len()));
         match (lines.is_empty(), places.next(), places.next()) {
             (false, Some(at), None) => {
-                self.with_lines_back(now, at + before.len()).map_or(Back::Changed, Back::Among)
+                let at = at + before.len();
+                Some([&now[..at], to, &now[at + from.len()..]].concat())
             }
-            _ => Back::Changed,
+            _ => None,
         }
     }
 

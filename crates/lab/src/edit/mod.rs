@@ -6,6 +6,7 @@
 
 mod add;
 mod address;
+mod begun;
 mod bind;
 mod copy;
 mod journal;
@@ -20,11 +21,13 @@ mod rows;
 mod scores;
 mod set;
 mod sheet;
+mod takes;
 mod text;
 mod tidy;
 
 pub use add::Fields;
 pub use address::Address;
+pub use begun::{Begun, BegunFile, Left};
 pub use bind::Bound;
 pub use journal::{Back, Edit, FileEdit, Journal};
 pub use locate::Locator;
@@ -72,6 +75,11 @@ impl Draft {
     /// The profile as written, nothing looked up.
     pub fn raw(&self) -> &Profile {
         &self.raw
+    }
+
+    /// Whether something has another name, or is gone.
+    pub fn changes_names(&self) -> bool {
+        !self.changes.is_empty()
     }
 
     fn source(&self) -> Source {

@@ -41,27 +41,36 @@ impl Draft {
     }
 
     fn follow_names(&self, score: &Source) -> Result<String, Faults> {
+        self.follow_mentions(score, mentions(score))
+    }
+
+    /// The text of hands with the names of today in the place of those they mention.
+    pub(super) fn follow_mentions(
+        &self,
+        hands: &Source,
+        all: Vec<Mention<'_>>,
+    ) -> Result<String, Faults> {
         let known = read(&self.original, &mut Diagnostics::new());
-        let mut score_text = Following {
+        let mut following = Following {
             draft: self,
             known: &known,
-            score,
+            score: hands,
             splices: Vec::new(),
             lines_gone: Vec::new(),
             diagnostics: Diagnostics::new(),
         };
-        for mention in mentions(score) {
-            score_text.mention(&mention);
+        for mention in all {
+            following.mention(&mention);
         }
-        let Following { mut splices, mut lines_gone, diagnostics, .. } = score_text;
+        let Following { mut splices, mut lines_gone, diagnostics, .. } = following;
         lines_gone.dedup();
         splices.retain(|(span, _)| {
             !lines_gone.iter().any(|line| line.start <= span.start && span.end <= line.end)
         });
         splices.extend(lines_gone.into_iter().map(|line| (line, String::new())));
         match diagnostics.is_empty() {
-            true => Ok(spliced(score.text(), splices)),
-            false => Err(diagnostics.of(score)),
+            true => Ok(spliced(hands.text(), splices)),
+            false => Err(diagnostics.of(hands)),
         }
     }
 
@@ -165,7 +174,7 @@ impl Following<'_> {
             Fate::Gone { thing, force } => (thing, force),
         };
         let number = self.score.place(span.start).line;
-        if !force {
+        if !force || self.is_header(number) {
             let (kind, address) = (thing.kind(), thing.address());
             let message = format!("this still names the {kind} `{address}`");
             let help = "change the line first, or take it out with it: --force";
@@ -182,6 +191,11 @@ impl Following<'_> {
             self.lines_gone.push(Span::new(line.start, end));
         }
         None
+    }
+
+    /// Whether a line is the first of a take, without which it is none.
+    fn is_header(&self, number: usize) -> bool {
+        number == 1 && self.score.text().starts_with('{')
     }
 
     /// Whether the next instruction after this line has its time from this one.

@@ -105,7 +105,9 @@ impl Source {
     pub fn new(name: impl Into<String>, text: impl Into<String>) -> Self {
         let text = text.into();
         let breaks = text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(i, _)| i + 1);
-        let lines = std::iter::once(0).chain(breaks).collect();
+        // A byte order mark is no part of the first line.
+        let first = if text.starts_with('\u{feff}') { '\u{feff}'.len_utf8() } else { 0 };
+        let lines = std::iter::once(first).chain(breaks).collect();
         Self { name: name.into(), text, lines, before: 0, is_part: false }
     }
 
@@ -144,9 +146,9 @@ impl Source {
     /// The line and column of a byte.
     pub fn place(&self, offset: usize) -> Place {
         let offset = self.text.floor_char_boundary(offset);
-        let line = self.lines.partition_point(|&start| start <= offset);
+        let line = self.lines.partition_point(|&start| start <= offset).max(1);
         let start = self.lines[line - 1];
-        let column = self.text[start..offset].chars().count() + 1;
+        let column = self.text[start..offset.max(start)].chars().count() + 1;
         Place { line: line + self.before, column }
     }
 

@@ -1,55 +1,107 @@
-//! The profile and its scores read for a review.
+//! The profile and its scores and takes read for a review.
 
-use crate::commands::hands::Take;
-use crate::commands::write::scores;
+use crate::commands::hands::{HandsFile, Take};
+use crate::commands::settled_profile;
 use crate::failure::Failure;
-use crate::files::{Loaded, load, profile_path, read_text};
+use crate::files::around::Around;
+use crate::files::{Loaded, load, read_text};
 use crate::output::Output;
 use harmonym_lab::check::Review;
 use harmonym_lab::take::What;
+use harmonym_lang::report::Faults;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::MapId;
 use std::collections::BTreeSet;
-use std::fs;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
-/// Reads the profile and its scores, and looks them through.
+/// Reads the profile and its scores and takes, and looks them through.
 pub fn gather(file: Option<&Path>, output: &mut Output) -> Result<(Loaded, Review), Failure> {
-    let path = profile_path(file)?;
-    output.detail(&format!("reading {}", path.display()))?;
+    let path = settled_profile(file, output)?;
     let loaded = load(read_text(&path)?)?;
-    let scores = score_texts(&path, output)?;
-    let opened = opened_by_takes(&path, &loaded);
+    let around = Around::tried(&path);
+    let mut unread = Unread::default();
+    let scores = texts(&around.scores, &mut unread, output)?;
+    let mut opened = BTreeSet::new();
+    for path in &around.takes {
+        output.detail(&format!("reading {}", path.display()))?;
+        unread.note(path, maps_opened(path, &loaded, &mut opened))?;
+    }
     let (source, profile, plan) = (loaded.source.clone(), &loaded.profile, &loaded.plan);
-    let review = Review::with_takes(source, profile, plan, scores, &opened);
+    let mut review = Review::with_takes(source, profile, plan, scores, &opened);
+    for (folder, why) in &around.left {
+        let message = format!("cannot look through {}: {why}", folder.display());
+        let help = "the scores in it are not looked at: see who may read it";
+        review.add_unread(&folder.display().to_string(), Faults::refused(message, help));
+    }
+    for (path, faults) in unread.0 {
+        review.add_unread(&path.display().to_string(), faults);
+    }
     Ok((loaded, review))
 }
 
-/// The maps that takes beside the scores open; what can't be read opens nothing.
-fn opened_by_takes(profile: &Path, loaded: &Loaded) -> BTreeSet<MapId> {
-    let mut opened = BTreeSet::new();
-    let beside = profile.parent().unwrap_or(Path::new("")).join("scores");
-    let entries = fs::read_dir(beside).into_iter().flatten().flatten();
-    let takes = entries.map(|entry| entry.path());
-    for path in takes.filter(|path| path.extension().is_some_and(|end| end == "jsonl")) {
-        let name = path.display().to_string();
-        let Ok(mut take) = Take::open(&path, &name, loaded) else { continue };
-        opened.extend(take.about.start);
-        while let Ok(Some(input)) = take.next() {
-            if let What::Map(map, true) = input.what {
-                opened.insert(map);
+/// What could not be read, and why.
+#[derive(Default)]
+struct Unread(Vec<(PathBuf, Faults)>);
+
+impl Unread {
+    /// What was read, or nothing where it could not be.
+    fn note<T>(&mut self, path: &Path, read: Result<T, Failure>) -> Result<Option<T>, Failure> {
+        match read {
+            Ok(read) => Ok(Some(read)),
+            Err(Failure::Faults(faults)) => {
+                self.0.push((path.to_owned(), faults));
+                Ok(None)
             }
+            Err(failure) => Err(failure),
         }
     }
-    opened
 }
 
-/// The texts of the scores beside a profile; what can't be read is left out.
+/// A file, rather than a pipe that nobody writes to.
+fn expect_file(path: &Path) -> Result<(), Failure> {
+    match path.metadata() {
+        Ok(about) if about.is_file() => Ok(()),
+        Ok(_) => {
+            let help = "take it away, or give it another name";
+            Err(Failure::new(format!("{} is no file", path.display()), help))
+        }
+        Err(error) => Err(Failure::io("read", path, &error)),
+    }
+}
+
+/// Adds the maps that a take opens. What has no header of a take is none.
+fn maps_opened(path: &Path, loaded: &Loaded, opened: &mut BTreeSet<MapId>) -> Result<(), Failure> {
+    expect_file(path)?;
+    let mut hands = HandsFile::open(path)?;
+    if !hands.has_header()? {
+        return Ok(());
+    }
+    let name = hands.name();
+    let mut take = Take::of(hands, path, &name, loaded)?;
+    opened.extend(take.about.start);
+    while let Some(input) = take.next()? {
+        if let What::Map(map, true) = input.what {
+            opened.insert(map);
+        }
+    }
+    Ok(())
+}
+
+/// The texts of the scores of a profile; what can't be read is left out.
 pub fn score_texts(profile: &Path, output: &mut Output) -> Result<Vec<Source>, Failure> {
+    texts(&Around::tried(profile).scores, &mut Unread::default(), output)
+}
+
+fn texts(
+    paths: &[PathBuf],
+    unread: &mut Unread,
+    output: &mut Output,
+) -> Result<Vec<Source>, Failure> {
     let mut texts = Vec::new();
-    for path in scores(None, profile)? {
+    for path in paths {
         output.detail(&format!("reading {}", path.display()))?;
-        texts.extend(read_text(&path));
+        let read = expect_file(path).and_then(|()| read_text(path));
+        texts.extend(unread.note(path, read)?);
     }
     Ok(texts)
 }

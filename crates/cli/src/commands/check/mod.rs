@@ -129,7 +129,7 @@ pub fn summary(loaded: &Loaded, review: &Review) -> String {
 
 /// Mends what can be mended safely, and writes the outcome.
 fn mend_all(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, args.writing, output)?;
     let scores = gather::score_texts(session.path(), output)?;
     let name = session.path().display().to_string();
     let mended = mend::mend(&mut session.draft, &name, &scores);
@@ -141,5 +141,5 @@ fn mend_all(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Resul
         1 => "mended 1 thing".to_owned(),
         many => format!("mended {many} things"),
     };
-    session.finish(args.dry, &what, output)
+    session.finish(&what, output)
 }

@@ -2,9 +2,8 @@
 
 mod keys;
 
-use super::time;
 use super::write::EditSession;
-use crate::args::{Dry, Listen};
+use crate::args::{Listen, Writing};
 use crate::commands::load_profile;
 use crate::failure::Failure;
 use crate::output::Output;
@@ -45,10 +44,7 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
             Failure::new(message, "the layouts are us, fr, de, dvorak")
         })?,
     };
-    let until = match &listen.wait {
-        Some(text) => Some(Instant::now() + Duration::from_nanos(time("--wait", text)?.nanos())),
-        None => None,
-    };
+    let until = listen.wait.map(|wait| Instant::now() + Duration::from_nanos(wait.nanos()));
     if !io::stdin().is_terminal() || !io::stderr().is_terminal() {
         let help = format!(
             "name the control instead: harmonym bind {address} key.KeyH; \
@@ -70,7 +66,8 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         output.remark("nothing was bound")?;
         return Err(Failure::CheckFailed);
     };
-    let mut session = EditSession::open(file, output)?;
+    let mut session =
+        EditSession::open(file, Writing { dry_run: listen.dry_run, wait: listen.wait }, output)?;
     let bound = match &listen.part {
         Some(part) => {
             vec![session.draft.set_part(&address, part, &expression, listen.scheme.as_deref())?]
@@ -78,19 +75,20 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         None => session.draft.bind(&address, &[expression], listen.scheme.as_deref())?.new,
     };
     let done = format!("bound {}", bound.join(", "));
-    if listen.dry.dry_run || listen.yes {
-        return session.finish(listen.dry, &done, output);
+    if listen.dry_run || listen.yes {
+        return session.finish(&done, output);
     }
     if !session.changes() {
         return output.remark("nothing changes: it is so already");
     }
-    session.preview(output)?;
+    session.prove(output)?;
+    session.show(output)?;
     output.remark("Enter binds it; any other key leaves all as it is")?;
     if !confirmed(until)? {
         output.remark("nothing was bound")?;
         return Err(Failure::CheckFailed);
     }
-    session.write(Dry { dry_run: false }, &done, output)
+    session.write(&done, output)
 }
 
 /// What is waited for.

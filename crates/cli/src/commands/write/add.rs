@@ -1,7 +1,7 @@
 //! `add`.
 
 use super::EditSession;
-use crate::args::{Add, AddFact, AddMap, AddSetting, Dry};
+use crate::args::{Add, AddFact, AddMap, AddSetting};
 use crate::commands::new::map_of;
 use crate::failure::Failure;
 use crate::output::Output;
@@ -26,46 +26,45 @@ impl Said {
 }
 
 pub fn add(file: Option<&Path>, what: &Add, output: &mut Output) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, what.writing(), output)?;
     let draft = &mut session.draft;
-    let (added, dry) = match what {
-        Add::Map(map) => (add_map(draft, map)?, &map.dry),
-        Add::Action { address, value, fire, shape, blend, about, dry } => {
+    let added = match what {
+        Add::Map(map) => add_map(draft, map)?,
+        Add::Action { address, value, fire, shape, blend, about, .. } => {
             let fields = Said(Vec::new())
                 .text("value", Some(value))
                 .text("about", about.as_ref())
                 .text("blend", blend.as_ref())
                 .text("shape", shape.as_ref())
                 .text("fire", fire.as_ref());
-            (draft.add_action(address, &fields.0)?, dry)
+            draft.add_action(address, &fields.0)?
         }
-        Add::Scheme { name, devices, about, dry } => {
+        Add::Scheme { name, devices, about, .. } => {
             let thing = Thing::Scheme(name.clone());
             let devices = vec![("devices".to_owned(), Value::Texts(devices.clone()))];
             draft.add(&thing, &Said(devices).text("about", about.as_ref()).0)?;
-            (thing, dry)
+            thing
         }
-        Add::Setting(setting) => (add_setting(draft, setting)?, &setting.number.dry),
-        Add::Fact(fact) => (add_fact(draft, fact)?, &fact.number.dry),
-        Add::Preset { name, steps, dry } => {
+        Add::Setting(setting) => add_setting(draft, setting)?,
+        Add::Fact(fact) => add_fact(draft, fact)?,
+        Add::Preset { name, steps, .. } => {
             draft.add_preset(name, steps)?;
-            (Thing::Preset(name.clone()), dry)
+            Thing::Preset(name.clone())
         }
-        Add::Device { name, controls, about, dry } => {
+        Add::Device { name, controls, about, .. } => {
             let thing = Thing::Device(name.clone());
             let controls =
                 Value::Table(controls.iter().map(|c| control(c)).collect::<Result<_, _>>()?);
             let fields = Said(vec![("controls".to_owned(), controls)]);
             draft.add(&thing, &fields.text("about", about.as_ref()).0)?;
-            (thing, dry)
+            thing
         }
     };
-    let dry: Dry = *dry;
-    session.finish(dry, &format!("added {}", added.address()), output)
+    session.finish(&format!("added {}", added.address()), output)
 }
 
 fn add_map(draft: &mut Draft, what: &AddMap) -> Result<Thing, Failure> {
-    let AddMap { name, kind, rank, start, about, starter, dry: _ } = what;
+    let AddMap { name, kind, rank, start, about, starter, writing: _ } = what;
     let thing = Thing::Map(name.clone());
     if let Some(starter) = starter {
         let block = map_of(starter, name, draft)?;

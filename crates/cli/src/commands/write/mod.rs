@@ -6,69 +6,69 @@ mod session;
 mod undo;
 
 pub use add::add;
-pub use session::{EditSession, scores};
+pub use session::EditSession;
 pub use undo::undo;
 
-use crate::args::{Bind, Copy, Dry, Remove, Rename, Set, Tidy};
+use crate::args::{Bind, Copy, Remove, Rename, Set, Tidy, Writing};
 use crate::failure::Failure;
 use crate::output::Output;
 use std::path::Path;
 
 pub fn bind(file: Option<&Path>, bind: &Bind, output: &mut Output) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, bind.writing, output)?;
     let scheme = bind.scheme.as_deref();
     let bound = session.draft.bind(&bind.address, &bind.expressions, scheme)?;
     for (expression, address) in &bound.before {
         output.remark(&format!("`{expression}` is bound there already, as {address}"))?;
     }
-    session.finish(bind.dry, &format!("bound {}", bound.new.join(", ")), output)
+    session.finish(&format!("bound {}", bound.new.join(", ")), output)
 }
 
 pub fn unbind(
     file: Option<&Path>,
     address: &str,
-    dry: Dry,
+    writing: Writing,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, writing, output)?;
     session.draft.unbind(address)?;
-    session.finish(dry, &format!("unbound {address}"), output)
+    session.finish(&format!("unbound {address}"), output)
 }
 
 pub fn set(file: Option<&Path>, set: &Set, output: &mut Output) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, set.writing, output)?;
     session.draft.set(&set.address, &set.values)?;
-    session.finish(set.dry, &format!("set {}", set.address), output)
+    session.finish(&format!("set {}", set.address), output)
 }
 
 pub fn copy(file: Option<&Path>, copy: &Copy, output: &mut Output) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, copy.writing, output)?;
     let made = session.draft.copy(&copy.address, &copy.new)?;
-    session.finish(copy.dry, &format!("copied {} to {}", copy.address, made.address()), output)
+    session.finish(&format!("copied {} to {}", copy.address, made.address()), output)
 }
 
 pub fn remove(file: Option<&Path>, remove: &Remove, output: &mut Output) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, remove.writing, output)?;
     session.draft.remove(&remove.address, remove.force)?;
-    session.finish(remove.dry, &format!("removed {}", remove.address), output)
+    session.finish(&format!("removed {}", remove.address), output)
 }
 
 pub fn tidy(file: Option<&Path>, tidy: &Tidy, output: &mut Output) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let writing = Writing { dry_run: tidy.writing.dry_run || tidy.check, ..tidy.writing };
+    let mut session = EditSession::open(file, writing, output)?;
     session.draft.tidy();
-    let changes = session.changes();
-    if !changes {
-        return output.remark("the profile is tidy");
+    if !session.changes() {
+        let name = session.path().display();
+        return output.remark(&format!("{name} is tidy"));
     }
-    let dry = Dry { dry_run: tidy.dry.dry_run || tidy.check };
-    session.finish(dry, "tidied the profile", output)?;
+    session.finish("tidied the profile", output)?;
     if tidy.check { Err(Failure::CheckFailed) } else { Ok(()) }
 }
 
 pub fn rename(file: Option<&Path>, rename: &Rename, output: &mut Output) -> Result<(), Failure> {
-    let mut session = EditSession::open(file, output)?;
+    let mut session = EditSession::open(file, rename.writing, output)?;
     session.scores.clone_from(&rename.scores);
     let (thing, renamed) = session.draft.rename(&rename.address, &rename.new)?;
     let done = format!("renamed {} to {}", thing.address(), renamed.address());
-    session.finish(rename.dry, &done, output)
+    session.finish(&done, output)
 }

@@ -1,26 +1,35 @@
-//! A profile taken up for a change: held against others, proved before it is written.
+//! A profile taken up for a change: held against others, proved before it is written, and written
+//! before anything is told.
 
 use super::undo::Kept;
-use crate::args::Dry;
+use crate::args::Writing;
+use crate::commands::faulty_already;
 use crate::failure::Failure;
-use crate::files::{self, LockedFile};
+use crate::files::around::Around;
+use crate::files::{self, Change, Held, Part, Patience};
 use crate::output::Output;
 use crate::view::diagnostics::write_failure;
 use crate::view::diff;
 use harmonym_lab::edit::Draft;
+use harmonym_lang::report::Faults;
 use harmonym_lang::source::Source;
+use harmonym_runtime::base::Time;
 use harmonym_runtime::plan::Plan;
-use std::fs;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
+use std::time::Duration;
 
 /// A profile under change, with the other files that change with it.
 pub struct EditSession {
     pub draft: Draft,
-    held: LockedFile,
+    path: PathBuf,
+    source: Source,
+    /// Nobody else changes it meanwhile; a dry run needs no hold.
+    held: Option<Held>,
+    writing: Writing,
     /// The plan of the profile as it was.
     plan: Arc<Plan>,
-    /// The folder of its scores, if another is meant than the one beside it.
+    /// The folder of its scores and takes, if another is meant than the profile's.
     pub scores: Option<PathBuf>,
     others: Vec<Other>,
 }
@@ -34,124 +43,209 @@ struct Other {
 
 impl EditSession {
     /// Takes up a profile; a faulty one is refused.
-    pub fn open(file: Option<&Path>, output: &mut Output) -> Result<Self, Failure> {
+    pub fn open(
+        file: Option<&Path>,
+        writing: Writing,
+        output: &mut Output,
+    ) -> Result<Self, Failure> {
         let path = files::profile_path(file)?;
         output.detail(&format!("reading {}", path.display()))?;
-        let held = LockedFile::take(&path)?;
-        let loaded = files::load(held.source.clone()).inspect_err(|_| {
-            let _ = output.remark("the profile has faults already; nothing was changed");
-        })?;
-        let (draft, plan) = (Draft::new(&loaded.source), loaded.plan);
-        Ok(Self { draft, held, plan, scores: None, others: Vec::new() })
+        let held = match writing.dry_run {
+            true => None,
+            false => Some(hold(&path, writing.wait, output)?),
+        };
+        let source = match &held {
+            Some(held) => held.source.clone(),
+            None => read_settled(&path)?,
+        };
+        let loaded = files::load(source).inspect_err(|_| faulty_already(&path, output))?;
+        let (draft, source, plan) = (Draft::new(&loaded.source), loaded.source, loaded.plan);
+        let (scores, others) = (None, Vec::new());
+        Ok(Self { draft, path, source, held, writing, plan, scores, others })
     }
 
     pub fn path(&self) -> &Path {
-        &self.held.path
+        &self.path
     }
 
     /// Whether the text is another.
     pub fn changes(&self) -> bool {
-        self.draft.text() != self.held.source.text()
+        self.draft.text() != self.source.text()
     }
 
-    /// Proves the outcome, prints what changes, and writes it.
-    pub fn finish(mut self, dry: Dry, done: &str, output: &mut Output) -> Result<(), Failure> {
+    /// Proves the outcome, writes it unless the run is dry, and tells what changed.
+    pub fn finish(mut self, done: &str, output: &mut Output) -> Result<(), Failure> {
         if !self.changes() {
-            return output.remark("nothing changes: it is so already");
+            let name = self.path.display();
+            return output.remark(&format!("nothing changes: it is so already in {name}"));
         }
-        self.preview(output)?;
-        self.write(dry, done, output)
+        self.prove(output)?;
+        if self.writing.dry_run {
+            self.show(output)?;
+            return output.remark("a dry run: nothing was written");
+        }
+        self.commit(done, output)?;
+        let told = self.show(output).and_then(|()| output.flush());
+        // What is written stays so, whoever reads what is told of it.
+        output.tell(&self.told(done));
+        told
     }
 
-    /// Proves the outcome, also for the scores, and prints what changes.
-    pub fn preview(&mut self, output: &mut Output) -> Result<(), Failure> {
-        let name = self.held.source.name().to_owned();
-        let after = match files::load(Source::new(name.as_str(), self.draft.text())) {
+    /// Writes what was proved and shown.
+    pub fn write(self, done: &str, output: &mut Output) -> Result<(), Failure> {
+        self.commit(done, output)?;
+        output.remark(&self.told(done))
+    }
+
+    fn told(&self, done: &str) -> String {
+        format!("{done} in {}", self.path.display())
+    }
+
+    /// Proves the outcome, also for the scores and takes.
+    pub fn prove(&mut self, output: &mut Output) -> Result<(), Failure> {
+        let after = match files::load(Source::new(self.source.name(), self.draft.text())) {
             Ok(loaded) => loaded.plan,
             Err(failure) => {
                 output.remark("the change would make the profile faulty; nothing was written:")?;
                 return Err(failure);
             }
         };
-        self.follow(&after, output)?;
-        let look = output.look;
-        let (before, after) = (self.held.source.text(), self.draft.text());
-        output.write(|out| diff::write(out, &name, before, after, look))?;
-        for other in &self.others {
-            let name = other.path.display().to_string();
-            output.write(|out| diff::write(out, &name, &other.before, &other.after, look))?;
-        }
-        Ok(())
+        self.follow(&after, output)
     }
 
-    /// Lets the scores follow.
+    /// Prints what changes.
+    pub fn show(&self, output: &mut Output) -> Result<(), Failure> {
+        let look = output.look;
+        let own = (self.source.name().to_owned(), self.source.text(), self.draft.text());
+        let others = self.others.iter();
+        let others = others.map(|one| (one.path.display().to_string(), &*one.before, &*one.after));
+        std::iter::once(own).chain(others).try_for_each(|(name, before, after)| {
+            output.write(|out| diff::write(out, &name, before, after, look))
+        })
+    }
+
+    /// Lets the scores and takes follow.
     fn follow(&mut self, after: &Plan, output: &mut Output) -> Result<(), Failure> {
-        let mut refused = Vec::new();
-        for path in scores(self.scores.as_deref(), &self.held.path)? {
-            let Ok(source) = files::read_text(&path) else {
-                output.remark(&format!("{} can't be read: it stays as it is", path.display()))?;
-                continue;
-            };
-            match self.draft.follow(&source, &self.plan, after) {
-                Ok(text) if text != source.text() => {
-                    let before = source.text().to_owned();
-                    self.others.push(Other { path, before, after: text });
-                }
-                Ok(_) => {}
-                Err(faults) => refused.push(faults),
+        let around = match &self.scores {
+            Some(folder) if !folder.is_dir() => {
+                let message = format!("{} is no folder", folder.display());
+                return Err(Failure::new(message, "name the folder of the scores"));
+            }
+            Some(folder) => Around::below(folder),
+            None => Around::of(&self.path),
+        };
+        if self.draft.changes_names() {
+            for (folder, why) in &around.left {
+                let shown = folder.display();
+                output.remark(&format!("scores and takes in {shown} stay as they are: {why}"))?;
             }
         }
+        let mut refused = Vec::new();
+        for path in &around.scores {
+            let Some(score) = readable(path, output)? else { continue };
+            let followed = self.draft.follow(&score, &self.plan, after);
+            self.add_other(path, &score, followed, &mut refused);
+        }
+        let takes = if self.draft.reaches_takes() { &around.takes[..] } else { &[] };
+        for path in takes {
+            let Some(take) = readable(path, output)? else { continue };
+            // Other programs have files of that ending, too.
+            if !take.lines().next().is_some_and(|(_, line)| line.contains("\"take\"")) {
+                continue;
+            }
+            let followed = self.draft.follow_take(&take, &self.plan, after);
+            self.add_other(path, &take, followed, &mut refused);
+        }
         let Some(last) = refused.pop() else { return Ok(()) };
-        output.remark("the change would leave scores behind; nothing was written:")?;
+        output.remark("the change would leave scores or takes behind; nothing was written:")?;
         for faults in refused {
             output.error(|out, look| write_failure(out, &faults.into(), look));
         }
         Err(last.into())
     }
 
-    /// Writes what was previewed.
-    pub fn write(self, dry: Dry, done: &str, output: &mut Output) -> Result<(), Failure> {
-        if dry.dry_run {
-            return output.remark("a dry run: nothing was written");
+    fn add_other(
+        &mut self,
+        path: &Path,
+        now: &Source,
+        followed: Result<String, Faults>,
+        refused: &mut Vec<Faults>,
+    ) {
+        match followed {
+            Ok(after) if after != now.text() => {
+                let before = now.text().to_owned();
+                self.others.push(Other { path: path.to_owned(), before, after });
+            }
+            Ok(_) => {}
+            Err(faults) => refused.push(faults),
         }
-        let mut files = vec![(self.path(), self.held.source.text(), self.draft.text())];
-        let others = self.others.iter();
-        files.extend(others.map(|one| (one.path.as_path(), &*one.before, &*one.after)));
-        let mut kept = Kept::of(self.path());
-        let noted = match &mut kept {
-            Ok(kept) => kept.add(done, &files),
-            Err(_) => Ok(()),
-        };
-        if let Err(failure) = self.held.write(self.draft.text()) {
-            kept.iter().for_each(Kept::forget);
-            return Err(failure);
-        }
+    }
+
+    /// Writes the profile, what follows it, and how to take it back: all of it or nothing.
+    fn commit(&self, done: &str, output: &mut Output) -> Result<(), Failure> {
+        let Some(profile) = &self.held else { return Ok(()) };
+        let mut others = Vec::new();
         for other in &self.others {
-            files::write_atomically(&other.path, other.after.as_bytes())?;
+            let held = hold(&other.path, self.writing.wait, output)?;
+            if held.source.text() != other.before {
+                let message = format!("{} changed since it was read", other.path.display());
+                return Err(Failure::new(message, "nothing was written; run the command again"));
+            }
+            others.push((held, other));
         }
-        if let Err(Failure::Faults(faults)) = kept.and(noted) {
-            output.remark(&format!("undo will not know of it: {}", faults.first()))?;
+        let mut parts = vec![part(profile, self.draft.text())];
+        parts.extend(others.iter().map(|(held, other)| part(held, &other.after)));
+        let kept = Kept::of(&self.path).map(|mut kept| {
+            let files: Vec<_> =
+                parts.iter().map(|part| (&*part.real, part.before, part.after)).collect();
+            kept.add(done, &files);
+            (kept.text(), kept)
+        });
+        match &kept {
+            Ok((text, kept)) => parts.push(kept.part(text)),
+            Err(Failure::Faults(faults)) => {
+                output.tell(&format!("undo will not know of it: {}", faults.first()));
+            }
+            Err(_) => {}
         }
-        output.remark(done)
+        let change = Change { profile: &profile.real, done, parts };
+        change.write(&mut |text| output.tell(text))
     }
 }
 
-/// The scores in the folder that was named, or beside the profile.
-pub fn scores(named: Option<&Path>, profile: &Path) -> Result<Vec<PathBuf>, Failure> {
-    let beside = profile.parent().unwrap_or(Path::new("")).join("scores");
-    let folder = match named {
-        Some(folder) => folder,
-        None if beside.is_dir() => &beside,
-        None => return Ok(Vec::new()),
-    };
-    let io = |error: std::io::Error| Failure::io("read", folder, &error);
-    let mut scores = Vec::new();
-    for entry in fs::read_dir(folder).map_err(io)? {
-        let path = entry.map_err(io)?.path();
-        if path.extension().is_some_and(|extension| extension == "score") {
-            scores.push(path);
-        }
+/// A file that is held, as it is to be.
+pub fn part<'a>(held: &'a Held, after: &'a str) -> Part<'a> {
+    let (real, before) = (held.real.clone(), held.source.text());
+    Part { held: Some(held), real, before, after }
+}
+
+/// Takes hold of a file, waiting as long as was asked for.
+pub fn hold(path: &Path, wait: Option<Time>, output: &mut Output) -> Result<Held, Failure> {
+    let wait = wait.map(|wait| Duration::from_nanos(wait.nanos()));
+    Held::take(path, &mut Patience { wait, tell: &mut |text| output.tell(text) })
+}
+
+/// Reads a profile that no command stopped in the middle of changing.
+pub fn read_settled(path: &Path) -> Result<Source, Failure> {
+    if files::is_begun(path) {
+        let message = format!("a change of {} has begun and not ended", path.display());
+        let help = "a dry run touches nothing: `harmonym check` finishes it, then try again";
+        return Err(Failure::new(message, help));
     }
-    scores.sort();
-    Ok(scores)
+    files::read_text(path)
+}
+
+/// A score or take that can be read; others are told of and stay.
+fn readable(path: &Path, output: &mut Output) -> Result<Option<Source>, Failure> {
+    let why = match path.metadata() {
+        Ok(about) if about.is_file() => match files::read_text(path) {
+            Ok(source) => return Ok(Some(source)),
+            Err(Failure::Faults(faults)) => faults.first(),
+            Err(failure) => return Err(failure),
+        },
+        Ok(_) => "it is no file".to_owned(),
+        Err(error) => error.to_string(),
+    };
+    output.remark(&format!("{} stays as it is: {why}", path.display()))?;
+    Ok(None)
 }

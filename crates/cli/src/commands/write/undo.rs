@@ -1,9 +1,10 @@
 //! `undo`: the last edit taken back, from the journal beside the profile.
 
-use super::session::scores;
+use super::session::{hold, part, read_settled};
 use crate::args::Undo;
 use crate::failure::Failure;
-use crate::files::{self, LockedFile, read_text};
+use crate::files::around::Around;
+use crate::files::{self, Change, Part, is_same, read_text};
 use crate::output::Output;
 use crate::view::diff;
 use harmonym_lab::edit::{Back, Edit, FileEdit, Journal};
@@ -15,55 +16,54 @@ use std::time::{SystemTime, UNIX_EPOCH};
 
 pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(), Failure> {
     let path = files::profile_path(file)?;
-    let held = LockedFile::take(&path)?;
-    let mut kept = Kept::of(&path)?;
-    kept.drop_unwritten();
+    let (dry, wait) = (args.writing.dry_run, args.writing.wait);
     if args.list {
+        crate::commands::settled_profile(file, output)?;
+        let mut kept = Kept::of(&path)?;
+        kept.drop_unwritten();
         return list(&kept.journal, output);
     }
+    let held = if dry { None } else { Some(hold(&path, wait, output)?) };
+    if dry {
+        read_settled(&path)?;
+    }
+    let mut kept = Kept::of(&path)?;
+    kept.drop_unwritten();
     let Some(edit) = kept.journal.edits.pop() else {
         let help = "undo takes back what commands changed; what an editor changed, the editor does";
         return Err(Failure::new("there is no edit to take back", help));
     };
-    let mut texts = Texts::default();
-    for change in &edit.files {
-        let at = kept.path_of(change);
-        let now = read_text(&at)?;
-        let text = match change.back(now.text()) {
-            Back::Already => continue,
-            Back::Changed => {
-                let (name, when) = (at.display(), ago(edit.when));
-                let message = format!("{name} changed since “{}” ({when})", edit.done);
-                let help = "nothing was written; take the later change back first, or change it \
-                            by hand";
-                return Err(Failure::new(message, help));
-            }
-            Back::To(text) => text,
-            Back::Among(text) => {
-                let name = at.display();
-                output.remark(&format!("{name} changed elsewhere since; that stays"))?;
-                text
-            }
-        };
-        texts.add(at, now, text);
-    }
+    let texts = Texts::back(&edit, &kept, output)?;
     texts.prove(&path, output)?;
-    let look = output.look;
-    for (at, now, text) in &texts.0 {
-        let name = at.display().to_string();
-        output.write(|out| diff::write(out, &name, now.text(), text, look))?;
+    if let Some(profile) = &held {
+        let mut others = Vec::new();
+        for (at, now, text) in texts.0.iter().filter(|(at, ..)| !is_same(at, &path)) {
+            let held = hold(at, wait, output)?;
+            if held.source.text() != now.text() {
+                let message = format!("{} changed since it was read", at.display());
+                return Err(Failure::new(message, "nothing was written; run the command again"));
+            }
+            others.push((held, text));
+        }
+        let own = texts.0.iter().find(|(at, ..)| is_same(at, &path));
+        let mut parts: Vec<_> = own.iter().map(|(.., text)| part(profile, text)).collect();
+        parts.extend(others.iter().map(|(held, text)| part(held, text)));
+        let text = kept.text();
+        parts.push(kept.part(&text));
+        let done = format!("taking back: {}", edit.done);
+        let change = Change { profile: &profile.real, done: &done, parts };
+        change.write(&mut |text| output.tell(text))?;
+        kept.drop_empty();
     }
-    if args.dry.dry_run {
-        return output.remark("a dry run: nothing was written");
-    }
-    for (at, _, text) in &texts.0 {
-        match is_same(at, &path) {
-            true => held.write(text)?,
-            false => files::write_atomically(at, text.as_bytes())?,
+    let told = texts.show(output).and_then(|()| output.flush());
+    match dry {
+        true => output.tell("a dry run: nothing was written"),
+        false => {
+            let (name, when) = (path.display(), ago(edit.when));
+            output.tell(&format!("taken back: {} in {name} ({when})", edit.done));
         }
     }
-    kept.write()?;
-    output.remark(&format!("taken back: {} ({})", edit.done, ago(edit.when)))
+    told
 }
 
 /// Files as they are and as they are to be.
@@ -71,8 +71,40 @@ pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(),
 struct Texts(Vec<(PathBuf, Source, String)>);
 
 impl Texts {
-    fn add(&mut self, path: PathBuf, now: Source, text: String) {
-        self.0.push((path, now, text));
+    /// What an edit changed, as it was.
+    fn back(edit: &Edit, kept: &Kept, output: &mut Output) -> Result<Self, Failure> {
+        let mut texts = Self::default();
+        for change in &edit.files {
+            let at = kept.path_of(change);
+            let now = read_text(&at)?;
+            let text = match change.back(now.text()) {
+                Back::Already => continue,
+                Back::Changed => {
+                    let (name, when) = (at.display(), ago(edit.when));
+                    let message = format!("{name} changed since “{}” ({when})", edit.done);
+                    let help = "nothing was written; take the later change back first, or change \
+                                it by hand";
+                    return Err(Failure::new(message, help));
+                }
+                Back::To(text) => text,
+                Back::Among(text) => {
+                    let name = at.display();
+                    output.remark(&format!("{name} changed elsewhere since; that stays"))?;
+                    text
+                }
+            };
+            texts.0.push((at, now, text));
+        }
+        Ok(texts)
+    }
+
+    /// Prints what changes.
+    fn show(&self, output: &mut Output) -> Result<(), Failure> {
+        let look = output.look;
+        self.0.iter().try_for_each(|(at, now, text)| {
+            let name = at.display().to_string();
+            output.write(|out| diff::write(out, &name, now.text(), text, look))
+        })
     }
 
     /// A file as it is to be.
@@ -91,7 +123,7 @@ impl Texts {
         })?;
         // Of a profile with faults nothing can be read.
         let Ok(before) = files::load(read_text(profile)?) else { return Ok(()) };
-        for path in scores(None, profile)? {
+        for path in Around::of(profile).scores {
             let Ok(now) = read_text(&path) else { continue };
             if let (Ok(_), Some(text)) = (score::read(&now, &before.plan), self.of(&path)) {
                 score::read(&text, &after.plan).inspect_err(|_| {
@@ -102,11 +134,6 @@ impl Texts {
         }
         Ok(())
     }
-}
-
-/// Whether two paths lead to one file.
-fn is_same(a: &Path, b: &Path) -> bool {
-    fs::canonicalize(a).ok() == fs::canonicalize(b).ok()
 }
 
 fn list(journal: &Journal, output: &mut Output) -> Result<(), Failure> {
@@ -135,7 +162,6 @@ impl Kept {
         let profile = fs::canonicalize(profile).unwrap_or_else(|_| profile.to_owned());
         let name = profile.file_name().unwrap_or_default().to_string_lossy();
         let path = profile.with_file_name(format!(".{name}.edits"));
-        files::sweep(&path);
         if !path.exists() {
             return Ok(Self { path, profile, journal: Journal::default(), before: None });
         }
@@ -147,28 +173,35 @@ impl Kept {
         Ok(Self { path, profile, journal, before: Some(text) })
     }
 
-    /// Writes down what an edit is about to change: `done` in words, each file with its text before
-    /// and after.
-    pub fn add(&mut self, done: &str, files: &[(&Path, &str, &str)]) -> Result<(), Failure> {
+    /// Adds what an edit changes: `done` in words, each file with its text before and after.
+    pub fn add(&mut self, done: &str, files: &[(&Path, &str, &str)]) {
         let now = SystemTime::now().duration_since(UNIX_EPOCH).unwrap_or_default();
         let files = files.iter().map(|(path, before, after)| {
-            let path = fs::canonicalize(path).unwrap_or_else(|_| (*path).to_owned());
             let near = self.profile.parent().and_then(|folder| path.strip_prefix(folder).ok());
-            let path = near.unwrap_or(&path).to_string_lossy();
+            let path = near.unwrap_or(path).to_string_lossy();
             FileEdit::between(path, before, after)
         });
         let files = files.collect();
         self.journal.push(Edit { when: now.as_secs(), done: done.to_owned(), files });
-        self.write()
     }
 
-    /// Puts the journal back as it was found: the edit didn't come about.
-    pub fn forget(&self) {
-        // What stays is known by its texts not to have come about.
-        let _ = match &self.before {
-            Some(text) => fs::write(&self.path, text),
-            None => fs::remove_file(&self.path),
-        };
+    /// The journal's text.
+    pub fn text(&self) -> String {
+        self.journal.text()
+    }
+
+    /// The journal's file as part of a change, with its new text.
+    pub fn part<'a>(&'a self, after: &'a str) -> Part<'a> {
+        let before = self.before.as_deref().unwrap_or_default();
+        Part { held: None, real: self.path.clone(), before, after }
+    }
+
+    /// Takes the file away when there is nothing in it that could be taken back.
+    fn drop_empty(&self) {
+        if self.journal.edits.is_empty() {
+            // One that stays tells the same.
+            let _ = fs::remove_file(&self.path);
+        }
     }
 
     /// Leaves out the last edits that were never written: a command was killed before it did.
@@ -188,14 +221,6 @@ impl Kept {
         let here = std::env::current_dir().and_then(fs::canonicalize).ok();
         let near = here.and_then(|here| path.strip_prefix(here).map(Path::to_owned).ok());
         near.unwrap_or(path)
-    }
-
-    fn write(&self) -> Result<(), Failure> {
-        match self.journal.edits.is_empty() {
-            true => fs::remove_file(&self.path)
-                .map_err(|error| Failure::io("remove", &self.path, &error)),
-            false => files::write_like(&self.path, self.journal.text().as_bytes(), &self.profile),
-        }
     }
 }
 

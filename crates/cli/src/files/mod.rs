@@ -1,0 +1,121 @@
+//! Reading and writing files: what is read is bounded, what is written is whole or not at all.
+
+pub mod around;
+mod change;
+mod lock;
+mod place;
+mod stage;
+mod target;
+
+pub use change::{Change, Part, finish_begun, is_begun};
+pub use lock::{Held, Patience};
+pub use place::write_all_new;
+pub use target::{Kind, Target};
+
+use crate::failure::Failure;
+use harmonym_lang::compile::compile;
+use harmonym_lang::model::Profile;
+use harmonym_lang::report::{Diagnostic, FaultKind, Faults};
+use harmonym_lang::source::{Source, Span};
+use harmonym_runtime::controls::Layout;
+use harmonym_runtime::plan::Plan;
+use std::fs;
+use std::io::{self, Read};
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+
+/// The profile's name.
+pub const PROFILE: &str = "harmonym.toml";
+const MIB: u64 = 1024 * 1024;
+/// A larger text is not a profile or a score.
+const LARGEST: u64 = 64 * MIB;
+
+/// A profile that has no faults.
+pub struct Loaded {
+    pub source: Source,
+    pub profile: Profile,
+    pub plan: Arc<Plan>,
+}
+
+impl Loaded {
+    /// The plan for a keyboard layout.
+    pub fn plan_for(&self, layout: Option<Layout>) -> Arc<Plan> {
+        match layout.unwrap_or_default() {
+            layout if layout == self.plan.layout() => Arc::clone(&self.plan),
+            layout => Arc::new(compile(&self.profile, layout)),
+        }
+    }
+}
+
+/// Resolves and compiles a profile that was read.
+pub fn load(source: Source) -> Result<Loaded, Failure> {
+    let (profile, plan) = harmonym_lang::load(&source)?;
+    Ok(Loaded { source, profile, plan: Arc::new(plan) })
+}
+
+/// The profile that is meant: the one named, or the nearest one.
+pub fn profile_path(named: Option<&Path>) -> Result<PathBuf, Failure> {
+    named.map_or_else(find_profile, |path| Ok(path.to_owned()))
+}
+
+fn find_profile() -> Result<PathBuf, Failure> {
+    let here = std::env::current_dir()
+        .map_err(|error| Failure::io("look into", Path::new("."), &error))?;
+    for (up, folder) in here.ancestors().enumerate() {
+        let path = folder.join(PROFILE);
+        // One that can't be read is meant all the same, rather than another above it.
+        let is_there = fs::symlink_metadata(&path).is_ok() || is_begun(&path);
+        if is_there {
+            let above: PathBuf = std::iter::repeat_n("..", up).collect();
+            return Ok(above.join(PROFILE));
+        }
+    }
+    let message = format!("there is no {PROFILE} here or in a folder above");
+    Err(Failure::new(message, "begin one with `harmonym new`, or name one with `--file PATH`"))
+}
+
+/// Reads a text whole.
+pub fn read_text(path: &Path) -> Result<Source, Failure> {
+    let io = |error| Failure::io("read", path, &error);
+    if path.is_dir() {
+        let help = match path.join(PROFILE).is_file() {
+            true => format!("name the file in it: {}", path.join(PROFILE).display()),
+            false => "name a file in it".to_owned(),
+        };
+        return Err(Failure::new(format!("{} is a folder", path.display()), help));
+    }
+    let file = fs::File::open(path).map_err(io)?;
+    let bytes = read_bounded(file).map_err(io)?.ok_or_else(|| {
+        let message = format!("{} is larger than {} MiB", path.display(), LARGEST / MIB);
+        Failure::new(message, "see that it is the file you mean")
+    })?;
+    text_of(&path.display().to_string(), bytes)
+}
+
+/// All bytes of a file; nothing when there are too many for a text.
+pub fn read_bounded(file: impl Read) -> io::Result<Option<Vec<u8>>> {
+    let mut bytes = Vec::new();
+    file.take(LARGEST + 1).read_to_end(&mut bytes)?;
+    Ok((bytes.len() as u64 <= LARGEST).then_some(bytes))
+}
+
+/// The text that bytes are, called `name`.
+pub fn text_of(name: &str, bytes: Vec<u8>) -> Result<Source, Failure> {
+    match String::from_utf8(bytes) {
+        Ok(text) => Ok(Source::new(name, text)),
+        Err(error) => {
+            let valid = error.utf8_error().valid_up_to();
+            let text = String::from_utf8_lossy(error.as_bytes()).into_owned();
+            let span = Span::new(valid, valid + char::REPLACEMENT_CHARACTER.len_utf8());
+            let message = "this is not UTF-8";
+            let help = "save the file in the encoding UTF-8";
+            let fault = Diagnostic::fault(FaultKind::Syntax, span, message, help);
+            Err(Faults::new(Source::new(name, text), vec![fault]).into())
+        }
+    }
+}
+
+/// Whether two paths lead to one file.
+pub fn is_same(a: &Path, b: &Path) -> bool {
+    matches!((fs::canonicalize(a), fs::canonicalize(b)), (Ok(a), Ok(b)) if a == b)
+}

@@ -1,0 +1,201 @@
+//! Where output goes when a file is named for it: never over what is not its own.
+
+use super::{is_same, place};
+use crate::failure::Failure;
+use std::fs::{self, File, OpenOptions};
+use std::io::{Read, Write};
+use std::path::{Path, PathBuf};
+
+/// So much of a file tells what it is.
+const HEAD: u64 = 4096;
+
+/// What is written.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Kind {
+    Table,
+    Take,
+    Svg,
+    Png,
+    Html,
+}
+
+impl Kind {
+    fn word(self) -> &'static str {
+        match self {
+            Self::Table => "a table of actions",
+            Self::Take => "a take",
+            Self::Svg => "an SVG picture",
+            Self::Png => "a PNG picture",
+            Self::Html => "a page",
+        }
+    }
+
+    fn ending(self) -> &'static str {
+        match self {
+            Self::Table => ".csv",
+            Self::Take => ".take.jsonl",
+            Self::Svg => ".svg",
+            Self::Png => ".png",
+            Self::Html => ".html",
+        }
+    }
+
+    /// Whether what a file begins with is of this kind.
+    fn begins(self, head: &[u8]) -> bool {
+        let text = String::from_utf8_lossy(head);
+        let text = text.trim_start_matches('\u{feff}').trim_start();
+        let line = text.lines().next().unwrap_or_default();
+        match self {
+            Self::Table => {
+                let cells = line.split([',', ';', '\t']).map(|cell| cell.trim().trim_matches('"'));
+                let names: Vec<String> = cells.map(str::to_lowercase).collect();
+                ["map", "action"].iter().all(|name| names.iter().any(|cell| cell == name))
+            }
+            Self::Take => line.starts_with('{') && line.contains("\"take\""),
+            Self::Svg => {
+                text.starts_with("<svg") || text.starts_with("<?xml") && text.contains("<svg")
+            }
+            Self::Png => head.starts_with(b"\x89PNG\r\n\x1a\n"),
+            Self::Html => line.to_lowercase().starts_with("<!doctype html"),
+        }
+    }
+}
+
+/// A file that was named for output.
+pub struct Target<'a> {
+    pub path: &'a Path,
+    /// Whether a regular file of another kind is written over.
+    pub force: bool,
+    pub kind: Kind,
+}
+
+/// Where output goes.
+enum Way {
+    /// To a file that is replaced.
+    File,
+    /// Into what is there: a device, a pipe.
+    Into,
+    /// To what this process has open under that number.
+    Open(u32),
+}
+
+impl Target<'_> {
+    /// Sees that it may be written; `inputs` are the files that the command reads.
+    pub fn expect_free(&self, inputs: &[&Path]) -> Result<(), Failure> {
+        let shown = self.path.display();
+        if !matches!(self.way(), Way::File) {
+            return Ok(());
+        }
+        if inputs.iter().any(|input| is_same(input, self.path)) {
+            let message = format!("{shown} is what is read here: writing over it would lose it");
+            let help = format!("name another file, such as other{}", self.kind.ending());
+            return Err(Failure::new(message, help));
+        }
+        if self.path.is_dir() {
+            return Err(Failure::new(format!("{shown} is a folder"), "name a file in it"));
+        }
+        if self.force {
+            return Ok(());
+        }
+        let ending = self.path.extension().map(|ending| ending.to_string_lossy().to_lowercase());
+        if let Some(ending @ ("toml" | "score")) = ending.as_deref() {
+            let what = if ending == "toml" { "a profile" } else { "a score" };
+            let message =
+                format!("{shown} is the name of {what}, and {} would be in it", self.kind.word());
+            let help = format!("end it in {}, or say --force", self.kind.ending());
+            return Err(Failure::new(message, help));
+        }
+        let mut head = Vec::new();
+        let opened = File::open(self.path);
+        let read = opened.and_then(|file| file.take(HEAD).read_to_end(&mut head));
+        if read.is_ok() && !head.is_empty() && !self.kind.begins(&head) {
+            let message = format!("{shown} is there already, and is not {}", self.kind.word());
+            return Err(Failure::new(message, "name another file, or write over it with --force"));
+        }
+        Ok(())
+    }
+
+    /// Writes it; `stdout` writes to the standard output, if that is meant.
+    pub fn write(
+        &self,
+        content: &[u8],
+        stdout: impl FnOnce(&[u8]) -> Result<(), Failure>,
+    ) -> Result<(), Failure> {
+        let mut options = OpenOptions::new();
+        match self.way() {
+            Way::File => return place::write(self.path, content, None),
+            Way::Open(1) => return stdout(content),
+            // Behind what is there: the file is open for that.
+            Way::Open(_) => options.append(true),
+            Way::Into => options.write(true),
+        };
+        let open = options.open(self.path);
+        open.and_then(|mut file| file.write_all(content))
+            .map_err(|error| Failure::io("write", self.path, &error))
+    }
+
+    fn way(&self) -> Way {
+        if let Some(number) = open_number(self.path) {
+            return Way::Open(number);
+        }
+        match fs::metadata(self.path) {
+            Ok(about) if !about.is_file() && !about.is_dir() => Way::Into,
+            _ => Way::File,
+        }
+    }
+}
+
+/// The number of what this process has open, if a path leads there: `/dev/stdout`, `/dev/fd/63`.
+fn open_number(path: &Path) -> Option<u32> {
+    let own = ["/proc/self/fd", "/dev/fd"].map(|folder| fs::canonicalize(folder).ok());
+    let mut path: PathBuf = path.to_owned();
+    for _ in 0..40 {
+        let folder = super::stage::folder(&path).to_owned();
+        let real = fs::canonicalize(&folder).ok();
+        if real.is_some() && own.contains(&real) {
+            return path.file_name()?.to_str()?.parse().ok();
+        }
+        path = folder.join(fs::read_link(&path).ok()?);
+    }
+    None
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_file_is_known_by_how_it_begins() {
+        for (kind, head) in [
+            (Kind::Table, &b"map,action,value\nquay,walk,plane\n"[..]),
+            (Kind::Table, b"\xef\xbb\xbfMap;Action;Who\r\n"),
+            (Kind::Table, b"\"map\"\t\"action\""),
+            (Kind::Take, b"{\"take\":1,\"title\":\"Hail\"}\n{\"t\":0}"),
+            (Kind::Svg, b"<svg xmlns=\"\">"),
+            (Kind::Svg, b"<?xml version=\"1.0\"?>\n<svg>"),
+            (Kind::Png, b"\x89PNG\r\n\x1a\n\0\0"),
+            (Kind::Html, b"<!DOCTYPE html>\n"),
+        ] {
+            let all = [Kind::Table, Kind::Take, Kind::Svg, Kind::Png, Kind::Html];
+            for other in all {
+                assert_eq!(other.begins(head), other == kind, "{kind:?} {other:?}");
+            }
+        }
+        for head in [&b"name,price\nlamp,3\n"[..], b"[profile]\n", b"title \"x\"\n", b"\0\0"] {
+            assert!(!Kind::Table.begins(head) && !Kind::Svg.begins(head));
+        }
+    }
+
+    #[test]
+    fn what_is_open_is_known_under_any_name() {
+        assert_eq!(open_number(Path::new("/dev/stdout")), Some(1));
+        assert_eq!(open_number(Path::new("/dev/fd/63")), Some(63));
+        assert_eq!(open_number(Path::new("/proc/self/fd/2")), Some(2));
+        let folder = tempfile::tempdir().unwrap();
+        let link = folder.path().join("out.csv");
+        std::os::unix::fs::symlink("/dev/stdout", &link).unwrap();
+        assert_eq!(open_number(&link), Some(1));
+        assert_eq!(open_number(folder.path()), None);
+        assert_eq!(open_number(Path::new("/dev/null")), None);
+    }
+}
