@@ -7,6 +7,7 @@ mod editing;
 mod faults;
 mod harness;
 mod keeping;
+mod kills;
 mod play;
 mod prose;
 mod seeing;
