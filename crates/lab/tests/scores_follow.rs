@@ -136,7 +136,8 @@ fn followed(
     edit(&mut draft).unwrap_or_else(|faults| panic!("{faults}"));
     let (before, after) = (plan(TEXT), plan(draft.text()));
     let source = Source::new("a.score", score);
-    draft.follow(&source, &before, &after).map_err(|faults| faults.to_string())
+    let followed = draft.follow(&source, &before, &after);
+    followed.map(|followed| followed.text).map_err(|faults| faults.to_string())
 }
 
 #[test]
@@ -288,6 +289,47 @@ fn random_edit(draft: &mut Draft, edit: (u8, usize, usize, usize)) -> Result<boo
     Ok(true)
 }
 
+#[test]
+fn a_cue_that_is_set_otherwise_is_expected_otherwise() {
+    const RULES: &str = "harmonym = 1\n[map.quay]\nstart = true\n[map.quay.tie-knot]\n\
+        value = \"switch\"\nfire = \"tap   0.2s or hold 0.8s\"\n";
+    let expect = |cue: &str| format!("expect tie-knot fires by \"{cue}\"   # why\n");
+    let after = |score: &str, edit: &dyn Fn(&mut Draft)| {
+        let mut draft = Draft::new(&Source::new("t", RULES));
+        edit(&mut draft);
+        let (before, after) = (plan(RULES), plan(draft.text()));
+        draft.follow(&Source::new("a.score", score), &before, &after).unwrap()
+    };
+    let set = |value: &'static str| {
+        move |draft: &mut Draft| draft.set("quay.tie-knot.fire", &[value.to_owned()]).unwrap()
+    };
+    for (old, value, new) in [
+        ("hold 0.8s", "tap 0.2s or hold 0.6s", "hold 0.6s"),
+        ("hold  0.8s", "tap 0.3s or hold 0.6s", "hold 0.6s"),
+        ("tap 0.2s", "tap 0.2s or hold 0.6s", "tap 0.2s"),
+        ("tap 0.2s", "hold 0.8s or tap 0.2s", "tap 0.2s"),
+        ("tap 0.2s", "press or hold 0.8s", "press"),
+    ] {
+        let followed = after(&expect(old), &set(value));
+        assert_eq!(followed.text, expect(new), "{old} {value}");
+        assert!(followed.unmet.is_empty(), "{followed:?}");
+    }
+    // Spaces are no other cue: tidying changes nothing of a score, and nothing of what it gives.
+    let followed = after(&expect("tap   0.2s"), &|draft| draft.tidy());
+    assert_eq!((followed.text, followed.unmet), (expect("tap   0.2s"), Vec::new()));
+    // What has no place any more stays, and is told.
+    let followed = after(&expect("hold 0.8s"), &set("tap 0.2s"));
+    assert_eq!(followed.text, expect("hold 0.8s"));
+    let told = "a.score:1:1: quay.tie-knot never fires by \"hold 0.8s\"; write by \"tap 0.2s\"";
+    assert_eq!(followed.unmet, [told]);
+    let because = "expect tie-knot lapses because too-short\n";
+    let followed = after(because, &set("tap 0.2s"));
+    assert!(followed.unmet[0].contains("never lapses because too-short"), "{followed:?}");
+    // What could not be met before is no fault of the edit.
+    let followed = after(&expect("nonsense"), &set("tap 0.2s"));
+    assert_eq!((followed.text, followed.unmet), (expect("nonsense"), Vec::new()));
+}
+
 proptest! {
     #![proptest_config(gate::gate(200))]
     /// Many edits one after the other: each score can be read after each, and no rename, copy or
@@ -303,7 +345,10 @@ proptest! {
             let Ok(is_rename) = random_edit(&mut draft, edit) else { continue };
             let Ok((_, after)) = load(&Source::new("t", draft.text())) else { continue };
             let (before, after) = (plan(&text), Arc::new(after));
-            let follow = |score: &String| draft.follow(&Source::new("s", score.as_str()), &before, &after);
+            let follow = |score: &String| {
+                let followed = draft.follow(&Source::new("s", score.as_str()), &before, &after);
+                followed.map(|followed| followed.text)
+            };
             let (Ok(first), Ok(second)) = (follow(&scores[0]), follow(&scores[1])) else { continue };
             for (old, new) in scores.iter().zip([&first, &second]) {
                 let (old, came) = (outcomes(&before, old), outcomes(&after, new));

@@ -3,7 +3,7 @@
 use super::play::{parse_rate, scheme};
 use crate::args::HandsArgs;
 use crate::failure::Failure;
-use crate::files::around::Around;
+use crate::files::around::{Around, expect_file};
 use crate::files::{Loaded, read_bounded, text_of};
 use harmonym_lab::score::{self, Score};
 use harmonym_lab::take::{Header, Input, Playing, Reader};
@@ -116,11 +116,7 @@ pub fn gathered(inputs: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
             let message = format!("there are no scores or takes in {}", input.display());
             return Err(Failure::new(message, "they end in .score or .take.jsonl"));
         }
-        // A pipe that nobody writes to would be waited for without an end.
-        if let Some(path) = own.iter().find(|path| path.metadata().is_ok_and(|m| !m.is_file())) {
-            let message = format!("{} is no file", path.display());
-            return Err(Failure::new(message, "take it away, or name the files that are meant"));
-        }
+        own.iter().try_for_each(|path| expect_file(path))?;
         all.extend(own);
     }
     Ok(all)

@@ -6,7 +6,7 @@ use crate::args::{TestArgs, TestFormat};
 use crate::commands::load_profile;
 use crate::failure::Failure;
 use crate::files::Loaded;
-use crate::files::around::Around;
+use crate::files::around::{Around, expect_file};
 use crate::output::Output;
 use crate::output::style::Ink;
 use crate::view::diagnostics::{self, write_expectation};
@@ -32,7 +32,10 @@ fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(),
     let loaded = load_profile(file, output)?;
     let (mut tried, mut faulty) = (Vec::new(), Vec::new());
     for path in scores(&loaded, &args.paths)? {
-        match try_one(&loaded, &path) {
+        // A pipe is taken that was named, not one that lies among scores.
+        let is_named = args.paths.contains(&path);
+        let file = if is_named { Ok(()) } else { expect_file(&path) };
+        match file.and_then(|()| try_one(&loaded, &path)) {
             Ok(one) => tried.push(one),
             Err(Failure::Faults(faults)) => faulty.push(Faulty { path, faults }),
             Err(failure) => return Err(failure),

@@ -2,6 +2,7 @@
 
 use super::PROFILE;
 use super::stage::folder;
+use crate::failure::Failure;
 use std::collections::VecDeque;
 use std::ffi::OsStr;
 use std::fs;
@@ -113,6 +114,18 @@ impl Around {
             below.sort();
             folders.extend(below);
         }
+    }
+}
+
+/// Sees that something found in a folder is a file, rather than a pipe that nobody writes to.
+pub fn expect_file(path: &Path) -> Result<(), Failure> {
+    match path.metadata() {
+        Ok(about) if about.is_file() => Ok(()),
+        Ok(_) => {
+            let help = "take it away, or give it another name";
+            Err(Failure::new(format!("{} is no file", path.display()), help))
+        }
+        Err(error) => Err(Failure::io("read", path, &error)),
     }
 }
 

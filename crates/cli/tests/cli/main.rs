@@ -8,6 +8,7 @@ mod faults;
 mod harness;
 mod keeping;
 mod kills;
+mod misleading;
 mod play;
 mod prose;
 mod seeing;

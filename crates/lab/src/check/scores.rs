@@ -1,7 +1,7 @@
 //! What scores open, and what they expect that can never come.
 
 use super::{Context, Remark};
-use crate::score::{Act, Expected, Score, fires_before_maps};
+use crate::score::{Act, Expected, Score, fires_before_maps, impossible};
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::report::Diagnostic;
 use harmonym_runtime::base::{Kind, MapId};
@@ -41,6 +41,10 @@ pub fn never_hold(
         .collect();
     let mut all = Vec::new();
     for expectation in &score.expectations {
+        if let Some(impossible) = impossible(plan, expectation) {
+            all.push(impossible);
+            continue;
+        }
         let why = match &expectation.what {
             Expected::Events(id, events) if events.event == "fire" && !events.count.allows(0) => {
                 let id = ActionId::of_plan(plan, *id);

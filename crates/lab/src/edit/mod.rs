@@ -39,6 +39,7 @@ pub use text::Value;
 use harmonym_lang::profile::{Profile, read};
 use harmonym_lang::report::{Diagnostics, Faults};
 use harmonym_lang::source::Source;
+pub use scores::Followed;
 use scores::NameChange;
 use text::Text;
 

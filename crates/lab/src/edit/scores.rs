@@ -7,8 +7,18 @@ use crate::score::{self, Mention, Named, means_something_else, mentions};
 use harmonym_lang::profile::{Profile, read};
 use harmonym_lang::report::{Diagnostic, Diagnostics, FaultKind, Faults};
 use harmonym_lang::source::{Quoted, Source, Span};
+use harmonym_lang::syntax::print_cue;
 use harmonym_runtime::base::ControlName;
 use harmonym_runtime::plan::Plan;
+
+/// A score after an edit.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Followed {
+    /// Its text.
+    pub text: String,
+    /// What it expects that no hands can bring about any more, in a line each.
+    pub unmet: Vec<String>,
+}
 
 /// What an edit did to the names of a profile.
 #[derive(Clone, Debug)]
@@ -32,16 +42,25 @@ impl Draft {
     ///
     /// # Errors
     /// When the score still names something that was removed, or could be read and no longer can.
-    pub fn follow(&self, score: &Source, before: &Plan, after: &Plan) -> Result<String, Faults> {
-        let text = self.follow_names(score)?;
-        if score::read(score, before).is_ok() {
-            score::read(&Source::new(score.name(), text.as_str()), after)?;
-        }
-        Ok(text)
-    }
-
-    fn follow_names(&self, score: &Source) -> Result<String, Faults> {
-        self.follow_mentions(score, mentions(score))
+    pub fn follow(&self, score: &Source, before: &Plan, after: &Plan) -> Result<Followed, Faults> {
+        let text = self.follow_mentions(score, mentions(score), Some((before, after)))?;
+        let Ok(old) = score::read(score, before) else {
+            return Ok(Followed { text, unmet: Vec::new() });
+        };
+        let source = Source::new(score.name(), text.as_str());
+        let new = score::read(&source, after)?;
+        let unmet_before = |at: usize| {
+            let same = old.expectations.len() == new.expectations.len();
+            let old = old.expectations.get(at).filter(|_| same);
+            old.is_some_and(|old| score::impossible(before, old).is_some())
+        };
+        let all = new.expectations.iter().enumerate().filter(|(at, _)| !unmet_before(*at));
+        let unmet = all.filter_map(|(_, expectation)| {
+            let told = score::impossible(after, expectation)?;
+            Some(told.in_source(&source).to_string())
+        });
+        let unmet = unmet.collect();
+        Ok(Followed { text, unmet })
     }
 
     /// The text of hands with the names of today in the place of those they mention.
@@ -49,12 +68,14 @@ impl Draft {
         &self,
         hands: &Source,
         all: Vec<Mention<'_>>,
+        plans: Option<(&Plan, &Plan)>,
     ) -> Result<String, Faults> {
         let known = read(&self.original, &mut Diagnostics::new());
         let mut following = Following {
             draft: self,
             known: &known,
             score: hands,
+            plans,
             splices: Vec::new(),
             lines_gone: Vec::new(),
             diagnostics: Diagnostics::new(),
@@ -103,6 +124,8 @@ struct Following<'a> {
     /// The profile as it was.
     known: &'a Profile,
     score: &'a Source,
+    /// The plans before and after.
+    plans: Option<(&'a Plan, &'a Plan)>,
     splices: Vec<Splice>,
     /// The lines that go with what they name.
     lines_gone: Vec<Span>,
@@ -147,7 +170,11 @@ impl Following<'_> {
 
     /// The names in a cue of an action.
     fn cue(&mut self, action: &str, text: &str, span: Span) {
-        let Some((map, _)) = meant(self.known, action) else { return };
+        let Some((map, own)) = meant(self.known, action) else { return };
+        if let Some(cue) = self.cue_in_place((&map, &own), text) {
+            // The mention is what stands between the quotes.
+            return self.write(span, format!("\"{cue}\""));
+        }
         let quoted = Quoted::new(self.score.text(), span, text);
         let mut gatherer = Gatherer::new(self.known, &map);
         gatherer.fire(&quoted);
@@ -159,6 +186,26 @@ impl Following<'_> {
             }
             self.write(mention.span, new);
         }
+    }
+
+    /// The cue of an action whose rule changed: the one that stands in its place now.
+    fn cue_in_place(&self, (map, own): (&str, &str), text: &str) -> Option<String> {
+        let (before, after) = self.plans?;
+        let Fate::Is(thing) = self.draft.fate(Thing::Action(map.to_owned(), own.to_owned())) else {
+            return None;
+        };
+        let old = before.find_action(&format!("{map}.{own}")).ok()?;
+        let new = after.find_action(&thing.address()).ok()?;
+        let cues = |plan: &Plan, action| {
+            let all = plan.actions()[action].alternatives.iter();
+            all.map(|id| plan.names().alternatives[id].clone()).collect::<Vec<_>>()
+        };
+        let (was, is) = (cues(before, old), cues(after, new));
+        let written = print_cue(text)?;
+        let is_it = |cue: &String| print_cue(cue).as_ref() == Some(&written);
+        let at = was.iter().position(is_it)?;
+        let stays = was.len() != is.len() || is.iter().any(is_it) || is_it(&is[at]);
+        (!stays).then(|| is[at].clone())
     }
 
     fn write(&mut self, span: Span, new: String) {

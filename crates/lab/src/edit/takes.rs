@@ -31,7 +31,7 @@ impl Draft {
         before: &Plan,
         after: &Plan,
     ) -> Result<String, Faults> {
-        let text = self.follow_mentions(take, mentions(take))?;
+        let text = self.follow_mentions(take, mentions(take), None)?;
         if text != take.text() && read_through(take, before).is_ok() {
             read_through(&Source::new(take.name(), text.as_str()), after)?;
         }

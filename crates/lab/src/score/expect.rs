@@ -1,6 +1,6 @@
 //! `expect` lines to expectations.
 
-use super::expectation::{Count, Events, Expectation, Expected};
+use super::expectation::{By, Count, Events, Expectation, Expected};
 use super::read::{Line, Reader};
 use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
 use harmonym_lang::source::Span;
@@ -101,7 +101,7 @@ impl Reader<'_> {
             by: None,
         };
         while let Some(word) = line.peek() {
-            self.condition(line, word.text, word.span, &mut events)?;
+            self.condition(line, (word.text, word.span), action, &mut events)?;
         }
         Some(Expected::Events(action, events))
     }
@@ -110,8 +110,8 @@ impl Reader<'_> {
     fn condition(
         &mut self,
         line: &mut Line<'_>,
-        word: &str,
-        span: Span,
+        (word, span): (&str, Span),
+        action: ActionId,
         events: &mut Events,
     ) -> Option<()> {
         line.next();
@@ -186,7 +186,7 @@ impl Reader<'_> {
                     self.diagnostics.fault(FaultKind::Syntax, here, "the cue is a text", help);
                     return None;
                 };
-                events.by = Some(text.text.to_owned());
+                events.by = Some(By::new(text.text, action, self.plan));
             }
             count => {
                 let Some(count) = count.parse().ok().filter(|_| line.take("times")) else {

@@ -1,7 +1,9 @@
 //! What a score expects to come out.
 
 use harmonym_lang::source::Span;
-use harmonym_runtime::base::{ActionId, MapId, SchemeId, Time, Vector};
+use harmonym_lang::syntax::print_cue;
+use harmonym_runtime::base::{ActionId, AlternativeId, MapId, SchemeId, Time, Vector};
+use harmonym_runtime::plan::Plan;
 
 /// One `expect` line.
 #[derive(Clone, Debug, PartialEq)]
@@ -124,6 +126,30 @@ pub struct Events {
     pub between: Option<(Time, Time)>,
     /// Only those with this cause.
     pub because: Option<String>,
-    /// Only fires by this cue, as written in the profile.
-    pub by: Option<String>,
+    /// Only fires by this cue.
+    pub by: Option<By>,
+}
+
+/// A cue that an expectation names.
+#[derive(Clone, Debug, PartialEq)]
+pub struct By {
+    /// As the expectation writes it.
+    pub text: String,
+    /// The alternatives of the action's rule that are written so, but for spaces.
+    pub alternatives: Vec<AlternativeId>,
+}
+
+impl By {
+    /// What a text names in the rule of an action.
+    pub fn new(text: &str, action: ActionId, plan: &Plan) -> Self {
+        let own = plan.actions()[action].alternatives.iter();
+        let names = &plan.names().alternatives;
+        let alternatives = match print_cue(text) {
+            Some(printed) => {
+                own.filter(|id| print_cue(&names[*id]).as_ref() == Some(&printed)).collect()
+            }
+            None => Vec::new(),
+        };
+        Self { text: text.to_owned(), alternatives }
+    }
 }

@@ -7,6 +7,7 @@ mod act;
 mod expect;
 mod expectation;
 mod game;
+mod impossible;
 mod instruction;
 mod mentions;
 mod opener;
@@ -16,7 +17,8 @@ mod trial;
 mod value;
 mod words;
 
-pub use expectation::{Count, Events, Expectation, Expected};
+pub use expectation::{By, Count, Events, Expectation, Expected};
+pub use impossible::impossible;
 pub use instruction::{Act, Hand, Instruction, Part, Target};
 pub use mentions::{Mention, Named, means_something_else, mentions};
 pub use opener::fires_before_maps;

@@ -1,7 +1,7 @@
 //! A score run as a test: what came of each expectation.
 
 use super::Score;
-use super::expectation::{Count, Events, Expected};
+use super::expectation::{By, Count, Events, Expected};
 use crate::take::{Playing, Run, Watcher};
 use harmonym_runtime::base::{MapId, Rate, SchemeId, Table, Time, shortest};
 use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
@@ -101,7 +101,7 @@ impl Seen {
     fn take_in(&mut self, plan: &Plan, events: &Events, event: &Event) {
         let word = event.kind.word();
         let is_end = |word: &str| matches!(word, "lapse" | "rest");
-        if matches(plan, events, event) {
+        if matches(events, event) {
             self.count += 1;
             if self.matched.len() < TOLD {
                 self.matched.push(words(plan, events, event));
@@ -214,12 +214,12 @@ impl Watcher for Log<'_> {
     }
 }
 
-fn matches(plan: &Plan, events: &Events, event: &Event) -> bool {
+fn matches(events: &Events, event: &Event) -> bool {
     let t = event.t;
     let near = |(at, within): (Time, Time)| t.since(at).max(at.since(t)) <= within;
-    let by = match event.kind {
-        EventKind::Fire(by, _) => plan.names().alternatives[by].as_str(),
-        _ => "",
+    let is_by = |by: &By| match event.kind {
+        EventKind::Fire(alternative, _) => by.alternatives.contains(&alternative),
+        _ => false,
     };
     event.kind.word() == events.event
         && events.at.is_none_or(near)
@@ -230,5 +230,5 @@ fn matches(plan: &Plan, events: &Events, event: &Event) -> bool {
             .because
             .as_deref()
             .is_none_or(|w| event.kind.cause().is_some_and(|c| c.word() == w))
-        && events.by.as_deref().is_none_or(|wanted| by == wanted)
+        && events.by.as_ref().is_none_or(is_by)
 }

@@ -5,7 +5,9 @@ use crate::harness::{Log, inputs, load, run};
 use crate::interpreter::{Interpreter, Told};
 use crate::random::{self, Ticks};
 use crate::trials::trials;
+use harmonym_lab::score;
 use harmonym_lab::take::{Input, What};
+use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Contact, Id, Time, Vector};
 use harmonym_runtime::engine::{Cause, Engine, Event, EventKind, Notice, Start};
 use harmonym_runtime::plan::{Cue, Plan};
@@ -50,6 +52,19 @@ fn same(a: &Told, b: &Told) -> bool {
     (0..3).all(|i| near(a.value[i], b.value[i])) && near(a.progress, b.progress) && rounded == *b
 }
 
+/// Whether an expectation of this event is one that can be met.
+fn is_possible(plan: &Plan, event: &Event) -> bool {
+    let name = &plan.names().actions[event.action];
+    let expected = match event.kind {
+        EventKind::Fire(by, _) => format!("fires by \"{}\"", plan.names().alternatives[by]),
+        EventKind::Lapse(cause) => format!("lapses because {}", cause.word()),
+        EventKind::Rest(cause) => format!("rests because {}", cause.word()),
+        EventKind::Wake => return true,
+    };
+    let score = score::read(&Source::new("a", format!("expect {name} {expected}\n")), plan);
+    score.is_ok_and(|score| score::impossible(plan, &score.expectations[0]).is_none())
+}
+
 /// What the engine and the interpreter tell, side by side where it is not the same.
 pub fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
     let (model, plan) = load(profile);
@@ -74,6 +89,9 @@ pub fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
     let (told, found) = (told.collect::<Vec<_>>(), crate::in_use::schemes(&model, &inputs));
     if told != found {
         return Err(format!("the engine uses the schemes {told:?}, it should be {found:?}"));
+    }
+    if let Some(event) = events(&log).iter().find(|event| !is_possible(&plan, event)) {
+        return Err(format!("it happened, and is said never to: {event:?}"));
     }
     let longest = fast.len().max(slow.len());
     let pair = |i: usize| (fast.get(i), slow.get(i));

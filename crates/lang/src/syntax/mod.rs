@@ -31,6 +31,15 @@ pub fn parse_steps(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Vec<S
     Cursor::new(text, diagnostics).whole("a step such as \"deadzone 0.1\"", binding::steps)
 }
 
+/// A cue with its numbers, without guards, as it is printed: one space where there are some. `None`
+/// when the text is no cue alone.
+pub fn print_cue(text: &str) -> Option<String> {
+    let mut fire = parse_fire(&Quoted::bare(text), &mut Diagnostics::new())?;
+    let is_alone = matches!(&fire.alternatives[..], [one] if one.guards.is_empty());
+    fire.alternatives.truncate(1);
+    is_alone.then(|| fire.to_string())
+}
+
 /// Reads a fire rule: `press or hold 0.8s`. `None` when it has a fault of form.
 pub fn parse_fire(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Fire> {
     Cursor::new(text, diagnostics).whole("a cue such as \"press\"", fire::fire)

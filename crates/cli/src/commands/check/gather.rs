@@ -3,7 +3,7 @@
 use crate::commands::hands::{HandsFile, Take};
 use crate::commands::settled_profile;
 use crate::failure::Failure;
-use crate::files::around::Around;
+use crate::files::around::{Around, expect_file};
 use crate::files::{Loaded, load, read_text};
 use crate::output::Output;
 use harmonym_lab::check::Review;
@@ -54,18 +54,6 @@ impl Unread {
             }
             Err(failure) => Err(failure),
         }
-    }
-}
-
-/// A file, rather than a pipe that nobody writes to.
-fn expect_file(path: &Path) -> Result<(), Failure> {
-    match path.metadata() {
-        Ok(about) if about.is_file() => Ok(()),
-        Ok(_) => {
-            let help = "take it away, or give it another name";
-            Err(Failure::new(format!("{} is no file", path.display()), help))
-        }
-        Err(error) => Err(Failure::io("read", path, &error)),
     }
 }
 

@@ -5,7 +5,7 @@ use super::undo::Kept;
 use crate::args::Writing;
 use crate::commands::faulty_already;
 use crate::failure::Failure;
-use crate::files::around::Around;
+use crate::files::around::{Around, expect_file};
 use crate::files::{self, Change, Held, Part, Patience};
 use crate::output::Output;
 use crate::view::diagnostics::write_failure;
@@ -32,6 +32,8 @@ pub struct EditSession {
     /// The folder of its scores and takes, if another is meant than the profile's.
     pub scores: Option<PathBuf>,
     others: Vec<Other>,
+    /// What scores expect that nothing can bring about any more.
+    unmet: Vec<String>,
 }
 
 /// Another file, as it is and as it will be.
@@ -60,8 +62,8 @@ impl EditSession {
         };
         let loaded = files::load(source).inspect_err(|_| faulty_already(&path, output))?;
         let (draft, source, plan) = (Draft::new(&loaded.source), loaded.source, loaded.plan);
-        let (scores, others) = (None, Vec::new());
-        Ok(Self { draft, path, source, held, writing, plan, scores, others })
+        let (scores, others, unmet) = (None, Vec::new(), Vec::new());
+        Ok(Self { draft, path, source, held, writing, plan, scores, others, unmet })
     }
 
     pub fn path(&self) -> &Path {
@@ -121,7 +123,8 @@ impl EditSession {
         let others = others.map(|one| (one.path.display().to_string(), &*one.before, &*one.after));
         std::iter::once(own).chain(others).try_for_each(|(name, before, after)| {
             output.write(|out| diff::write(out, &name, before, after, look))
-        })
+        })?;
+        self.unmet.iter().try_for_each(|unmet| output.remark(unmet))
     }
 
     /// Lets the scores and takes follow.
@@ -143,7 +146,10 @@ impl EditSession {
         let mut refused = Vec::new();
         for path in &around.scores {
             let Some(score) = readable(path, output)? else { continue };
-            let followed = self.draft.follow(&score, &self.plan, after);
+            let followed = self.draft.follow(&score, &self.plan, after).map(|followed| {
+                self.unmet.extend(followed.unmet);
+                followed.text
+            });
             self.add_other(path, &score, followed, &mut refused);
         }
         let takes = if self.draft.reaches_takes() { &around.takes[..] } else { &[] };
@@ -237,14 +243,10 @@ pub fn read_settled(path: &Path) -> Result<Source, Failure> {
 
 /// A score or take that can be read; others are told of and stay.
 fn readable(path: &Path, output: &mut Output) -> Result<Option<Source>, Failure> {
-    let why = match path.metadata() {
-        Ok(about) if about.is_file() => match files::read_text(path) {
-            Ok(source) => return Ok(Some(source)),
-            Err(Failure::Faults(faults)) => faults.first(),
-            Err(failure) => return Err(failure),
-        },
-        Ok(_) => "it is no file".to_owned(),
-        Err(error) => error.to_string(),
+    let why = match expect_file(path).and_then(|()| files::read_text(path)) {
+        Ok(source) => return Ok(Some(source)),
+        Err(Failure::Faults(faults)) => faults.first(),
+        Err(failure) => return Err(failure),
     };
     output.remark(&format!("{} stays as it is: {why}", path.display()))?;
     Ok(None)
