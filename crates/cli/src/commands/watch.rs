@@ -1,12 +1,15 @@
 //! `--watch`: does something again whenever the profile or a score changes.
 
 use crate::failure::Failure;
+use crate::files::around::Around;
 use crate::files::profile_path;
 use crate::output::Output;
 use crate::view::diagnostics;
 use notify::{RecursiveMode, Watcher};
+use std::collections::BTreeSet;
+use std::ffi::OsStr;
 use std::io::{self, IsTerminal};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::mpsc;
 use std::time::Duration;
 
@@ -20,26 +23,30 @@ pub fn watch(
     mut once: impl FnMut(&mut Output) -> Result<(), Failure>,
 ) -> Result<(), Failure> {
     let path = profile_path(file)?;
-    let folder = match path.parent() {
-        Some(folder) if !folder.as_os_str().is_empty() => folder.to_owned(),
-        _ => Path::new(".").to_owned(),
-    };
     let (tell, told) = mpsc::channel();
     let broken = |error: notify::Error| {
-        Failure::new(format!("cannot watch {}: {error}", folder.display()), "run it by hand")
+        let message = format!("cannot watch {}: {error}", path.display());
+        Failure::new(message, "run it by hand")
     };
     let mut watcher = notify::recommended_watcher(tell).map_err(broken)?;
-    watcher.watch(&folder, RecursiveMode::NonRecursive).map_err(broken)?;
-    let scores = folder.join("scores");
-    if scores.is_dir() {
-        watcher.watch(&scores, RecursiveMode::NonRecursive).map_err(broken)?;
-    }
+    let mut watched = BTreeSet::new();
     let mut is_first = true;
     loop {
         if !is_first && io::stdout().is_terminal() {
             output.write(|out| out.push_str("\u{1b}[2J\u{1b}[H"))?;
         }
         is_first = false;
+        // Before it is read: what changes while it is read is seen, too.
+        let folders = folders(&path);
+        for gone in watched.difference(&folders) {
+            let _ = watcher.unwatch(gone);
+        }
+        for new in folders.difference(&watched) {
+            let done = watcher.watch(new, RecursiveMode::NonRecursive).map_err(broken);
+            // One that went meanwhile needs no watching.
+            done.or_else(|failure| if watched.is_empty() { Err(failure) } else { Ok(()) })?;
+        }
+        watched = folders;
         match once(output) {
             Ok(()) | Err(Failure::CheckFailed) => {}
             Err(failure) => {
@@ -53,7 +60,7 @@ pub fn watch(
         loop {
             let Ok(event) = told.recv() else { return Ok(()) };
             let matters = event.is_ok_and(|event: notify::Event| {
-                !event.kind.is_access() && event.paths.iter().any(|path| is_ours(path))
+                !event.kind.is_access() && event.paths.iter().any(|changed| is_ours(changed, &path))
             });
             if matters {
                 break;
@@ -63,6 +70,29 @@ pub fn watch(
     }
 }
 
-fn is_ours(path: &Path) -> bool {
-    path.extension().is_some_and(|extension| extension == "toml" || extension == "score")
+/// The folders of a profile, its scores and takes, and of what links among them lead to.
+fn folders(profile: &Path) -> BTreeSet<PathBuf> {
+    let around = Around::tried(profile);
+    let files = around.scores.iter().chain(&around.takes).map(PathBuf::as_path);
+    let parent = |path: &Path| path.parent().map(Path::to_owned);
+    let real = |path: &Path| path.canonicalize().ok().as_deref().and_then(parent);
+    let folders = files.chain([profile]).flat_map(|path| [parent(path), real(path)]);
+    let folders = folders.flatten().chain(around.folders.iter().cloned());
+    let own = folders.map(|folder| match folder.as_os_str().is_empty() {
+        true => PathBuf::from("."),
+        false => folder,
+    });
+    own.filter_map(|folder| folder.canonicalize().ok()).collect()
+}
+
+/// Whether a change of something may matter: a profile, a score, a take, a folder or a link.
+fn is_ours(changed: &Path, profile: &Path) -> bool {
+    let ending = changed.extension().and_then(OsStr::to_str);
+    let real = profile.canonicalize().ok();
+    let is_named = |path: &Path| path.file_name() == changed.file_name();
+    matches!(ending, Some("toml" | "score" | "jsonl"))
+        || changed.is_dir()
+        || ending.is_none()
+        || is_named(profile)
+        || real.is_some_and(|real| is_named(&real))
 }

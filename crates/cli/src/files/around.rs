@@ -18,6 +18,8 @@ const LEFT_OUT: &[&str] = &["target", "node_modules"];
 pub struct Around {
     pub scores: Vec<PathBuf>,
     pub takes: Vec<PathBuf>,
+    /// The folders that were looked into.
+    pub folders: Vec<PathBuf>,
     /// What could not be looked into, or was not, and why.
     pub left: Vec<(PathBuf, String)>,
 }
@@ -93,6 +95,7 @@ impl Around {
                     continue;
                 }
             };
+            self.folders.push(shown.clone());
             let mut below = Vec::new();
             for name in entries.flatten().map(|entry| entry.file_name()) {
                 *count += 1;

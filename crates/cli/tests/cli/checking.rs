@@ -172,6 +172,50 @@ fn watching_tells_what_is_new() {
 }
 
 #[test]
+fn watching_follows_folders_that_come_and_links() {
+    let folder = Folder::new();
+    folder.write("real/mine.profile", CREEPS);
+    std::os::unix::fs::symlink("real/mine.profile", folder.path("harmonym.toml")).unwrap();
+    let mut child = Command::new(env!("CARGO_BIN_EXE_harmonym"))
+        .args(["check", "--watch"])
+        .current_dir(folder.path("."))
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .spawn()
+        .unwrap();
+    let (tell, told) = std::sync::mpsc::channel();
+    let stdout = child.stdout.take().unwrap();
+    std::thread::spawn(move || {
+        let lines = BufReader::new(stdout).lines().map_while(Result::ok);
+        lines.for_each(|line| drop(tell.send(line)));
+    });
+    let mut until = |part: &str| {
+        let wait = std::time::Duration::from_secs(20);
+        loop {
+            let line = told.recv_timeout(wait).unwrap_or_else(|_| panic!("never told: {part}"));
+            if line.contains(part) {
+                break;
+            }
+        }
+    };
+    until("no faults, 1 warning, 1 note");
+    folder.write("real/mine.profile", CREEPS.replace("scale 1\"", "flip | flip\""));
+    until("1 new, 1 gone");
+    std::fs::create_dir(folder.path("scores")).unwrap();
+    until("0 new, 0 gone");
+    folder.write("scores/first.score", "expect nothing fires\n");
+    until("1 error");
+    folder.write("scores/deep/second.score", "expect nothing fires\n");
+    until("2 errors");
+    folder.write("scores/deep/take.take.jsonl", "{\"take\":2}\n");
+    until("3 errors");
+    std::fs::remove_dir_all(folder.path("scores")).unwrap();
+    until("no faults, 1 warning, 1 note");
+    child.kill().unwrap();
+    child.wait().unwrap();
+}
+
+#[test]
 fn mending_a_rules_example_leaves_nothing_of_its_kind() {
     let mendable = ["fast-diagonal", "idle-step", "idle-waiver", "no-hysteresis", "raw-stick"];
     // What is the owner's to decide is left alone: a `while`, letters, settings and facts.
