@@ -21,7 +21,7 @@ fn everything() -> String {
         "press",
         "release or change",
         "while",
-        "hold 5s or charge 20ms or repeat 5ms",
+        "hold 5s or charge 20ms or repeat 10ms",
         "hold 10ms or while or release or press or tap 30ms or taps 3 gap=40ms",
     ];
     let bindings = [

@@ -56,8 +56,8 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
     let mut run = |loaded: &Loaded, rate| -> Result<_, Failure> {
         let hands = Hands::of(hands.open()?, loaded)?;
         title = hands.about.title.clone().unwrap_or_else(|| "Untitled".to_owned());
-        let playing = hands.playing((rate, scheme));
-        Ok(hands.lanes(loaded, playing))
+        let playing = hands.playing((rate, scheme))?;
+        hands.lanes(loaded, playing)
     };
     let ((a, plan_a), (b, plan_b)) = (run(&ours, rates[0])?, run(theirs, rates[1])?);
     let named = rates.map(|rate| rate.map_or(String::new(), |rate| format!("at {rate}")));

@@ -107,7 +107,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let score = score::read(&source("ring-the-bell.score"), &loaded.plan)?;
     let hands = Hands { about: About::from(&score), inputs: score.perform().collect() };
     let knot = loaded.plan.find_action("quay.tie-knot").unwrap_or(ActionId::new(0));
-    let playing = hands.playing((None, None));
+    let playing = hands.playing((None, None))?;
     let story = why(&loaded.plan, playing, hands.inputs, knot, None);
     let text = told(&loaded.plan, knot, &story, output.look);
     output.write(|out| out.push_str(&text))?;

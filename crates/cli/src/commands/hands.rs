@@ -6,10 +6,11 @@ use crate::failure::Failure;
 use crate::files::around::{Around, expect_file};
 use crate::files::{Loaded, read_bounded, text_of};
 use harmonym_lab::score::{self, Score};
+use harmonym_lab::take::limits::{self, MOST_EVENTS, MOST_INPUTS, longest};
 use harmonym_lab::take::{Header, Input, Playing, Reader};
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{MapId, Rate, SchemeId};
+use harmonym_runtime::base::{MapId, Rate, SchemeId, Time};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 use std::fs::File;
@@ -71,22 +72,50 @@ impl Hands {
         let mut take = Take::of(file, &path, &name, loaded)?;
         let mut inputs = Vec::new();
         while let Some(input) = take.next()? {
+            if inputs.len() == MOST_INPUTS {
+                let message = format!("{name} has more than {MOST_INPUTS} inputs");
+                let help = "cut it, or `harmonym play` it, which reads line by line";
+                return Err(Failure::new(message, help));
+            }
             inputs.push(input);
         }
         Ok(Self { about: take.about, inputs })
     }
 
     /// How they are played: as asked for, else as they say.
-    pub fn playing(&self, (rate, scheme): Asked) -> Playing {
+    pub fn playing(&self, (rate, scheme): Asked) -> Result<Playing, Failure> {
         let rate = rate.or(self.about.rate).unwrap_or(Rate::DEFAULT);
-        Playing { start: self.about.start, rate, scheme }
+        expect_short(rate, self.inputs.last().map_or(Time::ZERO, |input| input.t))?;
+        Ok(Playing { start: self.about.start, rate, scheme })
     }
 
     /// The run laid out in time, with the plan that it is of.
-    pub fn lanes(self, loaded: &Loaded, playing: Playing) -> (Lanes, Arc<Plan>) {
+    pub fn lanes(self, loaded: &Loaded, playing: Playing) -> Result<(Lanes, Arc<Plan>), Failure> {
         let plan = loaded.plan_for(self.about.layout);
-        (Lanes::of_inputs(&plan, playing, self.inputs), plan)
+        let lanes = Lanes::of_inputs(&plan, playing, self.inputs);
+        expect_whole(lanes.is_cut)?;
+        Ok((lanes, plan))
     }
+}
+
+/// Sees that a run which goes on to `t` is not too long at its rate.
+pub fn expect_short(rate: Rate, t: Time) -> Result<(), Failure> {
+    let longest = longest(rate);
+    if t <= longest {
+        return Ok(());
+    }
+    let message = format!("a run at {rate} ticks a second lasts {longest} s at most, not {t} s");
+    Err(Failure::new(message, limits::shorter(rate)))
+}
+
+/// Sees that a run was not cut short.
+pub fn expect_whole(is_cut: bool) -> Result<(), Failure> {
+    if !is_cut {
+        return Ok(());
+    }
+    let message = format!("the run was cut short: it tells more than {MOST_EVENTS} events");
+    let help = "play a part of it, or at a lower rate: see what fires so often";
+    Err(Failure::new(message, help))
 }
 
 impl HandsArgs {

@@ -1,6 +1,6 @@
 //! `play`: a score or take through the engine, and what came out.
 
-use super::hands::{About, HandsFile, Take};
+use super::hands::{About, HandsFile, Take, expect_short, expect_whole};
 use super::rates;
 use super::show::{Found, find};
 use super::time;
@@ -15,6 +15,7 @@ use crate::view::json::Lines;
 use crate::view::lanes::{self, Style};
 use crate::view::summary::Summary;
 use harmonym_lab::score::{self, Score};
+use harmonym_lab::take::limits::longest;
 use harmonym_lab::take::{End, Input, Playing, Run, Watcher};
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::report::{did_you_mean, nearest};
@@ -118,6 +119,8 @@ pub fn play_score(
     options: &Options,
     output: &mut Output,
 ) -> Result<(), Failure> {
+    let rate = options.rate.or(score.rate).unwrap_or(Rate::DEFAULT);
+    expect_short(rate, score.end())?;
     let mut player = Player::begin(&About::from(score), loaded, options, output)?;
     for input in score.perform() {
         if player.input(input).is_break() {
@@ -138,11 +141,15 @@ fn play_take(
     let mut take = Take::of(file, path, &name, loaded)?;
     output.begin(take.size);
     let mut player = Player::begin(&take.about, loaded, options, output)?;
+    let longest = longest(player.rate);
     loop {
         if let Some(read) = take.progress() {
             player.view.output.advance(read);
         }
         let Some(input) = take.next()? else { break };
+        if input.t > longest {
+            expect_short(player.rate, input.t)?;
+        }
         if player.input(input).is_break() {
             break;
         }
@@ -154,6 +161,7 @@ fn play_take(
 /// A run with somebody looking on.
 struct Player<'a> {
     run: Run,
+    rate: Rate,
     view: View<'a>,
 }
 
@@ -180,6 +188,7 @@ impl<'a> Player<'a> {
     ) -> Result<Self, Failure> {
         let About { title, start, rate, layout } = about;
         let rate = options.rate.or(*rate).unwrap_or(Rate::DEFAULT);
+        expect_short(rate, options.until.unwrap_or_default())?;
         let rows = Rows::new(&loaded.plan, output.look, |id| options.is_shown(id));
         if options.format == Format::Json {
             output.write(|out| Lines { plan: &loaded.plan }.start(out, title.as_deref(), rate))?;
@@ -202,7 +211,7 @@ impl<'a> Player<'a> {
         let mut view =
             View { plan: Arc::clone(&plan), options, output, rows, summary, lanes, failure: None };
         let run = Run::new(plan, playing, options.until, &mut view);
-        Ok(Self { run, view })
+        Ok(Self { run, rate, view })
     }
 
     fn input(&mut self, input: Input) -> ControlFlow<()> {
@@ -216,7 +225,8 @@ impl<'a> Player<'a> {
         let end = self.run.finish(&mut self.view);
         self.view.output.end();
         self.view.failed()?;
-        self.view.end(end)
+        self.view.end(end)?;
+        expect_whole(end.is_cut)
     }
 }
 

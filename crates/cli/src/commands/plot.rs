@@ -24,8 +24,8 @@ pub fn run(file: Option<&Path>, args: &PlotArgs, output: &mut Output) -> Result<
     let only = if args.only.is_empty() { None } else { Some(chosen(&args.only, &loaded)?) };
     let hands = Hands::read(&args.hands.input, &loaded)?;
     let title = hands.about.title.clone().unwrap_or_else(|| "Untitled".to_owned());
-    let playing = hands.playing(asked);
-    let (lanes, plan) = hands.lanes(&loaded, playing);
+    let playing = hands.playing(asked)?;
+    let (lanes, plan) = hands.lanes(&loaded, playing)?;
     let (from, to) = (from.unwrap_or(Time::ZERO), to.unwrap_or(lanes.end));
     if from >= to && to > Time::ZERO {
         let message = format!("there is nothing from {from:.4} s to {to:.4} s");

@@ -1,6 +1,6 @@
 //! `play --rates`: what depends on the frame rate, and why.
 
-use super::hands::Hands;
+use super::hands::{Hands, expect_whole};
 use super::play::{chosen, parse_rate};
 use crate::args::PlayArgs;
 use crate::failure::Failure;
@@ -10,7 +10,6 @@ use crate::output::style::Ink;
 use crate::view::why::number;
 use comfy_table::{ContentArrangement, Table, presets};
 use harmonym_lab::survey::{AcrossRates, ByRate, FollowsRate, Outcome, RateRow, outcome};
-use harmonym_lab::take::Playing;
 use harmonym_runtime::base::{Id, Kind, Rate, Vector};
 use harmonym_runtime::plan::Plan;
 
@@ -36,11 +35,15 @@ pub fn run(
     let shown = chosen(&args.only, loaded)?;
     let hands = Hands::read(&args.hands.input, loaded)?;
     let plan = loaded.plan_for(hands.about.layout);
-    let start = hands.about.start;
     let runs: Vec<Outcome> = rates
         .iter()
-        .map(|&rate| outcome(&plan, Playing { start, rate, scheme }, hands.inputs.iter().copied()))
-        .collect();
+        .map(|&rate| {
+            let playing = hands.playing((Some(rate), scheme))?;
+            let run = outcome(&plan, playing, hands.inputs.iter().copied());
+            expect_whole(run.is_cut)?;
+            Ok(run)
+        })
+        .collect::<Result<_, Failure>>()?;
     let names: Vec<String> = rates.iter().map(Rate::to_string).collect();
     let title = hands.about.title.as_deref().unwrap_or("Untitled");
     let title = output.look.paint(Ink::Strong, title);

@@ -1,7 +1,7 @@
 //! `sweep`: one number over a range, on many hands.
 
 use super::compare::changed;
-use super::hands::{Hands, gathered};
+use super::hands::{Hands, expect_whole, gathered};
 use super::play::{chosen, parse_rate, scheme};
 use super::save::{kind, save, target};
 use crate::args::{Format, SweepArgs};
@@ -13,7 +13,8 @@ use crate::files::Loaded;
 use crate::output::Output;
 use crate::view::sweep::{TriedValue, json, text};
 use harmonym_lab::edit::Draft;
-use harmonym_lab::survey::{Range, Tally, outcome, swept};
+use harmonym_lab::survey::{Range, Tally, swept, tallied};
+use harmonym_lab::take::Playing;
 use rayon::prelude::*;
 use std::path::Path;
 use std::sync::Mutex;
@@ -62,7 +63,9 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
     if let Some(failure) = refused.filter(|_| variants.is_empty()) {
         return Err(failure);
     }
-    let tallies = tried(&variants, &hands, (rate, scheme), output);
+    let asked = (rate, scheme);
+    let playing = hands.iter().map(|one| one.playing(asked)).collect::<Result<Vec<_>, _>>()?;
+    let tallies = tried(&variants, &hands, &playing, output)?;
     let asked = (!args.only.is_empty()).then_some(only.as_slice());
     let swept = swept(&loaded.plan, &range.address, &tallies, asked);
     match args.format {
@@ -117,9 +120,9 @@ fn reason(failure: &Failure) -> String {
 fn tried(
     variants: &[Loaded],
     hands: &[Hands],
-    asked: super::hands::Asked,
+    playing: &[Playing],
     output: &mut Output,
-) -> Vec<Vec<Tally>> {
+) -> Result<Vec<Vec<Tally>>, Failure> {
     let runs = (variants.len() * hands.len()) as u64;
     output.begin_runs(runs);
     let (done, told) = (AtomicU64::new(0), Mutex::new(&mut *output));
@@ -127,9 +130,10 @@ fn tried(
         .par_iter()
         .map(|variant| {
             let mut sums = vec![Tally::default(); variant.plan.actions().len()];
-            for one in hands {
+            for (one, &playing) in hands.iter().zip(playing) {
                 let plan = variant.plan_for(one.about.layout);
-                let run = outcome(&plan, one.playing(asked), one.inputs.iter().copied());
+                let run = tallied(&plan, playing, one.inputs.iter().copied());
+                expect_whole(run.is_cut)?;
                 for (sum, tally) in sums.iter_mut().zip(run.tallies.iter()) {
                     sum.add(tally);
                 }
@@ -138,7 +142,7 @@ fn tried(
                     output.advance(done);
                 }
             }
-            sums
+            Ok(sums)
         })
         .collect();
     output.end();

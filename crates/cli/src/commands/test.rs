@@ -80,12 +80,12 @@ pub fn try_source(loaded: &Loaded, path: &Path, source: Source) -> Result<Tried,
     let score = score::read(&source, &loaded.plan)?;
     let outcomes = try_score(&loaded.plan_for(score.layout), &score, None);
     let mut tried = Tried { path: path.to_owned(), source, score, outcomes };
-    give_reasons(loaded, &mut tried);
+    give_reasons(loaded, &mut tried)?;
     Ok(tried)
 }
 
 /// Where nothing happened that was expected, why not.
-fn give_reasons(loaded: &Loaded, tried: &mut Tried) {
+fn give_reasons(loaded: &Loaded, tried: &mut Tried) -> Result<(), Failure> {
     let is_silent = |outcome: &Outcome| !outcome.pass && outcome.is_silent;
     for (index, expectation) in tried.score.expectations.iter().enumerate() {
         let action = expectation.what.action();
@@ -97,12 +97,13 @@ fn give_reasons(loaded: &Loaded, tried: &mut Tried) {
         let hands =
             Hands { about: About::from(&tried.score), inputs: tried.score.perform().collect() };
         let plan = loaded.plan_for(hands.about.layout);
-        let playing = hands.playing((None, None));
+        let playing = hands.playing((None, None))?;
         let story = explain::why(&plan, playing, hands.inputs, action, None);
         if let Some(reason) = why::reason(why::Words { plan: &plan, action }, &story) {
             outcome.got = format!("{}: {reason}", outcome.got);
         }
     }
+    Ok(())
 }
 
 /// What no score has tried.
@@ -110,7 +111,7 @@ fn tell_coverage(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Resul
     let mut coverage = Coverage::new(&loaded.plan);
     for one in tried {
         let hands = Hands { about: About::from(&one.score), inputs: one.score.perform().collect() };
-        let playing = hands.playing((None, None));
+        let playing = hands.playing((None, None))?;
         coverage.add(&loaded.plan_for(hands.about.layout), playing, hands.inputs);
     }
     let text = coverage::text(&loaded.profile, &loaded.plan, &coverage, output.look);

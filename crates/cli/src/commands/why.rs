@@ -1,6 +1,6 @@
 //! `why`: what an action did on some hands, and every station at one moment.
 
-use super::hands::{Hands, gathered};
+use super::hands::{Hands, expect_short, expect_whole, gathered};
 use super::play::{parse_rate, scheme};
 use super::show::{Found, find};
 use super::time;
@@ -34,8 +34,10 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
         let hands = Hands::read(path, &loaded)?;
         let plan = loaded.plan_for(hands.about.layout);
         let action = id.in_plan(&plan);
-        let playing = hands.playing((rate, scheme));
+        let playing = hands.playing((rate, scheme))?;
+        expect_short(playing.rate, at.unwrap_or_default())?;
         let story = why(&plan, playing, hands.inputs, action, at);
+        expect_whole(story.is_cut)?;
         let words = Words { plan: &plan, action };
         let of = (paths.len() > 1).then_some(path.as_path());
         let rows = rows(&loaded.profile, id, words, &story);

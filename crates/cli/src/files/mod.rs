@@ -27,7 +27,9 @@ use std::sync::Arc;
 /// The profile's name.
 pub const PROFILE: &str = "harmonym.toml";
 const MIB: u64 = 1024 * 1024;
-/// A larger text is not a profile or a score.
+/// A profile has at most so many bytes: some 25,000 actions.
+const LARGEST_PROFILE: u64 = 4 * MIB;
+/// A larger text is no score, take or table either.
 const LARGEST: u64 = 64 * MIB;
 
 /// A profile that has no faults.
@@ -49,6 +51,11 @@ impl Loaded {
 
 /// Resolves and compiles a profile that was read.
 pub fn load(source: Source) -> Result<Loaded, Failure> {
+    if source.text().len() as u64 > LARGEST_PROFILE {
+        let message =
+            format!("{} is larger than {} MiB", source.name(), LARGEST_PROFILE / MIB);
+        return Err(Failure::new(message, "see that it is the profile you mean"));
+    }
     let (profile, plan) = harmonym_lang::load(&source)?;
     Ok(Loaded { source, profile, plan: Arc::new(plan) })
 }

@@ -103,6 +103,8 @@ pub struct Story {
     pub touched: bool,
     /// What stands at the end of the hands.
     pub last: Status,
+    /// Whether the run was cut short, since it told too much.
+    pub is_cut: bool,
 }
 
 impl Story {
@@ -145,7 +147,7 @@ pub fn why(
     if let Some(at) = at.filter(|_| moment.is_none()) {
         moment = Some(look(&mut run, &mut record, at));
     }
-    run.finish(&mut record);
+    let is_cut = run.finish(&mut record).is_cut;
     let last = record.close();
     if let Some(moment) = &mut moment {
         record.look_ahead(&mut moment.status, moment.t);
@@ -156,5 +158,6 @@ pub fn why(
         moment,
         touched: record.touched,
         last,
+        is_cut,
     }
 }

@@ -39,6 +39,7 @@ impl Reader<'_> {
             _ => self.hand(line, verb)?,
         };
         let instruction = Instruction { at, act };
+        self.spans.push(here.to(line.words[line.at - 1].span));
         self.last_end = instruction.end();
         self.score.instructions.push(instruction);
         Some(())

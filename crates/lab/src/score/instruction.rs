@@ -61,6 +61,15 @@ pub enum Hand {
 }
 
 impl Instruction {
+    /// For how long it reports again and again.
+    pub fn moves_for(&self) -> Time {
+        match self.act {
+            Act::Hand(_, Hand::Move { over, .. } | Hand::Drag { over, .. }) => over,
+            Act::Hand(_, Hand::Noise { time, .. }) => time,
+            _ => Time::ZERO,
+        }
+    }
+
     /// When it is over.
     pub fn end(&self) -> Time {
         match self.act {

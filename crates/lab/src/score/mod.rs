@@ -55,4 +55,9 @@ impl Score {
     pub fn perform(&self) -> Performance<'_> {
         Performance::new(self)
     }
+
+    /// When the last of what hands do is over.
+    pub fn end(&self) -> Time {
+        self.instructions.iter().map(Instruction::end).max().unwrap_or_default()
+    }
 }

@@ -2,6 +2,7 @@
 
 use super::Score;
 use super::words::{Word, words};
+use crate::take::limits::{self, MOST_REPORTS, longest};
 use harmonym_lang::report::{Diagnostic, Diagnostics, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Source, Span};
 use harmonym_runtime::base::{MapId, MapKind, Rate, Time};
@@ -37,6 +38,7 @@ pub fn read(source: &Source, plan: &Plan) -> Result<Score, Faults> {
         },
         seen: Vec::new(),
         last_end: Time::ZERO,
+        spans: Vec::new(),
     };
     for (start, text) in source.lines() {
         let Some(words) = words(text, start, &mut reader.diagnostics) else { continue };
@@ -46,6 +48,7 @@ pub fn read(source: &Source, plan: &Plan) -> Result<Score, Faults> {
             reader.line(&mut Line { words: &words, at: 0, end });
         }
     }
+    reader.expect_bounded();
     match reader.diagnostics.is_empty() {
         true => Ok(reader.score),
         false => Err(reader.diagnostics.of(source)),
@@ -67,6 +70,8 @@ pub(super) struct Reader<'a> {
     /// The header lines that were.
     seen: Vec<(&'static str, Span)>,
     pub last_end: Time,
+    /// Where each instruction stands.
+    pub spans: Vec<Span>,
 }
 
 /// A line, and the word in it that is next.
@@ -104,6 +109,35 @@ impl<'t> Line<'t> {
 }
 
 impl Reader<'_> {
+    /// Tells the first instruction that goes on for too long, and the first movement that is one
+    /// report too many.
+    fn expect_bounded(&mut self) {
+        let Score { rate, sample, instructions, .. } = &self.score;
+        let rate = rate.unwrap_or(Rate::DEFAULT);
+        let longest = longest(rate);
+        let all = || instructions.iter().zip(&self.spans);
+        let late = all().find(|(one, _)| one.end() > longest).map(|(_, span)| {
+            let message = format!("a run at {rate} ticks a second lasts {longest} s at most");
+            (*span, message, limits::shorter(rate))
+        });
+        let mut left = MOST_REPORTS;
+        let busy = all().find(|(one, _)| {
+            let reports = one.moves_for().nanos().div_ceil(sample.nanos().max(1));
+            left.checked_sub(reports).map(|rest| left = rest).is_none()
+        });
+        let busy = busy.map(|(one, span)| {
+            let reports = one.moves_for().nanos().div_ceil(sample.nanos().max(1));
+            let message = format!(
+                "this movement reports {reports} times; all of a score report {MOST_REPORTS} \
+                 times at most"
+            );
+            (*span, message, "let movements report less often: `sample 100ms`".to_owned())
+        });
+        for (span, message, help) in late.into_iter().chain(busy) {
+            self.diagnostics.fault(FaultKind::OutOfRange, span, message, help);
+        }
+    }
+
     fn line(&mut self, line: &mut Line<'_>) -> Option<()> {
         let first = line.next()?;
         match first.text {

@@ -2,6 +2,7 @@
 
 use super::Score;
 use super::expectation::{By, Count, Events, Expected};
+use crate::take::limits::MOST_EVENTS;
 use crate::take::{Playing, Run, Watcher};
 use harmonym_runtime::base::{MapId, Rate, SchemeId, Table, Time, shortest};
 use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
@@ -51,7 +52,10 @@ pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Out
         let frame = run.look(at, &mut log);
         outcomes[index] = log.look(frame, expected[index]);
     }
-    run.finish(&mut log);
+    if run.finish(&mut log).is_cut {
+        let got = format!("the run was cut short: it tells more than {MOST_EVENTS} events");
+        return vec![Outcome { pass: false, got, is_silent: false }; expected.len()];
+    }
     let later = log.seen.iter().zip(&expected).map(|(seen, expected)| match expected {
         Expected::Events(_, events) => Some(seen.outcome(events)),
         Expected::Map { map, open, at: None } => Some(log.map(*map, log.open_at_end[*map], *open)),

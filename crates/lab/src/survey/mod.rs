@@ -8,4 +8,6 @@ mod tally;
 pub use coverage::{Coverage, Untried};
 pub use range::{Range, RangeValue};
 pub use rates::{AcrossRates, ByRate, RateRow};
-pub use tally::{FollowsRate, Outcome, Swept, Tally, bends_sum, follows_rate, outcome, swept};
+pub use tally::{
+    FollowsRate, Outcome, Swept, Tally, bends_sum, follows_rate, outcome, swept, tallied,
+};

@@ -49,18 +49,38 @@ pub struct Outcome {
     pub events: Vec<(Time, ActionId, &'static str, Option<Cause>)>,
     /// How many events came after it, or as the run ended.
     pub later: usize,
+    /// Whether the run was cut short, since it told too much.
+    pub is_cut: bool,
 }
 
-/// Plays inputs and counts.
+/// Plays inputs and counts; keeps every event too.
 pub fn outcome(
     plan: &Arc<Plan>,
     playing: Playing,
     inputs: impl IntoIterator<Item = Input>,
 ) -> Outcome {
+    count(plan, playing, inputs, true)
+}
+
+/// Plays inputs and counts, and keeps no events.
+pub fn tallied(
+    plan: &Arc<Plan>,
+    playing: Playing,
+    inputs: impl IntoIterator<Item = Input>,
+) -> Outcome {
+    count(plan, playing, inputs, false)
+}
+
+fn count(
+    plan: &Arc<Plan>,
+    playing: Playing,
+    inputs: impl IntoIterator<Item = Input>,
+    keeps_events: bool,
+) -> Outcome {
     let tallies = Table::filled(Tally::default(), plan.actions().len());
-    let outcome = Outcome { tallies, events: Vec::new(), later: 0 };
+    let outcome = Outcome { tallies, events: Vec::new(), later: 0, is_cut: false };
     let at_ticks = plan.actions().ids().filter(|&id| plan.actions()[id].works_at_ticks).collect();
-    let mut counting = Counting { outcome, at_ticks };
+    let mut counting = Counting { outcome, at_ticks, keeps_events };
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut counting);
     let mut last = Time::ZERO;
     for input in inputs {
@@ -69,13 +89,14 @@ pub fn outcome(
             break;
         }
     }
-    run.finish(&mut counting);
+    let is_cut = run.finish(&mut counting).is_cut;
     // The end of a run is a tick, and so are the ends that it brings.
     let mut outcome = counting.outcome;
     let all = outcome.events.len();
     let stopped = Some(Cause::Stopped);
     outcome.events.retain(|(t, _, _, cause)| *t <= last && *cause != stopped);
     outcome.later = all - outcome.events.len();
+    outcome.is_cut = is_cut;
     outcome
 }
 
@@ -116,6 +137,18 @@ struct Counting {
     outcome: Outcome,
     /// The actions whose values at ticks are added up.
     at_ticks: Vec<ActionId>,
+    keeps_events: bool,
+}
+
+impl Counting {
+    /// Adds what is read at so many ticks.
+    fn sum_up(&mut self, frame: Frame<'_>, ticks: u64) {
+        for &action in &self.at_ticks {
+            let tally = &mut self.outcome.tallies[action];
+            let value = frame.value(action);
+            tally.sum = tally.sum.plus(value.map(|v| v * ticks as f64));
+        }
+    }
 }
 
 impl Watcher for Counting {
@@ -139,14 +172,18 @@ impl Watcher for Counting {
         if let Some(cause) = event.kind.cause() {
             *tally.causes.entry(cause).or_default() += 1;
         }
-        self.outcome.events.push((event.t, event.action, event.kind.word(), event.kind.cause()));
+        if self.keeps_events {
+            let (word, cause) = (event.kind.word(), event.kind.cause());
+            self.outcome.events.push((event.t, event.action, word, cause));
+        }
+    }
+
+    fn idle(&mut self, frame: Frame<'_>, ticks: u64) {
+        self.sum_up(frame, ticks);
     }
 
     fn tick(&mut self, frame: Frame<'_>, _t: Time) {
-        for &action in &self.at_ticks {
-            let tally = &mut self.outcome.tallies[action];
-            tally.sum = tally.sum.plus(frame.value(action));
-        }
+        self.sum_up(frame, 1);
     }
 }
 

@@ -5,6 +5,7 @@
 
 mod control;
 mod header;
+pub mod limits;
 mod line;
 mod quick;
 mod read;

@@ -3,11 +3,11 @@
 use super::control::Controls;
 use super::header::{Header, header, map};
 use super::line::{Components, HeaderLine, Line};
-use super::{Input, What, quick};
+use super::{Input, What, limits, quick};
 use harmonym_lang::report::{Diagnostic, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Source, Span};
 use harmonym_runtime::base::{
-    ControlKind, Kind, MapKind, SchemeId, Time, VariableId, Vector, turn,
+    ControlKind, Kind, MapKind, Rate, SchemeId, Time, VariableId, Vector, turn,
 };
 use harmonym_runtime::plan::Plan;
 
@@ -18,6 +18,9 @@ pub struct Reader<'p> {
     name: String,
     line: usize,
     last: Time,
+    rate: Rate,
+    /// No time may be later.
+    longest: Time,
 }
 
 /// What is wrong in the line at hand, before its number is known.
@@ -45,8 +48,10 @@ impl<'p> Reader<'p> {
     /// # Errors
     /// When the line isn't a header, or names a map that `plan` doesn't have.
     pub fn new(name: &str, first: &str, plan: &'p Plan) -> Result<(Self, Header), Faults> {
-        let reader = Self {
+        let mut reader = Self {
             plan,
+            rate: Rate::DEFAULT,
+            longest: limits::LONGEST,
             controls: Controls::new(plan.catalogue()),
             name: name.to_owned(),
             line: 1,
@@ -65,7 +70,11 @@ impl<'p> Reader<'p> {
             }
         };
         match header {
-            Ok(header) => Ok((reader, header)),
+            Ok(header) => {
+                reader.rate = header.rate.unwrap_or(Rate::DEFAULT);
+                reader.longest = limits::longest(reader.rate);
+                Ok((reader, header))
+            }
             Err(fault) => Err(reader.faults(first, fault)),
         }
     }
@@ -214,6 +223,11 @@ impl<'p> Reader<'p> {
     /// A time that doesn't go back.
     fn time(&self, text: &str) -> Result<Time, LineFault> {
         let t = time(text)?;
+        if t > self.longest {
+            let longest = self.longest;
+            let message = format!("the time {t} s is beyond the {longest} s that a run may last");
+            return Err(LineFault::new(message, limits::shorter(self.rate)).about(text));
+        }
         if t >= self.last {
             return Ok(t);
         }

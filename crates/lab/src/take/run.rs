@@ -1,6 +1,7 @@
 //! Plays reports on an engine at a rate, tick by tick.
 
 use super::Input;
+use super::limits::MOST_EVENTS;
 use harmonym_runtime::base::{MapId, Rate, SchemeId, Time};
 use harmonym_runtime::engine::{Engine, Frame, Notice, Start};
 use harmonym_runtime::plan::Plan;
@@ -9,6 +10,9 @@ use std::sync::Arc;
 
 /// The longest that a run goes on after its last input.
 const AFTER_LAST: Time = Time::from_millis(10_000);
+
+/// Fewer idle ticks than this are gone through.
+const WORTH_SKIPPING: u64 = 16;
 
 /// What looks on while a run goes.
 pub trait Watcher {
@@ -20,6 +24,10 @@ pub trait Watcher {
 
     /// A tick is over; game code would read `frame` now.
     fn tick(&mut self, _frame: Frame<'_>, _t: Time) {}
+
+    /// So many ticks come at which nothing happens and all stays as it is in `frame`; they are not
+    /// told one by one.
+    fn idle(&mut self, _frame: Frame<'_>, _ticks: u64) {}
 
     /// All ticks are over; what is still open ends next.
     fn over(&mut self, _frame: Frame<'_>) {}
@@ -49,6 +57,8 @@ pub struct Run {
     last_input: Time,
     /// The tick at which it ends, when that was asked for.
     end: Option<u64>,
+    /// How much the engine has told.
+    told: u64,
 }
 
 /// The end of a run.
@@ -58,6 +68,8 @@ pub struct End {
     pub t: Time,
     /// The last tick.
     pub tick: u64,
+    /// Whether it was cut short, since it told [too much](MOST_EVENTS).
+    pub is_cut: bool,
 }
 
 impl Run {
@@ -77,16 +89,17 @@ impl Run {
             next_tick: rate.tick(1),
             last_input: Time::ZERO,
             end,
+            told: 0,
         }
     }
 
-    /// The ticks before `input`, then the input. Breaks when the run ends before it; then
-    /// [`finish`](Self::finish) is next.
+    /// The ticks before `input`, then the input. Breaks when the run ends before it, or is cut short;
+    /// then [`finish`](Self::finish) is next.
     pub fn input<W: Watcher>(&mut self, input: Input, watcher: &mut W) -> ControlFlow<()> {
         self.ticks_before(input.t, watcher)?;
         self.instants_before(input.t, watcher);
         self.last_input = input.t;
-        let done = input.give(&mut self.engine, &mut |notice| watcher.notice(notice));
+        let done = input.give(&mut self.engine, &mut counted(&mut self.told, watcher));
         // Who reads scores and takes looks at what is in them; what is refused changes nothing.
         debug_assert_eq!(done, Ok(()), "{input:?}");
         if W::EVERY_INSTANT {
@@ -98,24 +111,28 @@ impl Run {
     /// Goes on to `at`, a tick at that very moment included, for a look at the engine. What comes
     /// after must not be earlier.
     pub fn look(&mut self, at: Time, watcher: &mut impl Watcher) -> Frame<'_> {
-        while self.next_tick <= at {
+        while self.next_tick <= at && !self.is_cut() {
+            self.skip_idle_before(at, watcher);
             self.tick(watcher);
         }
         self.instants_before(at, watcher);
         self.last_input = self.last_input.max(at);
-        self.engine.advance(at, &mut |notice| watcher.notice(notice))
+        self.engine.advance(at, &mut counted(&mut self.told, watcher))
     }
 
     /// The ticks after the last input until nothing is due any more, at the latest 10 s after
     /// it (or until the end that was asked for); then ends what is still open.
     pub fn finish(mut self, watcher: &mut impl Watcher) -> End {
         while !self.is_over() {
+            if let Some(end) = self.end {
+                self.skip_idle_before(self.rate.tick(end), watcher);
+            }
             self.tick(watcher);
         }
         let tick = self.done();
         watcher.over(self.engine.frame());
         self.engine.stop(&mut |n| watcher.notice(n));
-        End { t: self.rate.tick(tick), tick }
+        End { t: self.rate.tick(tick), tick, is_cut: self.is_cut() }
     }
 
     fn ticks_before(&mut self, t: Time, watcher: &mut impl Watcher) -> ControlFlow<()> {
@@ -123,6 +140,8 @@ impl Run {
             if self.has_ended() {
                 return ControlFlow::Break(());
             }
+            let end = self.end.map_or(t, |end| self.rate.tick(end));
+            self.skip_idle_before(t.min(end), watcher);
             self.tick(watcher);
         }
         match self.has_ended() {
@@ -131,10 +150,30 @@ impl Run {
         }
     }
 
+    /// Leaves out ticks at which nothing can change, but for the last before `t`.
+    fn skip_idle_before(&mut self, t: Time, watcher: &mut impl Watcher) {
+        let done = self.done();
+        if self.rate.tick(done + WORTH_SKIPPING) >= t {
+            return;
+        }
+        let Some(rests) = self.engine.rests_until() else { return };
+        // The tick before the first at or after that moment.
+        let last = first_tick_at(self.rate, t.min(rests)) - 1;
+        if last > done + 1 {
+            watcher.idle(self.engine.frame(), last - done - 1);
+            self.engine.pass_ticks(last - done - 1);
+            self.next_tick = self.rate.tick(last);
+        }
+    }
+
     /// Whether the end that was asked for is reached.
     fn has_ended(&mut self) -> bool {
         let done = self.done();
-        self.end.is_some_and(|end| done >= end)
+        self.end.is_some_and(|end| done >= end) || self.is_cut()
+    }
+
+    fn is_cut(&self) -> bool {
+        self.told > MOST_EVENTS
     }
 
     /// One instant at a time, for who wants to look on.
@@ -143,7 +182,7 @@ impl Run {
             return;
         }
         while let Some(due) = self.engine.frame().next_due().filter(|due| *due < t) {
-            let frame = self.engine.advance(due, &mut |notice| watcher.notice(notice));
+            let frame = self.engine.advance(due, &mut counted(&mut self.told, watcher));
             watcher.instant(frame, None);
         }
     }
@@ -155,19 +194,27 @@ impl Run {
     fn tick(&mut self, watcher: &mut impl Watcher) {
         let t = self.next_tick;
         self.instants_before(t, watcher);
-        let frame = self.engine.tick(t, &mut |n| watcher.notice(n));
+        let frame = self.engine.tick(t, &mut counted(&mut self.told, watcher));
         self.next_tick = self.rate.tick(frame.ticks() + 1);
         watcher.tick(frame, t);
     }
 
     fn is_over(&mut self) -> bool {
         let done = self.done();
-        if let Some(end) = self.end {
-            return done >= end;
+        if self.end.is_some() || self.is_cut() {
+            return self.has_ended();
         }
         let is_settled = self.engine.frame().is_settled();
         let at_limit = self.next_tick > self.last_input + AFTER_LAST;
         done > 0 && self.rate.tick(done) >= self.last_input && (is_settled || at_limit)
+    }
+}
+
+/// Tells the watcher, and counts.
+fn counted(told: &mut u64, watcher: &mut impl Watcher) -> impl FnMut(Notice) {
+    |notice| {
+        *told += 1;
+        watcher.notice(notice);
     }
 }
 

@@ -79,6 +79,8 @@ pub struct Lanes {
     pub around: Timeline,
     /// When the run ended.
     pub end: Time,
+    /// Whether it was cut short, since it told too much.
+    pub is_cut: bool,
     /// Where each action's lane is.
     place: Vec<usize>,
     /// The lanes of switches whose controls know more than on and off.
@@ -113,6 +115,7 @@ impl Lanes {
             lanes,
             around: Timeline::default(),
             end: Time::ZERO,
+            is_cut: false,
             place,
             graded,
             held: Vec::new(),
@@ -141,6 +144,7 @@ impl Lanes {
             }
         }
         let end = run.finish(&mut watching);
+        watching.lanes.is_cut = end.is_cut;
         watching.lanes.finish(plan, end.t);
         watching.lanes
     }

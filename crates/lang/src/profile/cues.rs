@@ -14,7 +14,8 @@ pub const TAPS: Number = Number::plain("the count of `taps`", 1.0, 100.0);
 /// How long `taps` waits for the next press.
 pub const TAPS_GAP: Number = Number::time("`gap` of `taps`");
 /// How long `repeat` waits between fires.
-pub const REPEAT: Number = Number::time("the time of `repeat`");
+pub const REPEAT: Number =
+    Number { least: 0.01, over: false, ..Number::time("the time of `repeat`") };
 /// How long `repeat` waits before its second fire.
 pub const REPEAT_AFTER: Number = Number::time("`after` of `repeat`");
 /// How long a `sequence` may take.

@@ -36,6 +36,8 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
         schemes: Vec::new(),
         named: Vec::new(),
         presets: Vec::new(),
+        preset_places: preset_places(raw),
+        steps_left: MOST_STEPS,
         diagnostics,
     };
     resolver.know_actions();
@@ -76,7 +78,6 @@ fn said(text: Option<&Quoted>) -> Option<String> {
 /// A named chain of steps; none where they have faults.
 #[derive(Clone)]
 struct Preset {
-    name: String,
     steps: Option<Vec<StepTree>>,
 }
 
@@ -91,7 +92,24 @@ struct Resolver<'a> {
     schemes: Vec<Scheme>,
     named: Vec<Variable>,
     presets: Vec<Preset>,
+    /// Where among the presets each name stands first, as written.
+    preset_places: HashMap<String, usize>,
+    /// How many steps presets may still put in their places.
+    steps_left: usize,
     diagnostics: &'a mut Diagnostics,
+}
+
+/// A chain has at most so many steps, those of its presets among them.
+pub(crate) const LONGEST_CHAIN: usize = 1_000;
+/// Presets lie at most so deep in each other.
+pub(crate) const DEEPEST: usize = 64;
+/// Presets put at most so many steps in their places in all of a profile.
+pub(crate) const MOST_STEPS: usize = 1_000_000;
+
+fn preset_places(raw: &profile::Profile) -> HashMap<String, usize> {
+    let names = raw.presets.iter().map(|preset| preset.name.text.clone());
+    // Of several with one name the first stands.
+    names.enumerate().map(|(place, name)| (name, place)).rev().collect()
 }
 
 impl Resolver<'_> {
@@ -154,12 +172,34 @@ impl Resolver<'_> {
         let raw = &self.raw.presets;
         let trees: Vec<_> =
             raw.iter().map(|preset| syntax::parse_steps(&preset.steps, self.diagnostics)).collect();
-        for (index, preset) in raw.iter().enumerate() {
+        for index in 0..raw.len() {
             let mut way = vec![index];
             let flat = self.flat(&trees, &mut way);
             let steps = flat.filter(|steps| !self.check_preset(steps));
-            self.presets.push(Preset { name: preset.name.text.clone(), steps });
+            self.presets.push(Preset { steps });
         }
+    }
+
+    /// Whether a chain may have so many steps, of which a preset just put so many in its place;
+    /// tells if not. It is told once.
+    fn has_room(&mut self, tree: &StepTree, chain: usize, more: usize) -> bool {
+        let is_told = self.steps_left == 0;
+        let (message, help) = if chain > LONGEST_CHAIN {
+            let message =
+                format!("with `@{}` the chain has more than {LONGEST_CHAIN} steps", tree.name.text);
+            (message, "a preset that holds others twice doubles at each level: write fewer")
+        } else if more > self.steps_left {
+            let message = format!("presets make more than {MOST_STEPS} steps here");
+            (message, "write fewer steps in presets that many bindings use")
+        } else {
+            self.steps_left -= more;
+            return true;
+        };
+        self.steps_left = 0;
+        if !is_told {
+            self.diagnostics.fault(FaultKind::OutOfRange, tree.span, message, help);
+        }
+        false
     }
 
     /// The steps of the last preset on the way, with those of other presets in their place.
@@ -175,8 +215,7 @@ impl Resolver<'_> {
                 continue;
             }
             let raw = &self.raw.presets;
-            let Some(inner) = raw.iter().position(|preset| preset.name.text == tree.name.text)
-            else {
+            let Some(&inner) = self.preset_places.get(&tree.name.text) else {
                 // Told once, at the preset that says it.
                 if way.len() == 1 {
                     self.unknown_preset(tree);
@@ -201,10 +240,22 @@ impl Resolver<'_> {
                 }
                 return None;
             }
+            if way.len() >= DEEPEST {
+                if self.steps_left > 0 {
+                    let message = format!("presets lie more than {DEEPEST} deep in each other");
+                    let help = "write the steps themselves in one of them";
+                    self.diagnostics.fault(FaultKind::OutOfRange, tree.span, message, help);
+                }
+                self.steps_left = 0;
+                return None;
+            }
             way.push(inner);
             let steps = self.flat(trees, way);
             way.pop();
             let steps = steps?;
+            if !self.has_room(tree, flat.len() + steps.len(), steps.len()) {
+                return None;
+            }
             let conditioned = steps.into_iter().map(|mut step| {
                 step.conditions.extend(tree.conditions.iter().cloned());
                 step

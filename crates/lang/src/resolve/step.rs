@@ -77,12 +77,16 @@ impl Resolver<'_> {
 
     fn preset(&mut self, tree: &StepTree, kind: Kind, action: Option<Kind>) -> Option<Vec<Step>> {
         let name = &tree.name.text;
-        let Some(preset) = self.presets.iter().find(|preset| preset.name == *name).cloned() else {
+        let place = self.preset_places.get(name).copied();
+        let Some(preset) = place.and_then(|place| self.presets.get(place)).cloned() else {
             self.unknown_preset(tree);
             return None;
         };
         // A preset with faults of its own was told of at its place.
         let mut trees = preset.steps?;
+        if !self.has_room(tree, trees.len(), trees.len()) {
+            return None;
+        }
         for step in &mut trees {
             step.conditions.extend(tree.conditions.iter().cloned());
         }

@@ -286,6 +286,18 @@ impl Engine {
         self.frame()
     }
 
+    /// Until when ticks would tell nothing and change nothing that is read at them, as long as nothing
+    /// is reported; `None` where the next tick may. Only right after a tick.
+    pub fn rests_until(&self) -> Option<Time> {
+        self.state.rests_until()
+    }
+
+    /// So many ticks pass without being worked through: all of them earlier than what
+    /// [`rests_until`](Self::rests_until) tells.
+    pub fn pass_ticks(&mut self, count: u64) {
+        self.state.clock.ticks += count;
+    }
+
     /// What there is to read at the present moment.
     pub fn frame(&mut self) -> Frame<'_> {
         self.state.show_all(self.plan.tables());

@@ -1,6 +1,7 @@
 //! One instant worked through: what is due and what is dirty, in working order.
 
 use super::Tell;
+use super::agenda::Agenda;
 use super::clock::Mode;
 use super::episodes::Episodes;
 use super::event::Cause;
@@ -57,6 +58,23 @@ impl State {
         self.episodes.timers.is_quiet_until(at)
             && at < self.agenda.next_look
             && self.agenda.watched.is_empty()
+    }
+
+    /// Until when ticks tell nothing and change nothing that is read at them, if nothing is reported:
+    /// right after a tick that changed nothing itself, while nothing moves, waits or fires at ticks.
+    pub fn rests_until(&self) -> Option<Time> {
+        let Agenda { moving, at_tick, recheck, waiting, moved, changed, .. } = &self.agenda;
+        let rests = self.clock.frame_stands
+            && moving.is_empty()
+            && at_tick.is_empty()
+            && recheck.is_empty()
+            && waiting.is_empty()
+            && moved.is_empty()
+            && changed.is_empty()
+            && self.episodes.firing.is_empty()
+            && self.is_idle();
+        let due = self.episodes.timers.first().map_or(NEVER, |(due, _, _)| due);
+        rests.then_some(due)
     }
 
     #[inline(never)]
