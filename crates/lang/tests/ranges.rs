@@ -55,7 +55,8 @@ fn try_ends(form: &str, all: &[Parameter], is_refused: impl Fn(&str) -> bool) {
         let step = |v: f64, up: bool| match (is_count, counts, up) {
             (true, _, true) => v + 1.0,
             (true, _, false) => v - 1.0,
-            (false, Counts::Time, _) => v + 1e-9,
+            (false, Counts::Time, true) => v + 1e-9,
+            (false, Counts::Time, false) => v - 1e-9,
             (false, _, true) => v.next_up(),
             (false, _, false) => v.next_down(),
         };

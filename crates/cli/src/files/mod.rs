@@ -52,8 +52,7 @@ impl Loaded {
 /// Resolves and compiles a profile that was read.
 pub fn load(source: Source) -> Result<Loaded, Failure> {
     if source.text().len() as u64 > LARGEST_PROFILE {
-        let message =
-            format!("{} is larger than {} MiB", source.name(), LARGEST_PROFILE / MIB);
+        let message = format!("{} is larger than {} MiB", source.name(), LARGEST_PROFILE / MIB);
         return Err(Failure::new(message, "see that it is the profile you mean"));
     }
     let (profile, plan) = harmonym_lang::load(&source)?;

@@ -15,16 +15,7 @@ fn is_command(letter: char) -> bool {
 
 /// A text of one line with all that would not be shown written out: `\u{1b}`.
 pub fn shown(text: &str) -> Cow<'_, str> {
-    escaped(text, is_command)
-}
-
-/// The same for a text of several lines, which stay.
-pub fn shown_lines(text: &str) -> Cow<'_, str> {
-    escaped(text, |letter| is_command(letter) && letter != '\n')
-}
-
-fn escaped(text: &str, is_command: impl Fn(char) -> bool) -> Cow<'_, str> {
-    if !text.contains(&is_command) {
+    if !text.contains(is_command) {
         return Cow::Borrowed(text);
     }
     let mut out = String::new();
@@ -56,6 +47,5 @@ mod tests {
         ] {
             assert_eq!(shown(text), wanted);
         }
-        assert_eq!(shown_lines("a\nb\u{7}"), "a\nb\\u{7}");
     }
 }

@@ -189,7 +189,7 @@ fn watching_follows_folders_that_come_and_links() {
         let lines = BufReader::new(stdout).lines().map_while(Result::ok);
         lines.for_each(|line| drop(tell.send(line)));
     });
-    let mut until = |part: &str| {
+    let until = |part: &str| {
         let wait = std::time::Duration::from_secs(20);
         loop {
             let line = told.recv_timeout(wait).unwrap_or_else(|_| panic!("never told: {part}"));

@@ -1,6 +1,7 @@
 //! The built program, driven on files in a temporary folder.
 
 mod arrows;
+mod bounds;
 mod checking;
 mod commands;
 mod editing;
