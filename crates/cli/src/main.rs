@@ -8,27 +8,44 @@ mod files;
 mod output;
 mod view;
 
-use args::Args;
-use clap::Parser;
 use failure::Failure;
 use output::Output;
 use std::process::ExitCode;
 
+/// Prints a help text, or what is wrong with the arguments.
+fn tell_usage(told: &clap::Error) -> ExitCode {
+    let code = ExitCode::from(u8::try_from(told.exit_code()).unwrap_or(2));
+    match told.print().map_err(|error| Failure::unwritten(&error)) {
+        Ok(()) | Err(Failure::ClosedPipe) => code,
+        Err(failure) => {
+            let mut output = Output::new(args::Color::Auto, false, false);
+            tell_failure(&failure, &mut output)
+        }
+    }
+}
+
 fn main() -> ExitCode {
-    let args = Args::parse();
+    let args = match args::parse() {
+        Ok(args) => args,
+        Err(told) => return tell_usage(&told),
+    };
     let mut output = Output::new(args.color, args.quiet, args.verbose);
     let done = commands::run(&args, &mut output).and_then(|()| output.flush());
     match done {
         Ok(()) | Err(Failure::ClosedPipe) => ExitCode::SUCCESS,
         Err(Failure::CheckFailed) => match output.flush() {
             Ok(()) | Err(Failure::ClosedPipe) => ExitCode::FAILURE,
-            Err(_) => ExitCode::from(2),
+            Err(failure) => tell_failure(&failure, &mut output),
         },
         Err(failure) => {
             // What was told before the fault stays told.
             let _ = output.flush();
-            output.error(|out, look| view::diagnostics::write_failure(out, &failure, look));
-            ExitCode::from(2)
+            tell_failure(&failure, &mut output)
         }
     }
+}
+
+fn tell_failure(failure: &Failure, output: &mut Output) -> ExitCode {
+    output.error(|out, look| view::diagnostics::write_failure(out, failure, look));
+    ExitCode::from(2)
 }

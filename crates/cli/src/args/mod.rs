@@ -6,7 +6,7 @@ pub use write::{
     Add, AddFact, AddMap, AddSetting, Bind, Copy, Listen, Remove, Rename, Set, Tidy, Undo, Writing,
 };
 
-use clap::{Parser, Subcommand, ValueEnum};
+use clap::{ColorChoice, CommandFactory, FromArgMatches, Parser, Subcommand, ValueEnum};
 use clap_complete::Shell;
 use harmonym_lang::report::Level;
 use harmonym_runtime::base::{Decimal, Time};
@@ -41,6 +41,24 @@ pub struct Args {
 
     #[command(subcommand)]
     pub command: Command,
+}
+
+/// Reads the arguments. `--color` holds for what is said of them, too.
+pub fn parse() -> Result<Args, clap::Error> {
+    let all: Vec<_> = std::env::args_os().collect();
+    let said = |at: usize| all.get(at).and_then(|word| word.to_str());
+    let places = (1..all.len()).take_while(|&at| said(at) != Some("--"));
+    let colors = places.filter_map(|at| match said(at)?.strip_prefix("--color")? {
+        "" => said(at + 1),
+        rest => rest.strip_prefix('='),
+    });
+    let color = match colors.last() {
+        Some("always") => ColorChoice::Always,
+        Some("never") => ColorChoice::Never,
+        _ => ColorChoice::Auto,
+    };
+    let matches = Args::command().color(color).try_get_matches_from(all.iter())?;
+    Args::from_arg_matches(&matches)
 }
 
 /// A time with its unit.

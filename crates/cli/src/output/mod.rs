@@ -76,7 +76,10 @@ impl Output {
     pub fn bytes(&mut self, bytes: &[u8]) -> Result<(), Failure> {
         self.flush()?;
         let mut stdout = io::stdout().lock();
-        stdout.write_all(bytes).and_then(|()| stdout.flush()).map_err(|error| unwritten(&error))
+        stdout
+            .write_all(bytes)
+            .and_then(|()| stdout.flush())
+            .map_err(|error| Failure::unwritten(&error))
     }
 
     /// Hands over all data that has gathered.
@@ -91,7 +94,7 @@ impl Output {
             None => write(),
         };
         self.pending.clear();
-        written.map_err(|error| unwritten(&error))
+        written.map_err(|error| Failure::unwritten(&error))
     }
 
     /// A remark beside the data.
@@ -162,12 +165,5 @@ impl Output {
         if let Some(progress) = self.progress.take() {
             progress.bar.finish_and_clear();
         }
-    }
-}
-
-fn unwritten(error: &io::Error) -> Failure {
-    match error.kind() {
-        io::ErrorKind::BrokenPipe => Failure::ClosedPipe,
-        _ => Failure::new(format!("cannot write the output: {error}"), "see where it goes"),
     }
 }

@@ -85,9 +85,9 @@ pub fn write_json(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
     }
 }
 
-/// The Test Anything Protocol, version 14.
+/// The Test Anything Protocol, version 13, which those of version 14 read as well.
 pub fn write_tap(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
-    let _ = writeln!(out, "TAP version 14\n1..{}", all(tried).count() + faulty.len());
+    let _ = writeln!(out, "TAP version 13\n1..{}", all(tried).count() + faulty.len());
     let points = all(tried).map(|(one, expectation, outcome)| {
         let line = one.source.place(expectation.span.start).line;
         let what = format!("{}:{line} {}", one.source.name(), one.source.slice(expectation.span));

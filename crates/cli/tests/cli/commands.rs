@@ -239,7 +239,7 @@ fn test_speaks_to_programs_too() {
     );
     assert_eq!(
         run("tap"),
-        "TAP version 14\n1..2\nnot ok 1 - bad.score:2 expect hail fires twice\n  ---\n  got: \"once: fire at 0.1 s\"\n  ...\n\
+        "TAP version 13\n1..2\nnot ok 1 - bad.score:2 expect hail fires twice\n  ---\n  got: \"once: fire at 0.1 s\"\n  ...\n\
          ok 2 - bad.score:3 expect hail wakes\n"
     );
     let xml = run("junit");

@@ -13,5 +13,6 @@ mod misleading;
 mod play;
 mod prose;
 mod seeing;
+mod standards;
 mod why;
 mod writing;
