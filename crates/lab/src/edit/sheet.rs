@@ -13,10 +13,26 @@ pub fn write_sheet(profile: &Profile) -> (String, usize) {
     // Writing to memory does not fail.
     let _ = writer.write_record(COLUMNS);
     for row in &rows {
-        let _ = writer.write_record(row.fields());
+        let _ = writer.write_record(row.fields().map(|field| harmless(field)));
     }
     let bytes = writer.into_inner().unwrap_or_default();
     (String::from_utf8_lossy(&bytes).into_owned(), rows.len())
+}
+
+/// Whether a spreadsheet would run what begins so, or takes the mark before it away.
+fn is_run(letter: char) -> bool {
+    matches!(letter, '=' | '+' | '-' | '@' | '\t' | '\r' | '\'')
+}
+
+/// A field that a spreadsheet only shows: with an apostrophe before it, where it would run it.
+fn harmless(field: &str) -> String {
+    let mark = if field.starts_with(is_run) { "'" } else { "" };
+    [mark, field].concat()
+}
+
+/// The field as it was before [`harmless`].
+fn as_written(field: &str) -> &str {
+    field.strip_prefix('\'').filter(|rest| rest.starts_with(is_run)).unwrap_or(field)
 }
 
 /// A table that was read.
@@ -78,8 +94,8 @@ fn row(columns: &[Option<usize>], record: &csv::StringRecord) -> Result<Row, Str
         let Some(column) = *column else { continue };
         let field = match COLUMNS[column] {
             // A text for people is as it is.
-            "about" if !field.trim().is_empty() => field,
-            _ => field.trim(),
+            "about" if !field.trim().is_empty() => as_written(field),
+            _ => as_written(field.trim()).trim(),
         };
         field.clone_into(row.fields_mut()[column]);
     }
@@ -110,7 +126,8 @@ fn columns(
     let mut further = Vec::new();
     let mut columns = Vec::new();
     for head in heads {
-        let at = source.slice(source.line(1)).find(head).unwrap_or_default();
+        let line = source.line(1);
+        let at = line.start + source.slice(line).find(head).unwrap_or_default();
         let span = Span::new(at, at + head.len());
         let column = known(head);
         if column.is_some() && columns.contains(&column) {
