@@ -106,3 +106,32 @@ fn every_number_holds_at_both_ends_of_its_range_and_no_bit_beyond() {
         });
     }
 }
+
+#[test]
+fn chains_and_presets_have_as_many_steps_as_may_be_and_not_one_more() {
+    let told = |presets: &str, bindings: usize, chain: &str| {
+        let actions: String = (0..bindings)
+            .map(|i| {
+                format!(
+                    "[map.m.a{i}]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger | {chain}\"\n"
+                )
+            })
+            .collect();
+        let text = format!(
+            "harmonym = 1\n[scheme.pad]\ndevices = [\"pad\"]\n[preset]\n{presets}[map.m]\n{actions}"
+        );
+        let all = load(&Source::new("t", text)).err().map(Faults::into_list).unwrap_or_default();
+        all.into_iter().map(|fault| fault.message).collect::<Vec<_>>()
+    };
+    let chain = |steps: usize| vec!["scale 1"; steps].join(" | ");
+    let long = "the chain has more than 1000 steps";
+    assert_eq!(told("", 1, &chain(1000)), Vec::<String>::new());
+    assert_eq!(told("", 1, &chain(1001)), [long]);
+    let preset = |steps: usize| format!("p = \"{}\"\n", chain(steps));
+    assert_eq!(told(&preset(1001), 1, "scale 1"), [long]);
+    assert_eq!(told(&preset(500), 1, "@p | @p"), Vec::<String>::new());
+    assert_eq!(told(&preset(500), 1, "@p | scale 1 | @p"), [long]);
+    // In all of a profile, told once.
+    assert_eq!(told(&preset(1000), 1000, "@p"), Vec::<String>::new());
+    assert_eq!(told(&preset(1000), 1002, "@p"), ["presets make more than 1000000 steps here"]);
+}

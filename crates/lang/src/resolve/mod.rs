@@ -37,7 +37,7 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
         named: Vec::new(),
         presets: Vec::new(),
         preset_places: preset_places(raw),
-        steps_left: MOST_STEPS,
+        steps_left: Some(MOST_STEPS),
         diagnostics,
     };
     resolver.know_actions();
@@ -75,12 +75,6 @@ fn said(text: Option<&Quoted>) -> Option<String> {
     text.map(|text| text.value().to_owned())
 }
 
-/// A named chain of steps; none where they have faults.
-#[derive(Clone)]
-struct Preset {
-    steps: Option<Vec<StepTree>>,
-}
-
 struct Resolver<'a> {
     raw: &'a profile::Profile,
     /// Every control that the profile may bind.
@@ -91,11 +85,12 @@ struct Resolver<'a> {
     action_ids: HashMap<String, ActionId>,
     schemes: Vec<Scheme>,
     named: Vec<Variable>,
-    presets: Vec<Preset>,
+    /// The steps of each preset; none where they have faults.
+    presets: Vec<Option<Vec<StepTree>>>,
     /// Where among the presets each name stands first, as written.
     preset_places: HashMap<String, usize>,
-    /// How many steps presets may still put in their places.
-    steps_left: usize,
+    /// How many steps presets may still put in their places; nothing once that is told.
+    steps_left: Option<usize>,
     diagnostics: &'a mut Diagnostics,
 }
 
@@ -176,30 +171,28 @@ impl Resolver<'_> {
             let mut way = vec![index];
             let flat = self.flat(&trees, &mut way);
             let steps = flat.filter(|steps| !self.check_preset(steps));
-            self.presets.push(Preset { steps });
+            self.presets.push(steps);
         }
     }
 
-    /// Whether a chain may have so many steps, of which a preset just put so many in its place;
-    /// tells if not. It is told once.
-    fn has_room(&mut self, tree: &StepTree, chain: usize, more: usize) -> bool {
-        let is_told = self.steps_left == 0;
-        let (message, help) = if chain > LONGEST_CHAIN {
-            let message =
-                format!("with `@{}` the chain has more than {LONGEST_CHAIN} steps", tree.name.text);
-            (message, "a preset that holds others twice doubles at each level: write fewer")
-        } else if more > self.steps_left {
-            let message = format!("presets make more than {MOST_STEPS} steps here");
-            (message, "write fewer steps in presets that many bindings use")
-        } else {
-            self.steps_left -= more;
-            return true;
-        };
-        self.steps_left = 0;
-        if !is_told {
+    /// Whether presets may put so many more steps in their places; tells if not.
+    fn has_room(&mut self, tree: &StepTree, more: usize) -> bool {
+        match self.steps_left.and_then(|left| left.checked_sub(more)) {
+            Some(left) => self.steps_left = Some(left),
+            None => {
+                let message = format!("presets make more than {MOST_STEPS} steps here");
+                let help = "write fewer steps in presets that many bindings use";
+                self.too_many(tree, message, help);
+            }
+        }
+        self.steps_left.is_some()
+    }
+
+    /// Tells, once in a profile, that there are too many steps.
+    fn too_many(&mut self, tree: &StepTree, message: String, help: &str) {
+        if self.steps_left.take().is_some() {
             self.diagnostics.fault(FaultKind::OutOfRange, tree.span, message, help);
         }
-        false
     }
 
     /// The steps of the last preset on the way, with those of other presets in their place.
@@ -241,19 +234,23 @@ impl Resolver<'_> {
                 return None;
             }
             if way.len() >= DEEPEST {
-                if self.steps_left > 0 {
-                    let message = format!("presets lie more than {DEEPEST} deep in each other");
-                    let help = "write the steps themselves in one of them";
-                    self.diagnostics.fault(FaultKind::OutOfRange, tree.span, message, help);
-                }
-                self.steps_left = 0;
+                let message = format!("presets lie more than {DEEPEST} deep in each other");
+                self.too_many(tree, message, "write the steps themselves in one of them");
                 return None;
             }
             way.push(inner);
             let steps = self.flat(trees, way);
             way.pop();
             let steps = steps?;
-            if !self.has_room(tree, flat.len() + steps.len(), steps.len()) {
+            if flat.len() + steps.len() > LONGEST_CHAIN {
+                let name = &tree.name.text;
+                let message =
+                    format!("with `@{name}` the chain has more than {LONGEST_CHAIN} steps");
+                let help = "a preset that holds others twice doubles at each level: write fewer";
+                self.too_many(tree, message, help);
+                return None;
+            }
+            if !self.has_room(tree, steps.len()) {
                 return None;
             }
             let conditioned = steps.into_iter().map(|mut step| {

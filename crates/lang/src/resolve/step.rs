@@ -1,7 +1,7 @@
 //! Steps: names, numbers and the kind that comes out.
 
-use super::Resolver;
 use super::args::Args;
+use super::{LONGEST_CHAIN, Resolver};
 use crate::model::{By, Condition, Number, Step, StepKind};
 use crate::profile::number;
 use crate::profile::steps::{self, StepText, StepWord};
@@ -30,6 +30,11 @@ impl Resolver<'_> {
             for step in more.into_iter().flatten() {
                 kind = step.kind.kind_after(kind);
                 steps.push(step);
+            }
+            if steps.len() > LONGEST_CHAIN {
+                let message = format!("the chain has more than {LONGEST_CHAIN} steps");
+                self.diagnostics.fault(FaultKind::OutOfRange, tree.span, message, "write fewer");
+                return None;
             }
         }
         (sound && self.diagnostics.len() == before).then_some((steps, kind))
@@ -83,8 +88,8 @@ impl Resolver<'_> {
             return None;
         };
         // A preset with faults of its own was told of at its place.
-        let mut trees = preset.steps?;
-        if !self.has_room(tree, trees.len(), trees.len()) {
+        let mut trees = preset?;
+        if !self.has_room(tree, trees.len()) {
             return None;
         }
         for step in &mut trees {
