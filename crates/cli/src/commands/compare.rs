@@ -2,11 +2,11 @@
 
 use super::hands::{Hands, HandsAgain};
 use super::rates;
-use super::save::{kind, save, target};
+use super::save::PictureFile;
 use crate::args::CompareArgs;
 use crate::commands::load_profile;
+use crate::draw::Form;
 use crate::draw::time::{Picture, Shown};
-use crate::draw::{Form, bytes};
 use crate::failure::Failure;
 use crate::files::{Loaded, load, read_text};
 use crate::output::Output;
@@ -22,16 +22,14 @@ use std::path::Path;
 pub const NAMES: [&str; 2] = ["before", "after"];
 
 pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Result<(), Failure> {
-    let form = args.output.as_deref().map(|path| Form::of(path, &[Form::Svg, Form::Png]));
-    let form = form.transpose()?;
-    let named_target = match (&args.output, form) {
-        (Some(path), Some(form)) => {
-            let inputs: Vec<&Path> =
-                std::iter::once(&*args.hands.input).chain(args.with.as_deref()).collect();
-            Some((target((path, args.force), kind(form), file, &inputs)?, form))
-        }
-        _ => None,
-    };
+    let inputs: Vec<&Path> =
+        std::iter::once(&*args.hands.input).chain(args.with.as_deref()).collect();
+    let forms = [Form::Svg, Form::Png];
+    let picture = args
+        .output
+        .as_deref()
+        .map(|path| PictureFile::named((path, args.force), &forms, file, &inputs));
+    let picture = picture.transpose()?;
     if args.tolerance.is_nan() || args.tolerance < 0.0 {
         let message = format!("`--tolerance` cannot be `{}`", args.tolerance);
         return Err(Failure::new(message, "write 0 or more"));
@@ -66,12 +64,11 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         None => NAMES,
     };
     let differs = tell((&a, &plan_a), (&b, &plan_b), (args.tolerance, names), output)?;
-    if let Some((saved_to, form)) = named_target {
+    if let Some(file) = picture {
         let runs = [(&a, &plan_a), (&b, &plan_b)].map(|(lanes, plan)| Shown { lanes, plan });
         let (from, to) = (Time::ZERO, a.end.max(b.end));
         let picture = Picture { title: &title, runs: &runs, names, from, to, only: None };
-        save(&saved_to, &bytes(form, picture.svg())?, output)?;
-        output.remark(&format!("wrote {}", saved_to.path.display()))?;
+        file.save(picture.svg(), output)?;
     }
     if differs && args.fail_on_change { Err(Failure::CheckFailed) } else { Ok(()) }
 }

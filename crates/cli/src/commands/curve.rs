@@ -1,12 +1,12 @@
 //! `curve`: raw values against shaped ones.
 
 use super::compare::changed;
-use super::save::{kind, save, target};
+use super::save::PictureFile;
 use super::show::{Found, find};
 use crate::args::CurveArgs;
 use crate::commands::load_profile;
+use crate::draw::Form;
 use crate::draw::chart::{Panel, curves};
-use crate::draw::{Form, bytes};
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
@@ -17,14 +17,12 @@ use harmonym_lang::model::ActionId;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &CurveArgs, output: &mut Output) -> Result<(), Failure> {
-    let form = args.output.as_deref().map(|path| Form::of(path, &[Form::Svg, Form::Png]));
-    let form = form.transpose()?;
-    let to = match (&args.output, form) {
-        (Some(path), Some(form)) => {
-            Some((target((path, args.force), kind(form), file, &[])?, form))
-        }
-        _ => None,
-    };
+    let forms = [Form::Svg, Form::Png];
+    let picture = args
+        .output
+        .as_deref()
+        .map(|path| PictureFile::named((path, args.force), &forms, file, &[]));
+    let picture = picture.transpose()?;
     let loaded = load_profile(file, output)?;
     let (action, of) = match args.action.split_once('@') {
         Some((action, of)) => (action, Some(of)),
@@ -36,11 +34,10 @@ pub fn run(file: Option<&Path>, args: &CurveArgs, output: &mut Output) -> Result
     };
     let address = loaded.profile.address(id);
     let panels = panels(&loaded, id, of, args)?;
-    let Some((to, form)) = to else {
-        return tell(&panels, args.ascii, output);
-    };
-    save(&to, &bytes(form, curves(&address, &panels))?, output)?;
-    output.remark(&format!("wrote {}", to.path.display()))
+    match picture {
+        Some(picture) => picture.save(curves(&address, &panels), output),
+        None => tell(&panels, args.ascii, output),
+    }
 }
 
 /// The profiles to draw: as it is, or with a number set to each of some values.

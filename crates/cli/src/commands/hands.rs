@@ -203,11 +203,7 @@ impl HandsFile {
     }
 
     fn into_bytes(self) -> Result<Vec<u8>, Failure> {
-        let io = |error: std::io::Error| Failure::io("read", &self.path, &error);
-        read_bounded(self.reader).map_err(io)?.ok_or_else(|| {
-            let message = format!("{} is larger than 64 MiB", self.path.display());
-            Failure::new(message, "see that it is the file you mean")
-        })
+        read_bounded(self.reader, &self.path)
     }
 }
 

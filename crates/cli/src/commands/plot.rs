@@ -2,21 +2,20 @@
 
 use super::hands::Hands;
 use super::play::chosen;
-use super::save::{kind, save, target};
+use super::save::PictureFile;
 use super::time;
 use crate::args::PlotArgs;
 use crate::commands::load_profile;
 use crate::draw::time::{Picture, Shown};
-use crate::draw::{Form, bytes, page};
+use crate::draw::{Form, page};
 use crate::failure::Failure;
 use crate::output::Output;
 use harmonym_runtime::base::Time;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &PlotArgs, output: &mut Output) -> Result<(), Failure> {
-    let form = Form::of(&args.output, &[Form::Svg, Form::Png, Form::Html])?;
-    let named = (&*args.output, args.force);
-    let named = target(named, kind(form), file, &[&args.hands.input])?;
+    let forms = [Form::Svg, Form::Png, Form::Html];
+    let saved = PictureFile::named((&args.output, args.force), &forms, file, &[&args.hands.input])?;
     let loaded = load_profile(file, output)?;
     let asked = args.hands.asked(&loaded)?;
     let from = args.from.as_deref().map(|text| time("--from", text)).transpose()?;
@@ -35,10 +34,9 @@ pub fn run(file: Option<&Path>, args: &PlotArgs, output: &mut Output) -> Result<
     let runs = [Shown { lanes: &lanes, plan: &plan }];
     let only = only.as_deref();
     let picture = Picture { title: &title, runs: &runs, names: ["", ""], from, to, only };
-    let drawn = match form {
+    let drawn = match saved.form {
         Form::Html => page::html(&picture)?,
         _ => picture.svg(),
     };
-    save(&named, &bytes(form, drawn)?, output)?;
-    output.remark(&format!("wrote {}", args.output.display()))
+    saved.save(drawn, output)
 }

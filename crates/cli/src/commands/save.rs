@@ -1,6 +1,6 @@
 //! Output to a file that was named for it.
 
-use crate::draw::Form;
+use crate::draw::{Form, bytes};
 use crate::failure::Failure;
 use crate::files::{self, Kind, Target};
 use crate::output::Output;
@@ -26,11 +26,33 @@ pub fn save(target: &Target<'_>, content: &[u8], output: &mut Output) -> Result<
     target.write(content, |content| output.bytes(content))
 }
 
-/// What a picture is as a file.
-pub fn kind(form: Form) -> Kind {
-    match form {
-        Form::Svg => Kind::Svg,
-        Form::Png => Kind::Png,
-        Form::Html => Kind::Html,
+/// A picture that was asked for by the name of its file.
+pub struct PictureFile<'a> {
+    target: Target<'a>,
+    pub form: Form,
+}
+
+impl<'a> PictureFile<'a> {
+    /// Sees that it can be drawn in one of the forms, and may be written.
+    pub fn named(
+        (path, force): (&'a Path, bool),
+        forms: &[Form],
+        profile: Option<&Path>,
+        inputs: &[&Path],
+    ) -> Result<Self, Failure> {
+        let form = Form::of(path, forms)?;
+        let kind = match form {
+            Form::Svg => Kind::Svg,
+            Form::Png => Kind::Png,
+            Form::Html => Kind::Html,
+        };
+        let target = target((path, force), kind, profile, inputs)?;
+        Ok(Self { target, form })
+    }
+
+    /// Writes it, and tells so.
+    pub fn save(&self, drawn: String, output: &mut Output) -> Result<(), Failure> {
+        save(&self.target, &bytes(self.form, drawn)?, output)?;
+        output.remark(&format!("wrote {}", self.target.path.display()))
     }
 }

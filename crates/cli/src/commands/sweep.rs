@@ -3,11 +3,11 @@
 use super::compare::changed;
 use super::hands::{Hands, expect_whole, gathered};
 use super::play::{chosen, parse_rate, scheme};
-use super::save::{kind, save, target};
+use super::save::PictureFile;
 use crate::args::{Format, SweepArgs};
 use crate::commands::load_profile;
+use crate::draw::Form;
 use crate::draw::counts::{Counted, Counts, counts};
-use crate::draw::{Form, bytes};
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
@@ -21,16 +21,14 @@ use std::sync::Mutex;
 use std::sync::atomic::{AtomicU64, Ordering};
 
 pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result<(), Failure> {
-    let form = args.output.as_deref().map(|path| Form::of(path, &[Form::Svg, Form::Png]));
-    let form = form.transpose()?;
     let paths = gathered(&args.inputs)?;
-    let to = match (&args.output, form) {
-        (Some(path), Some(form)) => {
-            let inputs: Vec<&Path> = paths.iter().map(|path| &**path).collect();
-            Some((target((path, args.force), kind(form), file, &inputs)?, form))
-        }
-        _ => None,
-    };
+    let inputs: Vec<&Path> = paths.iter().map(|path| &**path).collect();
+    let forms = [Form::Svg, Form::Png];
+    let picture = args
+        .output
+        .as_deref()
+        .map(|path| PictureFile::named((path, args.force), &forms, file, &inputs));
+    let picture = picture.transpose()?;
     let loaded = load_profile(file, output)?;
     let rate = args.rate.as_deref().map(parse_rate).transpose()?;
     let scheme = args.scheme.as_deref().map(|name| scheme(&loaded, name)).transpose()?;
@@ -81,7 +79,7 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
             output.write(|out| out.push_str(&words))?;
         }
     }
-    let Some((to, form)) = to else { return Ok(()) };
+    let Some(picture) = picture else { return Ok(()) };
     let panels: Vec<Counted> = swept
         .iter()
         .map(|one| Counted {
@@ -101,9 +99,7 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
         })
         .collect();
     let now = values.iter().find(|value| value.is_present).map(|value| value.number);
-    let drawn = counts(&range.address, &range.unit, &panels, now);
-    save(&to, &bytes(form, drawn)?, output)?;
-    output.remark(&format!("wrote {}", to.path.display()))
+    picture.save(counts(&range.address, &range.unit, &panels, now), output)
 }
 
 /// Why a value is refused, in a line.

@@ -3,7 +3,7 @@
 use super::PROFILE;
 use super::stage::folder;
 use crate::failure::Failure;
-use std::collections::VecDeque;
+use std::collections::{HashSet, VecDeque};
 use std::ffi::OsStr;
 use std::fs;
 use std::path::{Path, PathBuf};
@@ -29,8 +29,7 @@ impl Around {
     /// profile of their own and hidden ones are left out.
     pub fn of(profile: &Path) -> Self {
         let mut around = Self::default();
-        let mut count = 0;
-        around.walk(folder(profile), profile.parent().unwrap_or(Path::new("")), true, &mut count);
+        around.walk(folder(profile), profile.parent().unwrap_or(Path::new("")), true);
         around.sort();
         around
     }
@@ -52,7 +51,7 @@ impl Around {
     /// Those in a folder and below.
     pub fn below(top: &Path) -> Self {
         let mut around = Self::default();
-        around.walk(top, top, false, &mut 0);
+        around.walk(top, top, false);
         around.sort();
         around
     }
@@ -78,15 +77,13 @@ impl Around {
         self.takes.sort();
     }
 
-    fn walk(&mut self, top: &Path, shown: &Path, by_profile: bool, count: &mut usize) {
+    fn walk(&mut self, top: &Path, shown: &Path, by_profile: bool) {
         let mut folders = VecDeque::from([(top.to_owned(), shown.to_owned())]);
-        let mut seen = Vec::new();
+        let (mut seen, mut count) = (HashSet::new(), 0);
         while let Some((at, shown)) = folders.pop_front() {
             // A link may lead back to where one was.
-            match fs::canonicalize(&at) {
-                Ok(real) if seen.contains(&real) => continue,
-                Ok(real) => seen.push(real),
-                Err(_) => {}
+            if fs::canonicalize(&at).is_ok_and(|real| !seen.insert(real)) {
+                continue;
             }
             let entries = match fs::read_dir(&at) {
                 Ok(entries) => entries,
@@ -98,8 +95,8 @@ impl Around {
             self.folders.push(shown.clone());
             let mut below = Vec::new();
             for name in entries.flatten().map(|entry| entry.file_name()) {
-                *count += 1;
-                if *count > MOST_FILES {
+                count += 1;
+                if count > MOST_FILES {
                     let why = format!("more than {MOST_FILES} files are there");
                     self.left.push((shown, why));
                     return;

@@ -8,7 +8,7 @@
 use super::lock::Held;
 use super::place::{self, exchange, place_new, write_in_place};
 use super::stage::{self, Staged, folder, stage};
-use super::{Patience, read_text};
+use super::{Patience, changed_since, read_text};
 use crate::failure::Failure;
 use harmonym_lab::edit::{Begun, BegunFile, FileEdit, Left};
 use std::fs;
@@ -42,7 +42,10 @@ impl Change<'_> {
     pub fn write(&self, tell: &mut dyn FnMut(&str)) -> Result<(), Failure> {
         let mut staged = Vec::new();
         for part in &self.parts {
-            stage::sweep(&part.real);
+            if part.held.is_none() {
+                // Beside what is held was swept when it was taken.
+                stage::sweep(&part.real);
+            }
             staged.push(stage(
                 &part.real,
                 part.shown(),
@@ -87,11 +90,6 @@ impl Part<'_> {
         self.held.map_or(&self.real, |held| &held.path)
     }
 
-    fn changed(&self) -> Failure {
-        let message = format!("{} changed since it was read", self.shown().display());
-        Failure::new(message, "nothing was written; run the command again")
-    }
-
     fn expect_unchanged(&self) -> Result<(), Failure> {
         let is_unchanged = match self.held {
             Some(held) => held.is_unchanged(),
@@ -100,7 +98,7 @@ impl Part<'_> {
                 Err(_) => self.before.is_empty() && !self.real.exists(),
             },
         };
-        if is_unchanged { Ok(()) } else { Err(self.changed()) }
+        if is_unchanged { Ok(()) } else { Err(changed_since(self.shown())) }
     }
 
     fn begun(&self, staged: &Staged, profile: &Path) -> BegunFile {
@@ -128,7 +126,7 @@ impl Part<'_> {
         let is_other = |held: &Held| !stage::is_at(&held.file, staged.beside.path());
         if self.held.is_some_and(is_other) {
             exchange(staged.beside.path(), &self.real).map_err(io)?;
-            return Err(self.changed());
+            return Err(changed_since(self.shown()));
         }
         Ok(())
     }

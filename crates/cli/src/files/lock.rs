@@ -1,7 +1,7 @@
 //! A file that is held while it is changed: commands that change it wait for each other.
 
-use super::change::{finish_begun_held, is_begun};
-use super::{read_text, stage};
+use super::change::finish_begun_held;
+use super::{folder_instead, read_text, stage};
 use crate::failure::Failure;
 use harmonym_lang::source::Source;
 use std::fs::{self, File, TryLockError};
@@ -37,13 +37,12 @@ impl Held {
     /// Takes hold of a file and reads it. What another command began to change in it and did not
     /// end is ended first.
     pub fn take(path: &Path, patience: &mut Patience<'_>) -> Result<Self, Failure> {
-        let io = |error| Failure::io("open", path, &error);
+        let io = |error| Failure::io("read", path, &error);
         loop {
-            // What can't be read is told as that.
-            if !is_begun(path) {
-                read_text(path)?;
-            }
             let real = fs::canonicalize(path).map_err(io)?;
+            if real.is_dir() {
+                return Err(folder_instead(path));
+            }
             if !real.is_file() {
                 let message = format!("{} is no file that can be changed", path.display());
                 return Err(Failure::new(message, "name a file on a disk"));

@@ -20,7 +20,7 @@ use harmonym_lang::source::{Source, Span};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 use std::fs;
-use std::io::{self, Read};
+use std::io::Read;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
@@ -51,10 +51,7 @@ impl Loaded {
 
 /// Resolves and compiles a profile that was read.
 pub fn load(source: Source) -> Result<Loaded, Failure> {
-    if source.text().len() as u64 > LARGEST_PROFILE {
-        let message = format!("{} is larger than {} MiB", source.name(), LARGEST_PROFILE / MIB);
-        return Err(Failure::new(message, "see that it is the profile you mean"));
-    }
+    expect_at_most(source.text().len() as u64, LARGEST_PROFILE, source.name())?;
     let (profile, plan) = harmonym_lang::load(&source)?;
     Ok(Loaded { source, profile, plan: Arc::new(plan) })
 }
@@ -84,25 +81,42 @@ fn find_profile() -> Result<PathBuf, Failure> {
 pub fn read_text(path: &Path) -> Result<Source, Failure> {
     let io = |error| Failure::io("read", path, &error);
     if path.is_dir() {
-        let help = match path.join(PROFILE).is_file() {
-            true => format!("name the file in it: {}", path.join(PROFILE).display()),
-            false => "name a file in it".to_owned(),
-        };
-        return Err(Failure::new(format!("{} is a folder", path.display()), help));
+        return Err(folder_instead(path));
     }
     let file = fs::File::open(path).map_err(io)?;
-    let bytes = read_bounded(file).map_err(io)?.ok_or_else(|| {
-        let message = format!("{} is larger than {} MiB", path.display(), LARGEST / MIB);
-        Failure::new(message, "see that it is the file you mean")
-    })?;
-    text_of(&path.display().to_string(), bytes)
+    text_of(&path.display().to_string(), read_bounded(file, path)?)
 }
 
-/// All bytes of a file; nothing when there are too many for a text.
-pub fn read_bounded(file: impl Read) -> io::Result<Option<Vec<u8>>> {
+/// A folder was named where a file is read.
+fn folder_instead(path: &Path) -> Failure {
+    let help = match path.join(PROFILE).is_file() {
+        true => format!("name the file in it: {}", path.join(PROFILE).display()),
+        false => "name a file in it".to_owned(),
+    };
+    Failure::new(format!("{} is a folder", path.display()), help)
+}
+
+/// Somebody else changed a file that is about to be written.
+pub fn changed_since(path: &Path) -> Failure {
+    let message = format!("{} changed since it was read", path.display());
+    Failure::new(message, "nothing was written; run the command again")
+}
+
+/// All bytes of a file, as long as they are not too many for a text.
+pub fn read_bounded(file: impl Read, path: &Path) -> Result<Vec<u8>, Failure> {
     let mut bytes = Vec::new();
-    file.take(LARGEST + 1).read_to_end(&mut bytes)?;
-    Ok((bytes.len() as u64 <= LARGEST).then_some(bytes))
+    let read = file.take(LARGEST + 1).read_to_end(&mut bytes);
+    read.map_err(|error| Failure::io("read", path, &error))?;
+    expect_at_most(bytes.len() as u64, LARGEST, &path.display().to_string())?;
+    Ok(bytes)
+}
+
+fn expect_at_most(bytes: u64, most: u64, name: &str) -> Result<(), Failure> {
+    if bytes <= most {
+        return Ok(());
+    }
+    let message = format!("{name} is larger than {} MiB", most / MIB);
+    Err(Failure::new(message, "see that it is the file you mean"))
 }
 
 /// The text that bytes are, called `name`.

@@ -73,7 +73,7 @@ pub fn exchange(one: &Path, other: &Path) -> io::Result<()> {
         }
     }
     // Over a third name. Stopped in between, the second still has all of its own.
-    let third = one.with_extension("tmp2");
+    let third = one.with_extension(stage::SECOND);
     fs::hard_link(other, &third)?;
     fs::rename(one, other)?;
     fs::rename(&third, one)

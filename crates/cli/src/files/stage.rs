@@ -10,6 +10,8 @@ use tempfile::NamedTempFile;
 /// So many letters tell one such file from another.
 const LETTERS: usize = 12;
 const END: &str = ".tmp";
+/// What ends the name of a second such file, where two are needed to change places.
+pub const SECOND: &str = "second.tmp";
 
 /// The content of a file, beside it. It is gone when this is dropped.
 pub struct Staged {
@@ -112,6 +114,7 @@ fn is_ours(name: &OsStr, prefix: &str) -> bool {
     let name = name.to_string_lossy();
     let letters = name.strip_prefix(prefix).and_then(|rest| rest.strip_suffix(END));
     letters.is_some_and(|letters| {
+        let letters = letters.strip_suffix(".second").unwrap_or(letters);
         letters.len() == LETTERS && letters.bytes().all(|byte| byte.is_ascii_alphanumeric())
     })
 }
@@ -170,9 +173,11 @@ mod tests {
         }
         let ours = folder.path().join(".harmonym.toml.harmonym-abcdefghijk1.tmp");
         fs::write(&ours, "").unwrap();
+        let second = ours.with_extension(SECOND);
+        fs::write(&second, "").unwrap();
         let in_work = stage(&path, &path, b"new", None).unwrap();
         sweep(&path);
-        assert!(!ours.exists());
+        assert!(!ours.exists() && !second.exists());
         assert!(kept.iter().all(|name| folder.path().join(name).exists()));
         assert!(in_work.beside.path().exists());
     }

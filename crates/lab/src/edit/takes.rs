@@ -8,8 +8,8 @@ use crate::take::Reader;
 use harmonym_lang::report::Faults;
 use harmonym_lang::source::{Source, Span};
 use harmonym_runtime::plan::Plan;
-use serde::Deserialize;
 use serde_json::value::RawValue;
+use std::collections::HashMap;
 
 impl Draft {
     /// Whether a take may name something that has another name now, or is gone.
@@ -46,48 +46,24 @@ fn read_through(take: &Source, plan: &Plan) -> Result<(), Faults> {
     lines.try_for_each(|line| reader.line(line).map(drop))
 }
 
-/// What a line of a take may name of the profile.
-#[derive(Deserialize)]
-struct Names<'a> {
-    #[serde(borrow)]
-    start: Option<&'a RawValue>,
-    #[serde(borrow)]
-    open: Option<&'a RawValue>,
-    #[serde(borrow)]
-    close: Option<&'a RawValue>,
-    #[serde(borrow)]
-    fact: Option<&'a RawValue>,
-    #[serde(borrow)]
-    setting: Option<&'a RawValue>,
-    #[serde(borrow)]
-    scheme: Option<&'a RawValue>,
-    #[serde(borrow)]
-    control: Option<&'a RawValue>,
-    #[serde(borrow)]
-    plug: Option<&'a RawValue>,
-    #[serde(borrow)]
-    unplug: Option<&'a RawValue>,
-    #[serde(borrow)]
-    give: Option<&'a RawValue>,
-    #[serde(borrow)]
-    devices: Option<Vec<&'a RawValue>>,
-}
-
 /// Every place of a take that names something of the profile, in order; what is no line of a take
 /// names nothing.
 fn mentions(take: &Source) -> Vec<Mention<'_>> {
     let mut all = Vec::new();
     for (start, line) in take.lines() {
-        let Ok(names) = serde_json::from_str::<Names<'_>>(line) else { continue };
-        let controls = [names.control, names.plug, names.unplug, names.give];
-        let controls = controls.into_iter().flatten().chain(names.devices.into_iter().flatten());
-        let maps = [names.start, names.open, names.close].into_iter().flatten();
-        let named = maps
-            .map(|value| (value, Named::Map))
-            .chain(names.fact.map(|value| (value, Named::Fact)))
-            .chain(names.setting.map(|value| (value, Named::Setting)))
-            .chain(names.scheme.map(|value| (value, Named::Scheme)))
-            .chain(controls.map(|value| (value, Named::Control)));
+        let Ok(keys) = serde_json::from_str::<HashMap<&str, &RawValue>>(line) else { continue };
+        let named = keys.into_iter().flat_map(|(key, value)| {
+            let what = match key {
+                "start" | "open" | "close" => Named::Map,
+                "fact" => Named::Fact,
+                "setting" => Named::Setting,
+                "scheme" => Named::Scheme,
+                "control" | "plug" | "unplug" | "give" | "devices" => Named::Control,
+                _ => return Vec::new(),
+            };
+            let all = serde_json::from_str(value.get()).unwrap_or_else(|_| vec![value]);
+            all.into_iter().map(|value: &RawValue| (value, what)).collect()
+        });
         for (value, what) in named {
             // A name has nothing that would have to be escaped.
             let name = value.get().strip_prefix('"').and_then(|rest| rest.strip_suffix('"'));

@@ -61,13 +61,14 @@ pub enum Hand {
 }
 
 impl Instruction {
-    /// For how long it reports again and again.
-    pub fn moves_for(&self) -> Time {
-        match self.act {
+    /// How often it reports, if it does so at every `sample`.
+    pub fn reports(&self, sample: Time) -> u64 {
+        let time = match self.act {
             Act::Hand(_, Hand::Move { over, .. } | Hand::Drag { over, .. }) => over,
             Act::Hand(_, Hand::Noise { time, .. }) => time,
             _ => Time::ZERO,
-        }
+        };
+        time.nanos().div_ceil(sample.nanos().max(1))
     }
 
     /// When it is over.

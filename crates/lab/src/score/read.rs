@@ -122,11 +122,10 @@ impl Reader<'_> {
         });
         let mut left = MOST_REPORTS;
         let busy = all().find(|(one, _)| {
-            let reports = one.moves_for().nanos().div_ceil(sample.nanos().max(1));
-            left.checked_sub(reports).map(|rest| left = rest).is_none()
+            left.checked_sub(one.reports(*sample)).map(|rest| left = rest).is_none()
         });
         let busy = busy.map(|(one, span)| {
-            let reports = one.moves_for().nanos().div_ceil(sample.nanos().max(1));
+            let reports = one.reports(*sample);
             let message = format!(
                 "this movement reports {reports} times; all of a score report {MOST_REPORTS} \
                  times at most"

@@ -167,7 +167,7 @@ impl Run {
     }
 
     /// Whether the end that was asked for is reached.
-    fn has_ended(&mut self) -> bool {
+    fn has_ended(&self) -> bool {
         let done = self.done();
         self.end.is_some_and(|end| done >= end) || self.is_cut()
     }
@@ -187,8 +187,8 @@ impl Run {
         }
     }
 
-    fn done(&mut self) -> u64 {
-        self.engine.frame().ticks()
+    fn done(&self) -> u64 {
+        self.engine.ticks()
     }
 
     fn tick(&mut self, watcher: &mut impl Watcher) {

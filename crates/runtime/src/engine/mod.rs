@@ -292,6 +292,11 @@ impl Engine {
         self.state.rests_until()
     }
 
+    /// Ticks that were.
+    pub fn ticks(&self) -> u64 {
+        self.state.clock.ticks
+    }
+
     /// So many ticks pass without being worked through: all of them earlier than what
     /// [`rests_until`](Self::rests_until) tells.
     pub fn pass_ticks(&mut self, count: u64) {

@@ -192,11 +192,7 @@ impl EditSession {
         let Some(profile) = &self.held else { return Ok(()) };
         let mut others = Vec::new();
         for other in &self.others {
-            let held = hold(&other.path, self.writing.wait, output)?;
-            if held.source.text() != other.before {
-                let message = format!("{} changed since it was read", other.path.display());
-                return Err(Failure::new(message, "nothing was written; run the command again"));
-            }
+            let held = hold_as(&other.path, &other.before, self.writing.wait, output)?;
             others.push((held, other));
         }
         let mut parts = vec![part(profile, self.draft.text())];
@@ -229,6 +225,17 @@ pub fn part<'a>(held: &'a Held, after: &'a str) -> Part<'a> {
 pub fn hold(path: &Path, wait: Option<Time>, output: &mut Output) -> Result<Held, Failure> {
     let wait = wait.map(|wait| Duration::from_nanos(wait.nanos()));
     Held::take(path, &mut Patience { wait, tell: &mut |text| output.tell(text) })
+}
+
+/// Takes hold of a file that has to be as it was read.
+pub fn hold_as(
+    path: &Path,
+    text: &str,
+    wait: Option<Time>,
+    output: &mut Output,
+) -> Result<Held, Failure> {
+    let held = hold(path, wait, output)?;
+    if held.source.text() == text { Ok(held) } else { Err(files::changed_since(path)) }
 }
 
 /// Reads a profile that no command stopped in the middle of changing.

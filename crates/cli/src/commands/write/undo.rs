@@ -1,6 +1,6 @@
 //! `undo`: the last edit taken back, from the journal beside the profile.
 
-use super::session::{hold, part, read_settled};
+use super::session::{hold, hold_as, part, read_settled};
 use crate::args::Undo;
 use crate::failure::Failure;
 use crate::files::around::Around;
@@ -38,12 +38,7 @@ pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(),
     if let Some(profile) = &held {
         let mut others = Vec::new();
         for (at, now, text) in texts.0.iter().filter(|(at, ..)| !is_same(at, &path)) {
-            let held = hold(at, wait, output)?;
-            if held.source.text() != now.text() {
-                let message = format!("{} changed since it was read", at.display());
-                return Err(Failure::new(message, "nothing was written; run the command again"));
-            }
-            others.push((held, text));
+            others.push((hold_as(at, now.text(), wait, output)?, text));
         }
         let own = texts.0.iter().find(|(at, ..)| is_same(at, &path));
         let mut parts: Vec<_> = own.iter().map(|(.., text)| part(profile, text)).collect();
