@@ -3,7 +3,9 @@
 use crate::harness::{Folder, Outcome};
 use serde_json::Value;
 use std::io::{BufRead, BufReader};
-use std::process::{Command, Stdio};
+use std::process::{Child, Command, Stdio};
+use std::sync::mpsc::{Receiver, channel};
+use std::time::Duration;
 
 const CREEPS: &str = "harmonym = 1\n\n[scheme.pad]\ndevices = [\"pad\"]\n\n[map.quay]\nstart = true\n\n\
                       [map.quay.walk]\nvalue = \"plane\"\nbind.pad = [\n  \"pad.left-stick\",\n  \"pad.dpad | scale 1\",\n]\n";
@@ -137,35 +139,57 @@ fn scores_are_checked_with_the_profile() {
     }
 }
 
+/// `check --watch` in a folder, ended when this is dropped.
+struct Watching {
+    child: Child,
+    told: Receiver<String>,
+}
+
+impl Watching {
+    fn begin(folder: &Folder) -> Self {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_harmonym"))
+            .args(["check", "--watch"])
+            .current_dir(folder.path("."))
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        let (tell, told) = channel();
+        let stdout = child.stdout.take().unwrap();
+        std::thread::spawn(move || {
+            let lines = BufReader::new(stdout).lines().map_while(Result::ok);
+            lines.for_each(|line| drop(tell.send(line)));
+        });
+        Self { child, told }
+    }
+
+    /// The lines up to the one that has this part.
+    fn until(&self, part: &str) -> String {
+        let mut seen = String::new();
+        while !seen.lines().last().is_some_and(|line| line.contains(part)) {
+            let line = self.told.recv_timeout(Duration::from_secs(20));
+            seen += &line.unwrap_or_else(|_| panic!("never told: {part}\n{seen}"));
+            seen.push('\n');
+        }
+        seen
+    }
+}
+
+impl Drop for Watching {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
 #[test]
 fn watching_tells_what_is_new() {
     let folder = Folder::new();
     folder.write("harmonym.toml", CREEPS);
-    let mut child = Command::new(env!("CARGO_BIN_EXE_harmonym"))
-        .args(["check", "--watch"])
-        .current_dir(folder.path("."))
-        .stdout(Stdio::piped())
-        .stderr(Stdio::null())
-        .spawn()
-        .unwrap();
-    let mut lines = BufReader::new(child.stdout.take().unwrap()).lines();
-    let mut until = |part: &str| {
-        let mut seen = Vec::new();
-        for line in lines.by_ref() {
-            let line = line.unwrap();
-            let ends = line.contains(part);
-            seen.push(line);
-            if ends {
-                break;
-            }
-        }
-        seen.join("\n")
-    };
-    until("no faults, 1 warning, 1 note");
+    let watching = Watching::begin(&folder);
+    watching.until("no faults, 1 warning, 1 note");
     folder.write("harmonym.toml", CREEPS.replace("scale 1\"", "flip | flip\""));
-    let second = until(" new, ");
-    child.kill().unwrap();
-    child.wait().unwrap();
+    let second = watching.until(" new, ");
     assert!(second.contains("1 new, 1 gone"), "{second}");
     assert!(second.contains("note[idle-step]: `flip` changes nothing"), "{second}");
     assert!(second.contains("still: harmonym.toml:12:"), "{second}");
@@ -176,43 +200,20 @@ fn watching_follows_folders_that_come_and_links() {
     let folder = Folder::new();
     folder.write("real/mine.profile", CREEPS);
     std::os::unix::fs::symlink("real/mine.profile", folder.path("harmonym.toml")).unwrap();
-    let mut child = Command::new(env!("CARGO_BIN_EXE_harmonym"))
-        .args(["check", "--watch"])
-        .current_dir(folder.path("."))
-        .stdout(Stdio::piped())
-        .stderr(Stdio::null())
-        .spawn()
-        .unwrap();
-    let (tell, told) = std::sync::mpsc::channel();
-    let stdout = child.stdout.take().unwrap();
-    std::thread::spawn(move || {
-        let lines = BufReader::new(stdout).lines().map_while(Result::ok);
-        lines.for_each(|line| drop(tell.send(line)));
-    });
-    let until = |part: &str| {
-        let wait = std::time::Duration::from_secs(20);
-        loop {
-            let line = told.recv_timeout(wait).unwrap_or_else(|_| panic!("never told: {part}"));
-            if line.contains(part) {
-                break;
-            }
-        }
-    };
-    until("no faults, 1 warning, 1 note");
+    let watching = Watching::begin(&folder);
+    watching.until("no faults, 1 warning, 1 note");
     folder.write("real/mine.profile", CREEPS.replace("scale 1\"", "flip | flip\""));
-    until("1 new, 1 gone");
+    watching.until("1 new, 1 gone");
     std::fs::create_dir(folder.path("scores")).unwrap();
-    until("0 new, 0 gone");
+    watching.until("0 new, 0 gone");
     folder.write("scores/first.score", "expect nothing fires\n");
-    until("1 error");
+    watching.until("1 error");
     folder.write("scores/deep/second.score", "expect nothing fires\n");
-    until("2 errors");
+    watching.until("2 errors");
     folder.write("scores/deep/take.take.jsonl", "{\"take\":2}\n");
-    until("3 errors");
+    watching.until("3 errors");
     std::fs::remove_dir_all(folder.path("scores")).unwrap();
-    until("no faults, 1 warning, 1 note");
-    child.kill().unwrap();
-    child.wait().unwrap();
+    watching.until("no faults, 1 warning, 1 note");
 }
 
 #[test]
