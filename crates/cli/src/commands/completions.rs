@@ -9,5 +9,5 @@ use clap_complete::Shell;
 pub fn run(shell: Shell, output: &mut Output) -> Result<(), Failure> {
     let mut text = Vec::new();
     clap_complete::generate(shell, &mut Args::command(), "harmonym", &mut text);
-    output.write(|out| out.push_str(&String::from_utf8_lossy(&text)))
+    output.bytes(&text)
 }

@@ -7,6 +7,7 @@ use crate::commands::load_profile;
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
+use crate::output::shown::shown_json;
 use harmonym_lab::score;
 use harmonym_lab::take::{write_header, write_input};
 use std::path::Path;
@@ -38,6 +39,6 @@ pub fn run(file: Option<&Path>, args: &RenderArgs, output: &mut Output) -> Resul
             save(&to, text.as_bytes(), output)?;
             output.remark(&format!("wrote {} ({count} inputs)", to.path.display()))
         }
-        None => output.write(|out| out.push_str(&text)),
+        None => output.write(|out| out.push_str(&shown_json(&text))),
     }
 }

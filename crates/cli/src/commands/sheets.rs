@@ -24,7 +24,7 @@ pub fn write(
             save(&to, text.as_bytes(), output)?;
             output.remark(&format!("wrote {rows} rows to {}", to.path.display()))?;
         }
-        None => output.write(|out| out.push_str(&text))?,
+        None => output.bytes(text.as_bytes())?,
     }
     match draft.left_out().as_slice() {
         [] => Ok(()),

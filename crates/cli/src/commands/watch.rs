@@ -8,7 +8,6 @@ use crate::view::diagnostics;
 use notify::{RecursiveMode, Watcher};
 use std::collections::BTreeSet;
 use std::ffi::OsStr;
-use std::io::{self, IsTerminal};
 use std::path::{Path, PathBuf};
 use std::sync::mpsc;
 use std::time::Duration;
@@ -32,8 +31,8 @@ pub fn watch(
     let mut watched = BTreeSet::new();
     let mut is_first = true;
     loop {
-        if !is_first && io::stdout().is_terminal() {
-            output.write(|out| out.push_str("\u{1b}[2J\u{1b}[H"))?;
+        if !is_first {
+            output.clear()?;
         }
         is_first = false;
         // Before it is read: what changes while it is read is seen, too.

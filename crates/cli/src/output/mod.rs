@@ -6,7 +6,11 @@ pub mod style;
 use crate::args::Color;
 use crate::failure::Failure;
 use anstream::AutoStream;
+use crossterm::cursor::MoveTo;
+use crossterm::execute;
+use crossterm::terminal::{Clear, ClearType};
 use indicatif::{ProgressBar, ProgressStyle};
+use shown::styled;
 use std::io::{self, IsTerminal, Write};
 use std::time::{Duration, Instant};
 use style::Look;
@@ -72,12 +76,17 @@ impl Output {
         if self.pending.len() >= CHUNK { self.flush() } else { Ok(()) }
     }
 
-    /// Data as bytes, behind what has gathered.
+    /// A file's content as it is, behind what has gathered; on a terminal all of it is shown.
     pub fn bytes(&mut self, bytes: &[u8]) -> Result<(), Failure> {
         self.flush()?;
         let mut stdout = io::stdout().lock();
+        let text = str::from_utf8(bytes).ok().filter(|_| stdout.is_terminal()).map(styled);
+        if text.is_none() && stdout.is_terminal() {
+            let help = "name a file for it: `-o FILE`, or `> FILE`";
+            return Err(Failure::new("this is nothing that a terminal can show", help));
+        }
         stdout
-            .write_all(bytes)
+            .write_all(text.as_deref().map_or(bytes, str::as_bytes))
             .and_then(|()| stdout.flush())
             .map_err(|error| Failure::unwritten(&error))
     }
@@ -86,7 +95,7 @@ impl Output {
     pub fn flush(&mut self) -> Result<(), Failure> {
         let write = || {
             let mut stdout = io::stdout().lock();
-            stdout.write_all(self.pending.as_bytes()).and_then(|()| stdout.flush())
+            stdout.write_all(styled(&self.pending).as_bytes()).and_then(|()| stdout.flush())
         };
         let written = match self.progress.as_ref().filter(|p| p.shown && io::stdout().is_terminal())
         {
@@ -110,7 +119,7 @@ impl Output {
     /// The same for what has to be told whatever became of the data.
     pub fn tell(&mut self, text: &str) {
         if !self.quiet {
-            let _ = writeln!(io::stderr(), "{text}");
+            let _ = writeln!(io::stderr(), "{}", styled(text));
         }
     }
 
@@ -123,7 +132,17 @@ impl Output {
     pub fn error(&mut self, write: impl FnOnce(&mut String, Look)) {
         let mut text = String::new();
         write(&mut text, self.stderr);
-        let _ = io::stderr().lock().write_all(text.as_bytes());
+        let _ = io::stderr().lock().write_all(styled(&text).as_bytes());
+    }
+
+    /// Empties the screen of a terminal.
+    pub fn clear(&mut self) -> Result<(), Failure> {
+        self.flush()?;
+        if !io::stdout().is_terminal() {
+            return Ok(());
+        }
+        let cleared = execute!(io::stdout(), Clear(ClearType::All), MoveTo(0, 0));
+        cleared.map_err(|error| Failure::unwritten(&error))
     }
 
     /// Begins to read so many bytes.

@@ -3,14 +3,33 @@
 use std::borrow::Cow;
 use std::fmt::Write;
 
+/// Begins a style in text that goes to a terminal: `MARK`, numbers, `m`. It stands for the
+/// characters `ESC [`, which no text from outside can bring along; Unicode keeps it for uses like
+/// this one (a noncharacter).
+pub const MARK: char = '\u{fdd0}';
+
 /// Whether a letter does something else than being shown: control characters, line and paragraph
-/// separators, and what overrides the direction of text (Unicode's bidirectional formatting
-/// characters, UAX #9 table 2).
+/// separators, what overrides the direction of text (Unicode's bidirectional formatting
+/// characters, UAX #9 table 2), and noncharacters.
 fn is_command(letter: char) -> bool {
     letter.is_control()
         || matches!(letter,
             '\u{61c}' | '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}'
-            | '\u{2066}'..='\u{2069}' | '\u{2028}' | '\u{2029}' | '\u{feff}')
+            | '\u{2066}'..='\u{2069}' | '\u{2028}' | '\u{2029}' | '\u{feff}'
+            | '\u{fdd0}'..='\u{fdef}')
+}
+
+/// Whether nothing in it can be a command, found quickly for most texts.
+fn is_plain(text: &str) -> bool {
+    let is_quiet = |byte: &u8| matches!(byte, b' '..=b'~' | b'\n');
+    text.as_bytes().iter().all(is_quiet)
+        || !text.contains(|letter| letter != '\n' && is_command(letter))
+}
+
+/// A letter that is a command written out: `\u{1b}`.
+fn write_out(out: &mut String, letter: char) {
+    // Writing to memory does not fail.
+    let _ = write!(out, "\\u{{{:x}}}", u32::from(letter));
 }
 
 /// A text of one line with all that would not be shown written out: `\u{1b}`.
@@ -21,13 +40,71 @@ pub fn shown(text: &str) -> Cow<'_, str> {
     let mut out = String::new();
     for letter in text.chars() {
         match letter {
-            _ if !is_command(letter) => out.push(letter),
             '\t' => out.push(' '),
-            // Writing to memory does not fail.
-            _ => drop(write!(out, "\\u{{{:x}}}", u32::from(letter))),
+            _ if is_command(letter) => write_out(&mut out, letter),
+            _ => out.push(letter),
         }
     }
     Cow::Owned(out)
+}
+
+/// Lines of JSON of the same meaning, in which all that would not be shown is escaped: `\u001b`.
+pub fn shown_json(text: &str) -> Cow<'_, str> {
+    if is_plain(text) {
+        return Cow::Borrowed(text);
+    }
+    let mut out = String::new();
+    for letter in text.chars() {
+        match letter {
+            // Writing to memory does not fail.
+            _ if letter != '\n' && is_command(letter) => {
+                let _ = write!(out, "\\u{:04x}", u32::from(letter));
+            }
+            _ => out.push(letter),
+        }
+    }
+    Cow::Owned(out)
+}
+
+/// Lines as they go to a terminal: our own styles as the codes for them, every other command
+/// written out.
+pub fn styled(text: &str) -> Cow<'_, str> {
+    if is_plain(text) {
+        return Cow::Borrowed(text);
+    }
+    let mut out = String::new();
+    let mut rest = text;
+    while let Some(at) = rest.find(is_command) {
+        let (before, from) = rest.split_at(at);
+        out.push_str(before);
+        let letter = from.chars().next().unwrap_or_default();
+        rest = &from[letter.len_utf8()..];
+        let style = rest.split_once('m').map_or("", |(numbers, _)| numbers);
+        match letter {
+            '\n' | '\t' => out.push(letter),
+            MARK if is_style(style) => out.push_str("\u{1b}["),
+            _ => write_out(&mut out, letter),
+        }
+    }
+    out.push_str(rest);
+    Cow::Owned(out)
+}
+
+/// Whether these are the numbers of a style that hides nothing (ECMA-48, SGR): weight, slant,
+/// underline, and colours of the text.
+fn is_style(numbers: &str) -> bool {
+    let number = |text: &str| text.parse::<u8>().ok();
+    match numbers.split(';').collect::<Vec<_>>().as_slice() {
+        ["38", "5", color] => number(color).is_some(),
+        [one] => number(one).is_some_and(|one| matches!(one, 0..=4 | 30..=37 | 90..=97)),
+        _ => false,
+    }
+}
+
+/// Text in which another library put codes for styles, and nothing else of that kind, with our
+/// marks for them.
+pub fn marked(text: &str) -> String {
+    text.replace("\u{1b}[", MARK.encode_utf8(&mut [0; 4]))
 }
 
 #[cfg(test)]
@@ -47,5 +124,30 @@ mod tests {
         ] {
             assert_eq!(shown(text), wanted);
         }
+    }
+
+    #[test]
+    fn styles_are_ours_alone() {
+        for (text, wanted) in [
+            ("\u{fdd0}1mHail\u{fdd0}0m\n", "\u{1b}[1mHail\u{1b}[0m\n"),
+            ("\u{fdd0}38;5;12mblue", "\u{1b}[38;5;12mblue"),
+            ("\u{fdd0}8mhidden", "\\u{fdd0}8mhidden"),
+            ("\u{fdd0}2J", "\\u{fdd0}2J"),
+            ("\u{fdd0}2;8m", "\\u{fdd0}2;8m"),
+            ("\u{1b}[1mHail", "\\u{1b}[1mHail"),
+            ("a\tb\r\n", "a\tb\\u{d}\n"),
+            ("\u{7f}\u{9b}2J日", "\\u{7f}\\u{9b}2J日"),
+        ] {
+            assert_eq!(styled(text), wanted);
+        }
+    }
+
+    #[test]
+    fn json_means_the_same() {
+        let text = "a\u{7f}\u{202e}\u{fdd0}日\u{9b}";
+        let line = serde_json::to_string(text).unwrap() + "\n";
+        let safe = shown_json(&line);
+        assert_eq!(safe, "\"a\\u007f\\u202e\\ufdd0日\\u009b\"\n");
+        assert_eq!(serde_json::from_str::<String>(&safe).unwrap(), text);
     }
 }

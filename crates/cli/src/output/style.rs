@@ -1,5 +1,6 @@
 //! How text looks: width, colour and the few styles there are.
 
+use super::shown::marked;
 use anstyle::{AnsiColor, Style};
 use std::fmt::Display;
 
@@ -34,7 +35,7 @@ impl Look {
             Ink::Faint => Style::new().dimmed(),
             Ink::Missed => AnsiColor::Magenta.on_default(),
         };
-        format!("{style}{text}{style:#}")
+        format!("{}{text}{}", marked(&style.to_string()), marked(&format!("{style:#}")))
     }
 }
 

@@ -1,6 +1,7 @@
 //! Curves in the terminal: raw values against shaped ones.
 
 use super::why::number;
+use crate::output::shown::MARK;
 use crate::output::style::{Ink, Look};
 use harmonym_lab::trace::Curve;
 use harmonym_runtime::base::Kind;
@@ -80,14 +81,14 @@ fn printed(buffer: &Buffer, ascii: bool, look: Look) -> String {
                 (_, symbol) => symbol,
             };
             let color = match cell.fg {
-                Color::Blue => Some("\u{1b}[34m"),
-                Color::Yellow => Some("\u{1b}[33m"),
-                Color::Magenta => Some("\u{1b}[35m"),
-                _ if cell.modifier.contains(Modifier::DIM) => Some("\u{1b}[2m"),
+                Color::Blue => Some(34),
+                Color::Yellow => Some(33),
+                Color::Magenta => Some(35),
+                _ if cell.modifier.contains(Modifier::DIM) => Some(2),
                 _ => None,
             };
             match color.filter(|_| look.color && symbol != " ") {
-                Some(color) => line.push_str(&format!("{color}{symbol}\u{1b}[0m")),
+                Some(color) => line.push_str(&format!("{MARK}{color}m{symbol}{MARK}0m")),
                 None => line.push_str(symbol),
             }
         }

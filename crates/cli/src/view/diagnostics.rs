@@ -1,10 +1,12 @@
 //! Faults with the line they are in, the part underlined, and what to write instead.
 
 use crate::failure::Failure;
+use crate::output::shown::{marked, shown};
 use crate::output::style::{Look, wrapped};
 use annotate_snippets::{Annotation, AnnotationKind, Level, Origin, Renderer, Snippet};
 use harmonym_lang::report::{self, Diagnostic};
 use harmonym_lang::source::{Source, Span};
+use std::borrow::Cow;
 use std::fmt::Write as _;
 
 /// A line longer than this is shown around its fault only.
@@ -23,10 +25,11 @@ pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
         Some(source) => write_faults(out, source, faults.list(), look),
         None => {
             for one in faults.list() {
-                let title = Level::ERROR.primary_title(one.message.as_str());
-                let group = title.element(Level::HELP.message(one.help.as_str()));
+                let (message, help) = (shown(&one.message), shown(&one.help));
+                let title = Level::ERROR.primary_title(&*message);
+                let group = title.element(Level::HELP.message(&*help));
                 // Writing to memory does not fail.
-                let _ = writeln!(out, "{}", renderer(look).render(&[group]));
+                let _ = writeln!(out, "{}", marked(&renderer(look).render(&[group])));
             }
         }
     }
@@ -43,14 +46,13 @@ pub fn write_expectation(
     let place = source.place(span.start);
     let line = source.line(place.line);
     let within = Span::new(span.start - line.start, span.end.min(line.end) - line.start);
-    let shown = excerpt(source.slice(line), within);
+    let excerpts = [(place.line, excerpt(source.slice(line), within), None)];
     let place = (place.line, place.column);
-    let excerpts = [(place.0, shown, None)];
     let text = render(
         source.name(),
         place,
         &Title::error("expectation not met"),
-        &[Foot::got(got), Foot::ask(ask.unwrap_or_default())],
+        &[Foot::got(&shown(got)), Foot::ask(&shown(ask.unwrap_or_default()))],
         &excerpts,
         look,
     );
@@ -66,7 +68,7 @@ fn write_faults(out: &mut String, source: &Source, faults: &[Diagnostic], look: 
         }
     }
     for one in faults.iter().skip(IN_FULL) {
-        let _ = writeln!(out, "{}", one.in_source(source));
+        let _ = writeln!(out, "{}", shown(&one.in_source(source).to_string()));
     }
     if source.is_part() {
         return;
@@ -75,7 +77,7 @@ fn write_faults(out: &mut String, source: &Source, faults: &[Diagnostic], look: 
         1 => "1 fault".to_owned(),
         many => format!("{many} faults"),
     };
-    let _ = writeln!(out, "{count} in {}", source.name());
+    let _ = writeln!(out, "{count} in {}", shown(source.name()));
 }
 
 /// Writes one thing that the checker tells, with the name of its rule.
@@ -85,18 +87,18 @@ pub fn write_diagnostic(out: &mut String, source: &Source, told: &Diagnostic, lo
 
 fn in_full(source: &Source, told: &Diagnostic, id: Option<&str>, look: Look) -> String {
     let place = source.place(told.span.start);
-    let shown = |span: Span| {
+    let part = |span: Span| {
         let number = source.place(span.start).line;
         let line = source.line(number);
         let within = |at: usize| at.clamp(line.start, line.end) - line.start;
         let span = Span::new(within(span.start), within(span.end));
         (number, excerpt(source.slice(line), span))
     };
-    let (number, main) = shown(told.span);
+    let (number, main) = part(told.span);
     let mut excerpts = vec![(number, main, None)];
     for (span, why) in &told.also {
-        let (number, text) = shown(*span);
-        excerpts.push((number, text, Some(why.as_str())));
+        let (number, text) = part(*span);
+        excerpts.push((number, text, Some(shown(why))));
     }
     let level = match told.level {
         report::Level::Error => Level::ERROR,
@@ -118,7 +120,7 @@ fn hanging(text: &str, width: usize, margin: usize) -> String {
     let room = width.saturating_sub(margin).max(MIN_ROOM);
     // What is to be written stays in one piece.
     let mut is_code = false;
-    let whole: String = text
+    let whole: String = shown(text)
         .chars()
         .map(|c| {
             is_code ^= c == '`';
@@ -138,19 +140,28 @@ struct Excerpt {
 fn excerpt(line: &str, span: Span) -> Excerpt {
     let start = line.floor_char_boundary(span.start.min(line.len()));
     let end = line.ceil_char_boundary(span.end.clamp(start, line.len()));
-    // One column for each character: a control character would shift the line below.
-    let plain = |text: &str| text.replace(|c: char| c.is_control() && c != '\t', " ");
-    if line.len() <= LONG_LINE {
-        return Excerpt { text: plain(line), span: Span::new(start, end), is_cut: false };
-    }
-    let from = line[..start].char_indices().rev().nth(AROUND).map_or(0, |(at, _)| at);
-    let meant = line[start..end].char_indices().nth(AROUND).map_or(end, |(at, _)| start + at);
-    let to = line[meant..].char_indices().nth(AROUND).map_or(line.len(), |(at, _)| meant + at);
-    let before = if from > 0 { "…" } else { "" };
-    let after = if to < line.len() { "…" } else { "" };
-    let shift = before.len();
-    let span = Span::new(start - from + shift, meant - from + shift);
-    Excerpt { text: format!("{before}{}{after}", plain(&line[from..to])), span, is_cut: true }
+    let is_cut = line.len() > LONG_LINE;
+    let (from, meant, to) = match is_cut {
+        false => (0, end, line.len()),
+        true => {
+            let last = |at: usize| {
+                line[at..].char_indices().nth(AROUND).map_or(line.len(), |(on, _)| at + on)
+            };
+            let from = line[..start].char_indices().rev().nth(AROUND).map_or(0, |(at, _)| at);
+            let meant = last(start).min(end);
+            (from, meant, last(meant))
+        }
+    };
+    let more = |is_there| if is_there { "…" } else { "" };
+    // A tab stays: it is as wide here as in the line below.
+    let plain = |text: &str| text.split('\t').map(shown).collect::<Vec<_>>().join("\t");
+    let mut text = format!("{}{}", more(from > 0), plain(&line[from..start]));
+    let marked = text.len();
+    text.push_str(&plain(&line[start..meant]));
+    let span = Span::new(marked, text.len());
+    text.push_str(&plain(&line[meant..to]));
+    text.push_str(more(to < line.len()));
+    Excerpt { text, span, is_cut }
 }
 
 /// A line below an excerpt.
@@ -187,7 +198,8 @@ impl<'a> Title<'a> {
     }
 }
 
-type Shown<'a> = (usize, Excerpt, Option<&'a str>);
+/// A line by its number, and what is said of the part in it.
+type Shown<'a> = (usize, Excerpt, Option<Cow<'a, str>>);
 
 fn render(
     name: &str,
@@ -197,6 +209,7 @@ fn render(
     excerpts: &[Shown<'_>],
     look: Look,
 ) -> String {
+    let name = &*shown(name);
     let is_cut = excerpts.iter().any(|(_, excerpt, _)| excerpt.is_cut);
     let title = message.level.clone().primary_title(message.text);
     let title = match message.id {
@@ -211,7 +224,7 @@ fn render(
         let range = excerpt.span.start..excerpt.span.end;
         let mark: Annotation<'_> = match why {
             None => AnnotationKind::Primary.span(range),
-            Some(why) => AnnotationKind::Context.span(range).label(*why),
+            Some(why) => AnnotationKind::Context.span(range).label(&**why),
         };
         let snippet = Snippet::source(excerpt.text.as_str()).line_start(*number).fold(false);
         // The column of a line that was cut is said above.
@@ -221,7 +234,7 @@ fn render(
     for foot in feet.iter().filter(|foot| !foot.text.is_empty()) {
         group = group.element(foot.level.clone().message(foot.text));
     }
-    renderer(look).render(&[group])
+    marked(&renderer(look).render(&[group]))
 }
 
 fn renderer(look: Look) -> Renderer {

@@ -1,6 +1,7 @@
 //! JSON Lines: the one way in which all of them are written. Numbers are in the shortest form that
 //! reads back the same (`2`, `0.6`), −0 is `0`; times are in seconds, exact to the nanosecond.
 
+use crate::output::shown::shown_json;
 use harmonym_runtime::base::{Kind, Time, Vector, shortest};
 use serde::ser::{Serialize, SerializeSeq, Serializer};
 use serde_json::ser::Formatter;
@@ -93,6 +94,14 @@ impl Formatter for Exact {
 
     fn write_u128<W: ?Sized + io::Write>(&mut self, writer: &mut W, nanos: u128) -> io::Result<()> {
         write!(writer, "{}", Time::from_nanos(u64::try_from(nanos).unwrap_or(u64::MAX)))
+    }
+
+    fn write_string_fragment<W: ?Sized + io::Write>(
+        &mut self,
+        writer: &mut W,
+        text: &str,
+    ) -> io::Result<()> {
+        writer.write_all(shown_json(text).as_bytes())
     }
 }
 

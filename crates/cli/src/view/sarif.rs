@@ -1,5 +1,6 @@
 //! SARIF 2.1.0 (OASIS): diagnostics for code hosts and editors.
 
+use crate::output::shown::shown_json;
 use harmonym_lab::check::RULES;
 use harmonym_lang::report::Diagnostic;
 use harmonym_lang::source::Source;
@@ -25,7 +26,7 @@ pub fn log<'a>(all: impl Iterator<Item = (&'a Source, &'a Diagnostic)>) -> Strin
             "results": results,
         }],
     });
-    serde_json::to_string_pretty(&log).unwrap_or_default()
+    shown_json(&serde_json::to_string_pretty(&log).unwrap_or_default()).into_owned()
 }
 
 /// One result; `seen` counts how often one of its kind was.

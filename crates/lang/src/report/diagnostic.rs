@@ -70,8 +70,8 @@ impl Diagnostic {
             level: Level::Error,
             address: None,
             span,
-            message: message.into(),
-            help: help.into(),
+            message: brief(message.into(), 200),
+            help: brief(help.into(), 1000),
             also: Vec::new(),
             mends: Vec::new(),
         }
@@ -112,6 +112,31 @@ impl fmt::Display for Diagnostic {
     }
 }
 
+/// A sentence in which no word and nothing that is quoted is longer than `most` characters; of
+/// longer ones the begin and the end stay.
+fn brief(sentence: String, most: usize) -> String {
+    if sentence.len() <= most {
+        return sentence;
+    }
+    let mut is_quoted = false;
+    let parts = sentence.split_inclusive(|letter| {
+        is_quoted ^= letter == '`';
+        letter == '`' || (letter == ' ' && !is_quoted)
+    });
+    let mut out = String::new();
+    for part in parts {
+        let count = part.chars().count();
+        if count <= most {
+            out.push_str(part);
+            continue;
+        }
+        out.extend(part.chars().take(most / 2));
+        out.push('…');
+        out.extend(part.chars().skip(count - most / 4));
+    }
+    out
+}
+
 struct InSource<'a> {
     diagnostic: &'a Diagnostic,
     source: &'a Source,
@@ -122,5 +147,28 @@ impl fmt::Display for InSource<'_> {
         let place = self.source.place(self.diagnostic.span.start);
         let name = self.source.name();
         write!(f, "{name}:{}:{}: {}", place.line, place.column, self.diagnostic)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn no_word_of_a_file_fills_the_screen() {
+        let quoted = |count: usize| format!("there is no control `{}é` here", "key ".repeat(count));
+        for (text, is_cut) in [
+            ("a few words ".repeat(500), false),
+            (quoted(49), false),
+            (quoted(50), true),
+            (quoted(3_000_000), true),
+            (format!("no {}: nothing", "w".repeat(300)), true),
+        ] {
+            let told = Diagnostic::refused(text.clone(), "").message;
+            assert_eq!(told != text, is_cut, "{told}");
+            assert!(!is_cut || told.len() < 300, "{told}");
+            assert_eq!(told[told.len() - 4..], text[text.len() - 4..]);
+        }
+        assert!(Diagnostic::refused(quoted(60), "").message.contains("key …key key"));
     }
 }
