@@ -38,7 +38,7 @@ impl Failure {
 }
 
 /// What the system said, and what to do about it.
-fn reason(error: &std::io::Error) -> (String, &'static str) {
+pub fn reason(error: &std::io::Error) -> (String, &'static str) {
     match error.kind() {
         ErrorKind::NotFound => ("it does not exist".to_owned(), "see that the path is right"),
         ErrorKind::PermissionDenied => {

@@ -3,18 +3,30 @@
 mod args;
 mod commands;
 mod draw;
+mod escape;
 mod failure;
 mod files;
 mod output;
+
 mod view;
 
+use escape::shown;
 use failure::Failure;
 use output::Output;
+use std::borrow::Cow;
+use std::ffi::OsString;
 use std::process::ExitCode;
 
 /// Prints a help text, or what is wrong with the arguments.
 fn tell_usage(told: &clap::Error) -> ExitCode {
     let code = ExitCode::from(u8::try_from(told.exit_code()).unwrap_or(2));
+    let is_plain = |word: OsString| matches!(shown(&word.to_string_lossy()), Cow::Borrowed(_));
+    if told.use_stderr() && !std::env::args_os().all(is_plain) {
+        // It repeats words that would command the terminal.
+        let mut output = Output::new(args::Color::Never, false, false);
+        output.error(|out, _| out.push_str(&told.render().to_string()));
+        return code;
+    }
     match told.print().map_err(|error| Failure::unwritten(&error)) {
         Ok(()) | Err(Failure::ClosedPipe) => code,
         Err(failure) => {

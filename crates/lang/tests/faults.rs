@@ -99,6 +99,56 @@ fn what_is_not_toml_is_told_with_what_else_is_wrong() {
 }
 
 #[test]
+fn what_is_not_toml_is_told_in_our_words() {
+    const NEITHER: &str = "neither a number nor a text in quotes";
+    for (line, says) in [
+        ("a =", "a value is missing"),
+        ("a", "the key has no value"),
+        ("= 1", "this is no key"),
+        ("é = 1", "this is no key"),
+        ("[]", "this is no key"),
+        ("}", "this is no key"),
+        ("\"\"\"a\"\"\" = 1", "the text is not closed"),
+        ("a = = 1", "an `=` too many"),
+        ("a = [1 2]", NEITHER),
+        ("a = text", NEITHER),
+        ("a = @", NEITHER),
+        ("a = True", "in small letters"),
+        ("a = [1, 2", "the list is not closed"),
+        ("a = [1,,2]", "a comma too many"),
+        ("a = { b = 1", "the table in braces is not closed"),
+        ("a = \"x", "the text is not closed"),
+        ("a = 'x", "the text is not closed"),
+        ("a = \"\u{1}\"", "a control character in it"),
+        ("a = \"\\q\"", "begins nothing that is known"),
+        ("a = \"\\u12\"", "begins nothing that is known"),
+        ("a = \"\\ud800\"", "begins nothing that is known"),
+        ("a = 01", "this is no number"),
+        ("a = 1__0", "this is no number"),
+        ("a = 0X1", "this is no number"),
+        ("a = 1.", "this is no number"),
+        ("a = 2020-13-45", "no such day"),
+        ("a = 12:99:00", "no such time"),
+        ("[a", "name is not closed"),
+        ("[[a]", "name is not closed"),
+        ("[a]]", "behind the end of a value or a name"),
+        ("a = \"x\" \"y\"", "behind the end of a value or a name"),
+        ("a = 1 # \u{1}", "a control character stands in a comment"),
+        ("a = 1\rb = 2", "half a line break"),
+        ("]", "no name of a table"),
+        ("title = \"x\"\n[title.a]", "has a value already"),
+        (&format!("a = {}", "[".repeat(200)), "too deep"),
+    ] {
+        let (source, all) = faults(&format!("harmonym = 1\n{line}\n"));
+        let told = all.iter().find(|one| one.message.starts_with("this is not TOML"));
+        let told = told.unwrap_or_else(|| panic!("{line}: {all:?}"));
+        assert!(told.message.contains(says), "{line}: {}", told.message);
+        assert!(!told.help.is_empty() && source.place(told.span.start).line >= 2, "{line}");
+        assert!(!told.message.contains("expected"), "{line}: {}", told.message);
+    }
+}
+
+#[test]
 fn controls() {
     axis("«key.KeyAA»", &["did you mean `key.KeyA`?"]);
     axis("«w»", &["did you mean `key.KeyW`?"]);

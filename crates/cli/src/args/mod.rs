@@ -1,16 +1,17 @@
 //! The arguments of every command.
 
+mod values;
 mod write;
 
+pub use values::{CheckFormat, Color, FailOn, Format, Starter, TestFormat, parse_time};
 pub use write::{
     Add, AddFact, AddMap, AddSetting, Bind, Copy, Listen, Remove, Rename, Set, Tidy, Undo, Writing,
 };
 
-use clap::{ColorChoice, CommandFactory, FromArgMatches, Parser, Subcommand, ValueEnum};
+use clap::{ColorChoice, CommandFactory, FromArgMatches, Parser, Subcommand};
 use clap_complete::Shell;
-use harmonym_lang::report::Level;
-use harmonym_runtime::base::{Decimal, Time};
 use std::path::PathBuf;
+use values::{parse_columns, parse_tolerance};
 
 /// The heading of what every command takes.
 const EVERYWHERE: &str = "Everywhere";
@@ -59,67 +60,6 @@ pub fn parse() -> Result<Args, clap::Error> {
     };
     let matches = Args::command().color(color).try_get_matches_from(all.iter())?;
     Args::from_arg_matches(&matches)
-}
-
-/// A time with its unit.
-pub fn parse_time(text: &str) -> Result<Time, String> {
-    let split = text.find(|c: char| c.is_alphabetic()).unwrap_or(text.len());
-    let (digits, unit) = text.split_at(split);
-    let power = Time::power_of_unit(unit);
-    let time = power.and_then(|power| Time::from_decimal(Decimal::parse(digits)?, power));
-    time.ok_or_else(|| "write a time with its unit, such as 2.5s or 80ms".to_owned())
-}
-
-/// When output is coloured.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
-pub enum Color {
-    /// On a terminal.
-    Auto,
-    /// Also into files and pipes.
-    Always,
-    /// Not at all.
-    Never,
-}
-
-/// Text for people or lines for programs.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
-pub enum Format {
-    /// For people.
-    Text,
-    /// JSON, one object a line.
-    Json,
-}
-
-/// How the outcome of tests is printed.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
-pub enum TestFormat {
-    /// For people.
-    Text,
-    /// JSON, one object a line.
-    Json,
-    /// JUnit XML.
-    Junit,
-    /// Test Anything Protocol.
-    Tap,
-}
-
-/// What a new profile begins with.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
-pub enum Starter {
-    /// One map with three actions, and comments that say what goes where
-    Blank,
-    /// The whole demo, Lantern Quay
-    Quay,
-    /// A menu for keys, pad and touch: going in four directions, choosing, leaving, paging
-    Menu,
-    /// Seen from the side: the lamp-trimmer climbs the light's stair
-    Stair,
-    /// Seen from above: the harbour dog herds geese
-    Geese,
-    /// Seen through the eyes: the diver looks after the hull
-    Diver,
-    /// Something that is steered: the ice sled
-    Sled,
 }
 
 #[derive(Debug, Subcommand)]
@@ -254,39 +194,6 @@ pub struct RenderArgs {
     pub force: bool,
 }
 
-/// How diagnostics are printed.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
-pub enum CheckFormat {
-    /// For people.
-    Text,
-    /// JSON, one object a line.
-    Json,
-    /// SARIF 2.1.0, for code hosts and editors.
-    Sarif,
-}
-
-/// From which level on diagnostics make the exit code 1.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
-pub enum FailOn {
-    /// Anything at all.
-    Note,
-    /// What is most likely not meant.
-    Warning,
-    /// What cannot work.
-    Error,
-}
-
-impl FailOn {
-    /// The level.
-    pub fn level(self) -> Level {
-        match self {
-            Self::Note => Level::Note,
-            Self::Warning => Level::Warning,
-            Self::Error => Level::Error,
-        }
-    }
-}
-
 #[derive(Debug, clap::Args)]
 pub struct CheckArgs {
     /// From which level on the exit code is 1
@@ -329,7 +236,7 @@ pub struct CompareArgs {
     #[arg(long, value_name = "HZ,HZ", conflicts_with = "rate")]
     pub rates: Option<String>,
     /// Values no farther apart than this are the same
-    #[arg(long, value_name = "NUMBER", default_value_t = harmonym_lab::compare::TOLERANCE)]
+    #[arg(long, value_name = "NUMBER", default_value_t = harmonym_lab::compare::TOLERANCE, value_parser = parse_tolerance)]
     pub tolerance: f64,
     /// Draw both runs over each other as well: .svg or .png
     #[arg(short, long, value_name = "FILE")]
@@ -485,7 +392,7 @@ pub struct PlayArgs {
     #[arg(long, requires = "lanes")]
     pub ascii: bool,
     /// Lanes so many columns wide; otherwise as wide as the terminal, or 100
-    #[arg(long, value_name = "N", requires = "lanes", value_parser = clap::value_parser!(u16).range(40..=1000))]
+    #[arg(long, value_name = "N", requires = "lanes", value_parser = parse_columns)]
     pub columns: Option<u16>,
     /// How to print the events
     #[arg(long, value_enum, default_value_t = Format::Text)]

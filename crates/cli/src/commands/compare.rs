@@ -30,10 +30,6 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         .as_deref()
         .map(|path| PictureFile::named((path, args.force), &forms, file, &inputs));
     let picture = picture.transpose()?;
-    if args.tolerance.is_nan() || args.tolerance < 0.0 {
-        let message = format!("`--tolerance` cannot be `{}`", args.tolerance);
-        return Err(Failure::new(message, "write 0 or more"));
-    }
     let ours = load_profile(file, output)?;
     let other = match &args.with {
         Some(path) => Some(load(read_text(path)?)?),

@@ -4,6 +4,7 @@ use super::hands::{About, Hands};
 use super::play::{Options, play_score};
 use super::test::{tell, try_source};
 use super::{check, compare};
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::{self, write_all_new};
 use crate::output::Output;
@@ -121,7 +122,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     match keep {
         Some(dir) => {
             write_files(dir)?;
-            let dir = dir.display();
+            let dir = named(dir);
             output.line(&format!(
                 "The demo's files are in {dir}. Change something and play it again:"
             ))?;

@@ -27,6 +27,7 @@ mod write;
 pub use demo::SCORES;
 
 use crate::args::{Args, Command, parse_time};
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::{self, Loaded, Patience};
 use crate::output::Output;
@@ -71,7 +72,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
 
 /// Tells that what follows are faults the profile has already.
 fn faulty_already(path: &Path, output: &mut Output) {
-    let name = path.display();
+    let name = named(path);
     output.tell(&format!("{name} has faults already; nothing was changed:"));
 }
 
@@ -84,7 +85,7 @@ fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, Fail
 /// The profile that is meant. What a command began to change in it and did not end is ended first.
 fn settled_profile(path: Option<&Path>, output: &mut Output) -> Result<PathBuf, Failure> {
     let path = files::profile_path(path)?;
-    output.detail(&format!("reading {}", path.display()))?;
+    output.detail(&format!("reading {}", named(&path)))?;
     let mut tell = |text: &str| output.tell(text);
     files::finish_begun(&path, &mut Patience { wait: None, tell: &mut tell })?;
     Ok(path)

@@ -2,6 +2,7 @@
 
 use super::demo;
 use crate::args::Starter;
+use crate::escape::{named, quoted};
 use crate::failure::Failure;
 use crate::files::{PROFILE, load, write_all_new};
 use crate::output::Output;
@@ -46,26 +47,16 @@ pub fn run(dir: &Path, starter: Starter, output: &mut Output) -> Result<(), Fail
     paths.extend(scores.iter().map(|(name, text)| (folder.join(name), *text)));
     write_all_new(&paths)?;
     let wrote = match scores.as_slice() {
-        [(name, _)] => folder.join(name).display().to_string(),
-        several => format!("{} scores in {}", several.len(), folder.display()),
+        [(name, _)] => named(&folder.join(name)),
+        several => format!("{} scores in {}", several.len(), named(&folder)),
     };
-    output.line(&format!("wrote {} and {wrote}", paths[0].0.display()))?;
+    output.line(&format!("wrote {} and {wrote}", named(&paths[0].0)))?;
     let cd = match dir == Path::new(".") {
         true => String::new(),
         false => format!("cd {} && ", quoted(&dir.display().to_string())),
     };
     let first = scores.first().map_or("", |(name, _)| name);
     output.remark(&format!("next: {cd}harmonym play scores/{first}"))
-}
-
-/// A word as a shell takes it: in quotes where it needs them.
-fn quoted(word: &str) -> String {
-    let is_plain = |letter: char| letter.is_alphanumeric() || "-_./+,:@%".contains(letter);
-    match !word.is_empty() && !word.starts_with('-') && word.chars().all(is_plain) {
-        true => word.to_owned(),
-        // POSIX.1, Shell Command Language, 2.2.2: nothing between single quotes means anything else.
-        false => format!("'{}'", word.replace('\'', "'\\''")),
-    }
 }
 
 /// The sections of a starter's map under the name `name`, for a profile with the schemes of
@@ -106,25 +97,4 @@ pub fn map_of(starter: &str, name: &str, draft: &Draft) -> Result<String, Failur
         own.remove(&format!("{}.start", map.address()), false)?;
     }
     Ok(own.sections_of(&map))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::quoted;
-
-    #[test]
-    fn a_folder_is_told_as_a_shell_takes_it() {
-        for (word, told) in [
-            ("my-game", "my-game"),
-            ("spiele/hafen_2", "spiele/hafen_2"),
-            ("a; x", "'a; x'"),
-            ("it's", r"'it'\''s'"),
-            ("-f", "'-f'"),
-            ("$(x)", "'$(x)'"),
-            ("~", "'~'"),
-            ("", "''"),
-        ] {
-            assert_eq!(quoted(word), told);
-        }
-    }
 }

@@ -3,6 +3,7 @@
 use super::hands::{Hands, expect_whole};
 use super::play::{chosen, parse_rate};
 use crate::args::PlayArgs;
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
@@ -75,7 +76,7 @@ pub fn run(
         output.remark(&format!(
             "note: {} follows the rate on {}, and nothing in it should: please report it",
             plan.names().actions[action],
-            args.hands.input.display()
+            named(&args.hands.input)
         ))?;
     }
     Ok(())

@@ -4,10 +4,10 @@ use super::hands::HandsFile;
 use super::save::{save, target};
 use crate::args::RenderArgs;
 use crate::commands::load_profile;
+use crate::escape::{named, shown_json};
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
-use crate::output::shown::shown_json;
 use harmonym_lab::score;
 use harmonym_lab::take::{write_header, write_input};
 use std::path::Path;
@@ -37,7 +37,7 @@ pub fn run(file: Option<&Path>, args: &RenderArgs, output: &mut Output) -> Resul
     match to {
         Some(to) => {
             save(&to, text.as_bytes(), output)?;
-            output.remark(&format!("wrote {} ({count} inputs)", to.path.display()))
+            output.remark(&format!("wrote {} ({count} inputs)", named(to.path)))
         }
         None => output.write(|out| out.push_str(&shown_json(&text))),
     }

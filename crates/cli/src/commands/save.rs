@@ -1,6 +1,7 @@
 //! Output to a file that was named for it.
 
 use crate::draw::{Form, bytes};
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::{self, Kind, Target};
 use crate::output::Output;
@@ -53,6 +54,6 @@ impl<'a> PictureFile<'a> {
     /// Writes it, and tells so.
     pub fn save(&self, drawn: String, output: &mut Output) -> Result<(), Failure> {
         save(&self.target, &bytes(self.form, drawn)?, output)?;
-        output.remark(&format!("wrote {}", self.target.path.display()))
+        output.remark(&format!("wrote {}", named(self.target.path)))
     }
 }

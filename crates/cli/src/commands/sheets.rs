@@ -4,6 +4,7 @@ use super::save::{save, target};
 use super::write::EditSession;
 use crate::args::Writing;
 use crate::commands::load_profile;
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::{Kind, read_text};
 use crate::output::Output;
@@ -22,7 +23,7 @@ pub fn write(
     match to {
         Some(to) => {
             save(&to, text.as_bytes(), output)?;
-            output.remark(&format!("wrote {rows} rows to {}", to.path.display()))?;
+            output.remark(&format!("wrote {rows} rows to {}", named(to.path)))?;
         }
         None => output.bytes(text.as_bytes())?,
     }
@@ -42,7 +43,7 @@ pub fn read(
     let mut session = EditSession::open(file, writing, output)?;
     if !sheet.further.is_empty() {
         let further = sheet.further.join(", ");
-        output.remark(&format!("{}: not read, as no column of ours: {further}", from.display()))?;
+        output.remark(&format!("{}: not read, as no column of ours: {further}", named(from)))?;
     }
     let taken = session.draft.take_rows(&sheet.rows);
     let is_new = |one: &&RowTaken| one.done != Ok(Done::Nothing);
@@ -72,5 +73,5 @@ fn tell(taken: &RowTaken, from: &Path, output: &mut Output) -> Result<(), Failur
         Err(why) if name.is_empty() => format!("refused: {why}"),
         Err(why) => format!("refused {name}: {why}"),
     };
-    output.remark(&format!("{}:{line}: {said}", from.display()))
+    output.remark(&format!("{}:{line}: {said}", named(from)))
 }

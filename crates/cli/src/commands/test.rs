@@ -4,6 +4,7 @@ use super::hands::{About, Hands, HandsFile};
 use super::watch::watch;
 use crate::args::{TestArgs, TestFormat};
 use crate::commands::load_profile;
+use crate::escape::{named, quoted};
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::files::around::{Around, expect_file};
@@ -159,7 +160,7 @@ pub fn tell(
         let bad = one.outcomes.iter().filter(|outcome| !outcome.pass).count();
         let good = one.outcomes.len() - bad;
         (met, failed) = (met + good, failed + bad);
-        let name = one.path.display();
+        let name = named(&one.path);
         let line = match (bad, good) {
             (0, 0) => format!("– {name}: expects nothing"),
             (0, _) => format!("● {name}: {good} of {good} met"),
@@ -188,7 +189,8 @@ fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), 
         let look = output.look;
         let action = expectation.what.action();
         let ask = action.filter(|_| outcome.is_silent).map(|action| {
-            format!("harmonym why {} {}", plan.names().actions[action], one.path.display())
+            let path = quoted(&one.path.to_string_lossy());
+            format!("harmonym why {} {path}", plan.names().actions[action])
         });
         output.write(|out| {
             let ask = ask.as_deref();

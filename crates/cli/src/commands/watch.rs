@@ -1,6 +1,6 @@
 //! `--watch`: does something again whenever the profile or a score changes.
 
-use crate::failure::Failure;
+use crate::failure::{Failure, reason};
 use crate::files::around::Around;
 use crate::files::profile_path;
 use crate::output::Output;
@@ -24,8 +24,13 @@ pub fn watch(
     let path = profile_path(file)?;
     let (tell, told) = mpsc::channel();
     let broken = |error: notify::Error| {
-        let message = format!("cannot watch {}: {error}", path.display());
-        Failure::new(message, "run it by hand")
+        let why = match error.kind {
+            notify::ErrorKind::Io(error) => reason(&error).0,
+            notify::ErrorKind::PathNotFound => "a folder is gone".to_owned(),
+            _ => "the system watches no more files".to_owned(),
+        };
+        let message = format!("cannot watch {}: {why}", path.display());
+        Failure::new(message, "run it again without `--watch` after each change")
     };
     let mut watcher = notify::recommended_watcher(tell).map_err(broken)?;
     let mut watched = BTreeSet::new();

@@ -6,6 +6,7 @@ use super::show::{Found, find};
 use super::time;
 use crate::args::{Format, WhyArgs};
 use crate::commands::load_profile;
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::output::Output;
 use crate::output::style::{Ink, wrapped};
@@ -49,7 +50,7 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
             Format::Text => {
                 if let Some(path) = of {
                     let gap = if place == untouched { "" } else { "\n" };
-                    output.line(&format!("{gap}{}", path.display()))?;
+                    output.line(&format!("{gap}{}", named(path)))?;
                 }
                 text(words, &story, &rows, output)?;
             }

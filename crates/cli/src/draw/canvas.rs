@@ -2,6 +2,7 @@
 //! are smooth, and its texts are outlines of the embedded font, so that they need none.
 
 use super::glyphs::{self, Weight};
+use crate::escape::shown;
 use plotters_backend::text_anchor::{HPos, VPos};
 use plotters_backend::{
     BackendColor, BackendCoord, BackendStyle, BackendTextStyle, DrawingBackend, DrawingErrorKind,
@@ -29,7 +30,7 @@ impl<'a> Canvas<'a> {
     /// shows to who cannot see it.
     pub fn new(size: (u32, u32), title: &str, out: &'a mut String) -> Self {
         let used = BTreeSet::new();
-        Self { size, body: String::new(), used, title: title.to_owned(), out }
+        Self { size, body: String::new(), used, title: shown(title).into_owned(), out }
     }
 
     fn write(&mut self, text: std::fmt::Arguments<'_>) -> Done {
@@ -211,6 +212,7 @@ impl DrawingBackend for Canvas<'_> {
         style: &S,
         (x, y): BackendCoord,
     ) -> Done {
+        let text = &*shown(text);
         let weight = weight(style);
         let size = style.size() / f64::from(UNITS);
         let (glyphs, width) = glyphs::laid_out(text, weight);
@@ -253,7 +255,7 @@ impl DrawingBackend for Canvas<'_> {
         text: &str,
         style: &S,
     ) -> Result<(u32, u32), DrawingErrorKind<Infallible>> {
-        let width = glyphs::width(text, weight(style)) * style.size();
+        let width = glyphs::width(&shown(text), weight(style)) * style.size();
         let (width, height) = (width.ceil() as u32, style.size().ceil() as u32);
         Ok(match style.transform() {
             FontTransform::None | FontTransform::Rotate180 => (width, height),
@@ -310,6 +312,22 @@ mod tests {
         assert!(svg.contains("d=\"M1 1l-0.5 0.7h1.5v1.3\""), "{svg}");
         // A letter that comes twice is outlined once.
         assert_eq!(svg.matches("<path id=").count(), "Quay& <q>".len());
+    }
+
+    #[test]
+    fn whatever_a_text_says_it_is_well_formed() {
+        let evil = "\u{0}\u{1b}[2J\u{b}\u{202e}\u{fffe}\u{ffff}\u{fdd0}]]>--&\"'<![CDATA[\n";
+        let mut out = String::new();
+        let area = Canvas::new((200, 100), evil, &mut out).into_drawing_area();
+        let text = TextStyle::from(("sans-serif", 120).into_font());
+        area.draw(&Text::new(evil, (30, 600), text)).unwrap();
+        area.present().unwrap();
+        drop(area);
+        Tree::from_str(&out, &Options::default()).expect("SVG");
+        // Characters of XML 1.0, and none that turns text around.
+        let is_plain = |c: char| matches!(c, ' '..='~' | '\n' | '…');
+        assert_eq!(out.chars().find(|&c| !is_plain(c)), None, "{out}");
+        assert!(out.contains("\\u{1b}[2J\\u{b}\\u{202e}\\u{fffe}"), "{out}");
     }
 
     #[test]

@@ -1,12 +1,15 @@
 //! A run as a page that needs nothing else: to zoom, to move along, to read values off.
 
 use super::time::{Picture, Shown};
+use crate::escape::{shown, shown_json};
 use crate::failure::Failure;
+use base64::prelude::{BASE64_STANDARD, Engine};
 use harmonym_lab::trace::{ControlLane, Lane, Mark, State};
 use harmonym_runtime::base::{Component, ControlKind, Kind, Time, Vector};
 use harmonym_runtime::plan::Plan;
-use minijinja::{Environment, context};
+use minijinja::{Environment, Value, context};
 use serde::Serialize;
+use sha2::{Digest, Sha256};
 
 /// The whole run is parted into so many stretches, fewer where there are many rows; of each, a curve
 /// keeps the first value, the least, the greatest and the last.
@@ -64,14 +67,30 @@ pub fn html(picture: &Picture<'_>) -> Result<String, Failure> {
         Failure::new(format!("the page cannot be written: {error}"), "write .svg instead")
     };
     let run = serde_json::to_string(&run(picture)).map_err(|error| fault(error.to_string()))?;
+    let run = shown_json(&run);
     let mut pages = Environment::new();
     pages.add_template("page.html", include_str!("page.html")).map_err(|e| fault(e.to_string()))?;
     let page = pages.get_template("page.html").map_err(|e| fault(e.to_string()))?;
     // Inside of a script only its own end means something.
-    let run = minijinja::Value::from_safe_string(run.replace("</", "<\\/"));
-    let script = minijinja::Value::from_safe_string(include_str!("page.js").to_owned());
-    let page = page.render(context! { title => picture.title, run, script });
+    let run = Value::from_safe_string(run.replace("</", "<\\/"));
+    let (script, styles) = (include_str!("page.js"), include_str!("page.css"));
+    let policy = Value::from_safe_string(policy(script, styles));
+    let [script, styles] = [script, styles].map(|text| Value::from_safe_string(text.to_owned()));
+    let title = shown(picture.title);
+    let page = page.render(context! { title, policy, run, script, styles });
     page.map_err(|error| fault(error.to_string()))
+}
+
+/// What the page may do, as its Content Security Policy (W3C, level 3): run its own script, look
+/// as its own styles say, and nothing else. Both are named by their SHA-256.
+fn policy(script: &str, styles: &str) -> String {
+    let hash = |text: &str| BASE64_STANDARD.encode(Sha256::digest(text));
+    format!(
+        "default-src 'none'; script-src 'sha256-{}'; style-src 'sha256-{}'; base-uri 'none'; \
+         form-action 'none'",
+        hash(script),
+        hash(styles)
+    )
 }
 
 fn run<'a>(picture: &Picture<'a>) -> Run<'a> {
@@ -309,6 +328,24 @@ mod tests {
     fn a_title_is_only_a_title() {
         let (page, _) = page("</script><b>&\"", std::iter::empty());
         assert!(!page.contains("<b>"), "it is escaped");
+        let (turned, _) = self::page("\u{202e}\u{1b}[2J\u{ffff}", std::iter::empty());
+        assert!(turned.contains("\\u{202e}\\u{1b}[2J\\u{ffff}"), "it is written out");
         assert_eq!(page.matches("</script>").count(), 2);
+    }
+
+    #[test]
+    fn the_page_runs_its_own_script_and_nothing_else() {
+        let (page, _) = page("One", std::iter::empty());
+        // What stands between the tags is what the policy names, to the byte.
+        for (tag, directive) in [("script", "script-src"), ("style", "style-src")] {
+            let (_, inside) = page.split_once(&format!("<{tag}>")).expect(tag);
+            let (inside, _) = inside.split_once(&format!("</{tag}>")).expect("its end");
+            let hash = BASE64_STANDARD.encode(Sha256::digest(inside));
+            assert!(page.contains(&format!("{directive} 'sha256-{hash}'")), "{tag}");
+        }
+        assert!(page.contains("default-src 'none'"));
+        let attributes = page.split('<').filter_map(|tag| tag.split_once('>')).map(|(tag, _)| tag);
+        assert!(!attributes.clone().any(|tag| tag.contains(" style=")), "styles have a class");
+        assert!(!attributes.clone().any(|tag| tag.contains(" on")), "handlers are in the script");
     }
 }

@@ -2,7 +2,7 @@
 
 use super::PROFILE;
 use super::stage::folder;
-use crate::failure::Failure;
+use crate::failure::{Failure, reason};
 use std::collections::{HashSet, VecDeque};
 use std::ffi::OsStr;
 use std::fs;
@@ -88,7 +88,7 @@ impl Around {
             let entries = match fs::read_dir(&at) {
                 Ok(entries) => entries,
                 Err(error) => {
-                    self.left.push((shown, error.to_string()));
+                    self.left.push((shown, reason(&error).0));
                     continue;
                 }
             };

@@ -9,6 +9,7 @@ use super::lock::Held;
 use super::place::{self, exchange, place_new, write_in_place};
 use super::stage::{self, Staged, folder, stage};
 use super::{Patience, changed_since, read_text};
+use crate::escape::named;
 use crate::failure::Failure;
 use harmonym_lab::edit::{Begun, BegunFile, FileEdit, Left};
 use std::fs;
@@ -70,8 +71,7 @@ impl Change<'_> {
             } else {
                 // The record stays: the next command makes one of it.
                 staged.into_iter().for_each(|staged| drop(staged.beside.keep()));
-                let names: Vec<String> =
-                    left.iter().map(|path| path.display().to_string()).collect();
+                let names: Vec<String> = left.iter().map(|path| named(path)).collect();
                 tell(&format!("{} could not be taken back", names.join(", ")));
             }
             return Err(failure);
@@ -242,7 +242,7 @@ fn settle_one(file: &BegunFile, real: &Path, staged: &Path) -> Result<bool, Fail
 
 /// What could not be done for a file, and what became of what somebody wrote meanwhile.
 fn told_clash(file: &BegunFile, real: &Path, staged: &Path) -> String {
-    let shown = real.display();
+    let shown = named(real);
     let is_ours = |text: &str| file.edit.is_after(text) || file.edit.is_before(text);
     let theirs = fs::read_to_string(staged).is_ok_and(|text| !is_ours(&text));
     if !theirs {
@@ -253,7 +253,7 @@ fn told_clash(file: &BegunFile, real: &Path, staged: &Path) -> String {
     match kept.filter(|kept| fs::rename(staged, kept).is_ok()) {
         Some(kept) => format!(
             "{shown} was written by somebody else at the same moment: what they wrote is in {}",
-            kept.display()
+            named(&kept)
         ),
         None => format!("{shown} was written by somebody else at the same moment"),
     }

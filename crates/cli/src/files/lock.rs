@@ -2,6 +2,7 @@
 
 use super::change::finish_begun_held;
 use super::{folder_instead, read_text, stage};
+use crate::escape::{named, shown};
 use crate::failure::Failure;
 use harmonym_lang::source::Source;
 use std::fs::{self, File, TryLockError};
@@ -81,14 +82,14 @@ fn lock(file: &File, path: &Path, patience: &mut Patience<'_>) -> Result<(), Fai
         }
         let waited = since.elapsed();
         if patience.wait.is_some_and(|wait| waited >= wait) {
-            let message = format!("{} is being changed by {}", path.display(), holder(file));
+            let message = format!("{} is being changed by {}", named(path), holder(file));
             return Err(Failure::new(message, "nothing was written; wait until that has ended"));
         }
         if waited >= TOLD_AFTER && !is_told {
             is_told = true;
             (patience.tell)(&format!(
                 "waiting: {} is being changed by {}; Ctrl-C leaves all as it is",
-                path.display(),
+                named(path),
                 holder(file)
             ));
         }
@@ -99,7 +100,8 @@ fn lock(file: &File, path: &Path, patience: &mut Patience<'_>) -> Result<(), Fai
 
 /// Who holds a file, as far as the system tells.
 fn holder(file: &File) -> String {
-    holder_told(file).unwrap_or_else(|| "another command".to_owned())
+    let told = holder_told(file).map(|told| shown(&told).into_owned());
+    told.unwrap_or_else(|| "another command".to_owned())
 }
 
 /// Linux lists the locks in `/proc/locks` (proc_locks(5)): an ordinal, the kind of lock, advisory

@@ -1,16 +1,16 @@
 //! Where output goes: data to stdout, remarks, faults and progress to stderr.
 
-pub mod shown;
 pub mod style;
+pub mod terminal;
 
 use crate::args::Color;
+use crate::escape::styled;
 use crate::failure::Failure;
 use anstream::AutoStream;
 use crossterm::cursor::MoveTo;
 use crossterm::execute;
 use crossterm::terminal::{Clear, ClearType};
 use indicatif::{ProgressBar, ProgressStyle};
-use shown::styled;
 use std::io::{self, IsTerminal, Write};
 use std::time::{Duration, Instant};
 use style::Look;

@@ -1,6 +1,6 @@
 //! How text looks: width, colour and the few styles there are.
 
-use super::shown::marked;
+use crate::escape::marked;
 use anstyle::{AnsiColor, Style};
 use std::fmt::Display;
 

@@ -1,7 +1,7 @@
 //! Curves in the terminal: raw values against shaped ones.
 
 use super::why::number;
-use crate::output::shown::MARK;
+use crate::escape::MARK;
 use crate::output::style::{Ink, Look};
 use harmonym_lab::trace::Curve;
 use harmonym_runtime::base::Kind;

@@ -1,7 +1,7 @@
 //! Faults with the line they are in, the part underlined, and what to write instead.
 
+use crate::escape::{marked, shown};
 use crate::failure::Failure;
-use crate::output::shown::{marked, shown};
 use crate::output::style::{Look, wrapped};
 use annotate_snippets::{Annotation, AnnotationKind, Level, Origin, Renderer, Snippet};
 use harmonym_lang::report::{self, Diagnostic};

@@ -1,7 +1,7 @@
 //! JSON Lines: the one way in which all of them are written. Numbers are in the shortest form that
 //! reads back the same (`2`, `0.6`), −0 is `0`; times are in seconds, exact to the nanosecond.
 
-use crate::output::shown::shown_json;
+use crate::escape::shown_json;
 use harmonym_runtime::base::{Kind, Time, Vector, shortest};
 use serde::ser::{Serialize, SerializeSeq, Serializer};
 use serde_json::ser::Formatter;

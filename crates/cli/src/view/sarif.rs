@@ -1,6 +1,6 @@
 //! SARIF 2.1.0 (OASIS): diagnostics for code hosts and editors.
 
-use crate::output::shown::shown_json;
+use crate::escape::shown_json;
 use harmonym_lab::check::RULES;
 use harmonym_lang::report::Diagnostic;
 use harmonym_lang::source::Source;

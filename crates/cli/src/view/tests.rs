@@ -1,7 +1,7 @@
 //! What came of expectations, for programs.
 
 use super::lines::line;
-use crate::output::shown::shown;
+use crate::escape::shown;
 use harmonym_lab::score::{Expectation, Outcome, Score};
 use harmonym_lang::report::{Diagnostic, Faults};
 use harmonym_lang::source::Source;

@@ -4,12 +4,16 @@ use std::path::Path;
 
 const ARROWS: &harmonym_arrows::Table = &[
     ("args", &["lang", "runtime"]),
+    ("escape", &[]),
     ("failure", &["lang"]),
-    ("files", &["failure", "lab", "lang", "runtime"]),
-    ("output", &["args", "failure"]),
-    ("view", &["failure", "output", "lab", "lang", "runtime"]),
-    ("draw", &["failure", "view", "lab", "runtime"]),
-    ("commands", &["args", "failure", "files", "output", "view", "draw", "lab", "lang", "runtime"]),
+    ("files", &["escape", "failure", "lab", "lang", "runtime"]),
+    ("output", &["args", "escape", "failure"]),
+    ("view", &["escape", "failure", "output", "lab", "lang", "runtime"]),
+    ("draw", &["escape", "failure", "view", "lab", "runtime"]),
+    (
+        "commands",
+        &["args", "escape", "failure", "files", "output", "view", "draw", "lab", "lang", "runtime"],
+    ),
 ];
 
 #[test]

@@ -12,7 +12,11 @@ mod kills;
 mod misleading;
 mod play;
 mod prose;
+#[cfg(target_os = "linux")]
+mod pty;
 mod seeing;
 mod standards;
+#[cfg(target_os = "linux")]
+mod trust;
 mod why;
 mod writing;

@@ -109,7 +109,7 @@ fn fault(source: &Source, span: Span, kind: FaultKind, message: String, help: St
 
 fn broken(source: &Source, error: &csv::Error) -> Faults {
     let line = error.position().map_or(1, |place| place.line() as usize);
-    let message = format!("this is not a row of CSV: {error}");
+    let message = "this is no row of a table".to_owned();
     let help = "see that quotes are closed".to_owned();
     fault(source, source.line(line), FaultKind::Syntax, message, help)
 }

@@ -1,7 +1,7 @@
 //! The first line of a take.
 
+use super::fault::LineFault;
 use super::line::HeaderLine;
-use super::read::LineFault;
 use harmonym_lang::report::{did_you_mean, nearest};
 use harmonym_runtime::base::{Class, ControlName, MapId, MapKind, Rate};
 use harmonym_runtime::controls::Layout;

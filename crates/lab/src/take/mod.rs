@@ -4,6 +4,7 @@
 //! device reports itself, no value is NaN or infinite. A take is never held whole.
 
 mod control;
+mod fault;
 mod header;
 pub mod limits;
 mod line;

@@ -1,15 +1,17 @@
 //! Lines to reports.
 
 use super::control::Controls;
+use super::fault::{LineFault, in_line, not_json};
 use super::header::{Header, header, map};
 use super::line::{Components, HeaderLine, Line};
 use super::{Input, What, limits, quick};
-use harmonym_lang::report::{Diagnostic, FaultKind, Faults, did_you_mean, nearest};
-use harmonym_lang::source::{Source, Span};
+use harmonym_lang::report::{Diagnostic, Faults, did_you_mean, nearest};
+use harmonym_lang::source::Source;
 use harmonym_runtime::base::{
     ControlKind, Kind, MapKind, Rate, SchemeId, Time, VariableId, Vector, turn,
 };
 use harmonym_runtime::plan::Plan;
+use serde::Deserialize;
 
 /// Reads a take line by line.
 pub struct Reader<'p> {
@@ -21,25 +23,6 @@ pub struct Reader<'p> {
     rate: Rate,
     /// No time may be later.
     longest: Time,
-}
-
-/// What is wrong in the line at hand, before its number is known.
-pub(super) struct LineFault {
-    message: String,
-    help: String,
-    /// What in the line it is about; the whole line if it isn't found there.
-    about: Option<String>,
-}
-
-impl LineFault {
-    pub fn new(message: impl Into<String>, help: impl Into<String>) -> Self {
-        Self { message: message.into(), help: help.into(), about: None }
-    }
-
-    pub fn about(mut self, text: &str) -> Self {
-        self.about = Some(text.to_owned());
-        self
-    }
 }
 
 impl<'p> Reader<'p> {
@@ -57,11 +40,11 @@ impl<'p> Reader<'p> {
             line: 1,
             last: Time::ZERO,
         };
-        let header = match serde_json::from_str::<HeaderLine<'_>>(first) {
+        let header = match object::<HeaderLine<'_>>(first) {
             Ok(line) => header(&line, plan).map_err(|fault| in_line(first, fault)),
             Err(error) => {
-                let header_is_missing = serde_json::from_str::<Line<'_>>(first).is_ok();
-                let mut fault = not_json(first, &error);
+                let header_is_missing = object::<Line<'_>>(first).is_ok();
+                let mut fault = not_json(first, error.as_ref());
                 if header_is_missing || first.trim().is_empty() {
                     fault.message = "the first line of a take is its header".to_owned();
                     fault.help = "write `{\"take\":1}` before it".to_owned();
@@ -91,8 +74,8 @@ impl<'p> Reader<'p> {
         let input = match quick::plain_report(text) {
             Some(plain) => self.read_report(plain.t, plain.control, plain.value, plain.is_by),
             None => {
-                let line = serde_json::from_str(text);
-                let fault = |error| self.faults(text, not_json(text, &error));
+                let line = object(text);
+                let fault = |error: Option<_>| self.faults(text, not_json(text, error.as_ref()));
                 self.input(&line.map_err(fault)?)
             }
         };
@@ -262,42 +245,12 @@ impl<'p> Reader<'p> {
     }
 }
 
-/// What is wrong in a line, at its place in it.
-fn in_line(line: &str, fault: LineFault) -> Diagnostic {
-    let about = fault.about.as_deref().and_then(|text| Some((line.find(text)?, text)));
-    let (start, text) = about.unwrap_or((0, line));
-    let span = Span::new(start, start + text.len());
-    Diagnostic::fault(FaultKind::Syntax, span, fault.message, fault.help)
-}
-
-fn not_json(line: &str, error: &serde_json::Error) -> Diagnostic {
-    let text = error.to_string();
-    let message = text.split(" at line ").next().unwrap_or(&text).to_owned();
-    let start = line.floor_char_boundary(error.column().saturating_sub(1));
-    let width = line[start..].chars().next().map_or(0, char::len_utf8);
-    let (message, help) = in_words(&message);
-    Diagnostic::fault(FaultKind::Syntax, Span::new(start, start + width), message, help)
-}
-
-/// The JSON reader's message in our words, and what to do.
-fn in_words(message: &str) -> (String, String) {
-    let quoted: Vec<&str> = message.split('`').collect();
-    if let ["unknown field ", field, rest @ ..] = quoted.as_slice() {
-        let known = rest.iter().copied().filter(|word| word.chars().all(char::is_alphabetic));
-        let help = match nearest(field, known) {
-            Some(near) => format!("did you mean `\"{near}\"`?"),
-            None => "take the key out".to_owned(),
-        };
-        return (format!("`{field}` is not a key of this line"), help);
+/// A line's JSON object; nothing to say of what is no object at all.
+fn object<'a, T: Deserialize<'a>>(line: &'a str) -> Result<T, Option<serde_json::Error>> {
+    match line.trim_ascii_start().starts_with('{') {
+        true => serde_json::from_str(line).map_err(Some),
+        false => Err(None),
     }
-    if let ["missing field ", field, ..] = quoted.as_slice() {
-        return (format!("`{field}` is missing"), format!("write `\"{field}\":…`"));
-    }
-    if let ["duplicate field ", field, ..] = quoted.as_slice() {
-        return (format!("`{field}` is given twice"), "keep one of them".to_owned());
-    }
-    let help = "every line of a take is one JSON object, with finite numbers";
-    (message.to_owned(), help.to_owned())
 }
 
 fn time(text: &str) -> Result<Time, LineFault> {

@@ -4,6 +4,7 @@
 //! its place in the file; each key is known; maps, actions and bindings come in file order. What
 //! the texts say is not looked at here.
 
+mod broken;
 pub mod cues;
 pub mod number;
 mod raw;

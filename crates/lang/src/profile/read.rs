@@ -1,11 +1,12 @@
 //! TOML to raw.
 
+use super::broken::not_toml;
 use super::raw::{
     Action, Binding, Default, Device, Levels, Map, Preset, Profile, Scheme, Variable,
 };
 use super::table;
 use super::toml_value::{Reader, Value, entries};
-use crate::report::{Diagnostic, Diagnostics, FaultKind};
+use crate::report::{Diagnostics, FaultKind};
 use crate::source::{Quoted, Source, Span};
 use crate::syntax::Word;
 use harmonym_runtime::base::{corrected_name, is_name};
@@ -22,18 +23,9 @@ pub fn read(source: &Source, diagnostics: &mut Diagnostics) -> Profile {
     for error in &errors {
         let span = error.span().map_or(Span::new(0, 0), Span::from);
         let line = source.line(source.place(span.start).line);
-        profile.broken.push((line, syntax_fault(error.message(), span)));
+        profile.broken.push((line, not_toml(error.message(), span, source.slice(span))));
     }
     profile
-}
-
-fn syntax_fault(message: &str, span: Span) -> Diagnostic {
-    if message.contains("duplicate key") {
-        let help = "keep one of them, or rename one";
-        return Diagnostic::fault(FaultKind::UsedTwice, span, "this is defined already", help);
-    }
-    let help = "see that quotes and brackets are closed, and that every line is `key = value`";
-    Diagnostic::fault(FaultKind::Syntax, span, format!("this is not TOML: {message}"), help)
 }
 
 impl Reader<'_> {

@@ -2,6 +2,7 @@
 
 use crate::commands::hands::{HandsFile, Take};
 use crate::commands::settled_profile;
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::around::{Around, expect_file};
 use crate::files::{Loaded, load, read_text};
@@ -23,7 +24,7 @@ pub fn gather(file: Option<&Path>, output: &mut Output) -> Result<(Loaded, Revie
     let scores = texts(&around.scores, &mut unread, output)?;
     let mut opened = BTreeSet::new();
     for path in &around.takes {
-        output.detail(&format!("reading {}", path.display()))?;
+        output.detail(&format!("reading {}", named(path)))?;
         unread.note(path, maps_opened(path, &loaded, &mut opened))?;
     }
     let (source, profile, plan) = (loaded.source.clone(), &loaded.profile, &loaded.plan);
@@ -87,7 +88,7 @@ fn texts(
 ) -> Result<Vec<Source>, Failure> {
     let mut texts = Vec::new();
     for path in paths {
-        output.detail(&format!("reading {}", path.display()))?;
+        output.detail(&format!("reading {}", named(path)))?;
         let read = expect_file(path).and_then(|()| read_text(path));
         texts.extend(unread.note(path, read)?);
     }

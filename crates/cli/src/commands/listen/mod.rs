@@ -5,13 +5,10 @@ mod keys;
 use super::write::EditSession;
 use crate::args::{Listen, Writing};
 use crate::commands::load_profile;
-use crate::failure::Failure;
+use crate::failure::{Failure, reason};
 use crate::output::Output;
-use crossterm::event::{
-    self, DisableMouseCapture, EnableMouseCapture, Event, KeyCode, KeyEventKind,
-    KeyboardEnhancementFlags, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
-};
-use crossterm::{execute, terminal};
+use crate::output::terminal::Presses;
+use crossterm::event::{self, Event, KeyCode, KeyEventKind};
 use harmonym_runtime::base::Kind;
 use harmonym_runtime::controls::{Catalogue, Layout};
 use keys::{Ear, Heard};
@@ -133,60 +130,29 @@ fn places(expression: &str) -> String {
     expression.split(" + ").filter_map(place).collect::<Vec<_>>().join(", with ")
 }
 
-/// The terminal in the state in which it tells of each press; as it was when this is dropped.
-struct Raw {
-    is_enhanced: bool,
-}
-
-impl Raw {
-    fn begin() -> io::Result<Self> {
-        terminal::enable_raw_mode()?;
-        let is_enhanced = terminal::supports_keyboard_enhancement().unwrap_or(false);
-        let raw = Self { is_enhanced };
-        execute!(io::stderr(), EnableMouseCapture)?;
-        if is_enhanced {
-            let flags = KeyboardEnhancementFlags::DISAMBIGUATE_ESCAPE_CODES
-                | KeyboardEnhancementFlags::REPORT_ALL_KEYS_AS_ESCAPE_CODES
-                | KeyboardEnhancementFlags::REPORT_EVENT_TYPES;
-            execute!(io::stderr(), PushKeyboardEnhancementFlags(flags))?;
-        }
-        Ok(raw)
-    }
-}
-
-impl Drop for Raw {
-    fn drop(&mut self) {
-        if self.is_enhanced {
-            let _ = execute!(io::stderr(), PopKeyboardEnhancementFlags);
-        }
-        let _ = execute!(io::stderr(), DisableMouseCapture);
-        let _ = terminal::disable_raw_mode();
-    }
-}
-
 /// The next event, or none when the time is over.
 fn next(until: Option<Instant>) -> Result<Option<Event>, Failure> {
-    let broken = |error: io::Error| {
-        Failure::new(format!("cannot listen to the terminal: {error}"), "name the control instead")
-    };
     let left = until.map(|until| until.saturating_duration_since(Instant::now()));
     if let Some(left) = left
-        && !event::poll(left).map_err(broken)?
+        && !event::poll(left).map_err(|error| broken(&error))?
     {
         return Ok(None);
     }
-    event::read().map(Some).map_err(broken)
+    event::read().map(Some).map_err(|error| broken(&error))
 }
 
-fn begin() -> Result<Raw, Failure> {
-    Raw::begin().map_err(|error| {
-        Failure::new(format!("cannot listen to the terminal: {error}"), "name the control instead")
-    })
+fn begin() -> Result<Presses, Failure> {
+    Presses::begin().map_err(|error| broken(&error))
+}
+
+fn broken(error: &io::Error) -> Failure {
+    let (why, _) = reason(error);
+    Failure::new(format!("cannot listen to the terminal: {why}"), "name the control instead")
 }
 
 /// Waits for a press; nothing when the hand leaves or the time is over.
 fn wait(layout: Layout, until: Option<Instant>) -> Result<Option<String>, Failure> {
-    let _raw = begin()?;
+    let _presses = begin()?;
     let mut ear = Ear::default();
     while let Some(event) = next(until)? {
         match ear.hear(&event, layout) {
@@ -200,7 +166,7 @@ fn wait(layout: Layout, until: Option<Instant>) -> Result<Option<String>, Failur
 
 /// Whether the next key is Enter.
 fn confirmed(until: Option<Instant>) -> Result<bool, Failure> {
-    let _raw = begin()?;
+    let _presses = begin()?;
     while let Some(event) = next(until)? {
         if let Event::Key(key) = event
             && key.kind == KeyEventKind::Press

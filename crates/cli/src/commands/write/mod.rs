@@ -10,6 +10,7 @@ pub use session::EditSession;
 pub use undo::undo;
 
 use crate::args::{Bind, Copy, Remove, Rename, Set, Tidy, Writing};
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::output::Output;
 use std::path::Path;
@@ -58,7 +59,7 @@ pub fn tidy(file: Option<&Path>, tidy: &Tidy, output: &mut Output) -> Result<(),
     let mut session = EditSession::open(file, writing, output)?;
     session.draft.tidy();
     if !session.changes() {
-        let name = session.path().display();
+        let name = named(session.path());
         return output.remark(&format!("{name} is tidy"));
     }
     session.finish("tidied the profile", output)?;

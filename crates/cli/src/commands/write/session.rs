@@ -4,6 +4,7 @@
 use super::undo::Kept;
 use crate::args::Writing;
 use crate::commands::faulty_already;
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::around::{Around, expect_file};
 use crate::files::{self, Change, Held, Part, Patience};
@@ -51,7 +52,7 @@ impl EditSession {
         output: &mut Output,
     ) -> Result<Self, Failure> {
         let path = files::profile_path(file)?;
-        output.detail(&format!("reading {}", path.display()))?;
+        output.detail(&format!("reading {}", named(&path)))?;
         let held = match writing.dry_run {
             true => None,
             false => Some(hold(&path, writing.wait, output)?),
@@ -78,7 +79,7 @@ impl EditSession {
     /// Proves the outcome, writes it unless the run is dry, and tells what changed.
     pub fn finish(mut self, done: &str, output: &mut Output) -> Result<(), Failure> {
         if !self.changes() {
-            let name = self.path.display();
+            let name = named(&self.path);
             return output.remark(&format!("nothing changes: it is so already in {name}"));
         }
         self.prove(output)?;
@@ -100,7 +101,7 @@ impl EditSession {
     }
 
     fn told(&self, done: &str) -> String {
-        format!("{done} in {}", self.path.display())
+        format!("{done} in {}", named(&self.path))
     }
 
     /// Proves the outcome, also for the scores and takes.
@@ -139,7 +140,7 @@ impl EditSession {
         };
         if self.draft.changes_names() {
             for (folder, why) in &around.left {
-                let shown = folder.display();
+                let shown = named(folder);
                 output.remark(&format!("scores and takes in {shown} stay as they are: {why}"))?;
             }
         }
@@ -255,6 +256,6 @@ fn readable(path: &Path, output: &mut Output) -> Result<Option<Source>, Failure>
         Err(Failure::Faults(faults)) => faults.first(),
         Err(failure) => return Err(failure),
     };
-    output.remark(&format!("{} stays as it is: {why}", path.display()))?;
+    output.remark(&format!("{} stays as it is: {why}", named(path)))?;
     Ok(None)
 }

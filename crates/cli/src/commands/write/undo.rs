@@ -2,6 +2,7 @@
 
 use super::session::{hold, hold_as, part, read_settled};
 use crate::args::Undo;
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::around::Around;
 use crate::files::{self, Change, Part, is_same, read_text};
@@ -54,7 +55,7 @@ pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(),
     match dry {
         true => output.tell("a dry run: nothing was written"),
         false => {
-            let (name, when) = (path.display(), ago(edit.when));
+            let (name, when) = (named(&path), ago(edit.when));
             output.tell(&format!("taken back: {} in {name} ({when})", edit.done));
         }
     }
@@ -75,7 +76,7 @@ impl Texts {
             let text = match change.back(now.text()) {
                 Back::Already => continue,
                 Back::Changed => {
-                    let (name, when) = (at.display(), ago(edit.when));
+                    let (name, when) = (named(&at), ago(edit.when));
                     let message = format!("{name} changed since “{}” ({when})", edit.done);
                     let help = "nothing was written; take the later change back first, or change \
                                 it by hand";
@@ -83,7 +84,7 @@ impl Texts {
                 }
                 Back::To(text) => text,
                 Back::Among(text) => {
-                    let name = at.display();
+                    let name = named(&at);
                     output.remark(&format!("{name} changed elsewhere since; that stays"))?;
                     text
                 }

@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 use std::fmt::Write;
+use std::path::Path;
 
 /// Begins a style in text that goes to a terminal: `MARK`, numbers, `m`. It stands for the
 /// characters `ESC [`, which no text from outside can bring along; Unicode keeps it for uses like
@@ -16,7 +17,7 @@ fn is_command(letter: char) -> bool {
         || matches!(letter,
             '\u{61c}' | '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}'
             | '\u{2066}'..='\u{2069}' | '\u{2028}' | '\u{2029}' | '\u{feff}'
-            | '\u{fdd0}'..='\u{fdef}')
+            | '\u{fdd0}'..='\u{fdef}' | '\u{fffe}' | '\u{ffff}')
 }
 
 /// Whether nothing in it can be a command, found quickly for most texts.
@@ -46,6 +47,21 @@ pub fn shown(text: &str) -> Cow<'_, str> {
         }
     }
     Cow::Owned(out)
+}
+
+/// A path as it stands in a sentence.
+pub fn named(path: &Path) -> String {
+    shown(&path.to_string_lossy()).into_owned()
+}
+
+/// A word as a shell takes it: in quotes where it needs them.
+pub fn quoted(word: &str) -> String {
+    let is_plain = |letter: char| letter.is_alphanumeric() || "-_./+,:@%".contains(letter);
+    match !word.is_empty() && !word.starts_with('-') && word.chars().all(is_plain) {
+        true => word.to_owned(),
+        // POSIX.1, Shell Command Language, 2.2.2: nothing between single quotes means anything else.
+        false => format!("'{}'", word.replace('\'', "'\\''")),
+    }
 }
 
 /// Lines of JSON of the same meaning, in which all that would not be shown is escaped: `\u001b`.
@@ -149,5 +165,21 @@ mod tests {
         let safe = shown_json(&line);
         assert_eq!(safe, "\"a\\u007f\\u202e\\ufdd0日\\u009b\"\n");
         assert_eq!(serde_json::from_str::<String>(&safe).unwrap(), text);
+    }
+
+    #[test]
+    fn a_folder_is_told_as_a_shell_takes_it() {
+        for (word, told) in [
+            ("my-game", "my-game"),
+            ("spiele/hafen_2", "spiele/hafen_2"),
+            ("a; x", "'a; x'"),
+            ("it's", r"'it'\''s'"),
+            ("-f", "'-f'"),
+            ("$(x)", "'$(x)'"),
+            ("~", "'~'"),
+            ("", "''"),
+        ] {
+            assert_eq!(quoted(word), told);
+        }
     }
 }

@@ -1,0 +1,95 @@
+//! A terminal without a window: programs run in it, and what they wrote and how they left it.
+
+use rustix::pty::{OpenptFlags, grantpt, openpt, ptsname, unlockpt};
+use rustix::termios::{LocalModes, tcgetattr};
+use std::fs::File;
+use std::io::{Read, Write};
+use std::os::unix::process::ExitStatusExt;
+use std::path::Path;
+use std::process::{Child, Command};
+use std::sync::mpsc::{Receiver, channel};
+use std::time::{Duration, Instant};
+
+/// So long something may take to come about.
+const PATIENCE: Duration = Duration::from_secs(30);
+/// What a terminal answers to who asks for its abilities: it tells of keys that are let go.
+const ABILITIES: &[u8] = b"\x1b[?0u\x1b[?62;c";
+
+pub struct Pty {
+    /// Where to type.
+    pub keys: File,
+    slave: File,
+    told: Receiver<Vec<u8>>,
+    text: String,
+    pub child: Child,
+}
+
+impl Pty {
+    /// Runs a program with the terminal as its own.
+    pub fn run(program: &Path, args: &[&str], dir: &Path) -> Self {
+        let master = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).expect("a terminal");
+        grantpt(&master).expect("its other end");
+        unlockpt(&master).expect("its other end");
+        let name = ptsname(&master, Vec::new()).expect("its name");
+        let end = || {
+            let file = File::options().read(true).write(true).open(name.to_str().unwrap());
+            file.expect("its other end")
+        };
+        let slave = end();
+        let child = Command::new("setsid")
+            .args(["--ctty", "--"])
+            .arg(program)
+            .args(args)
+            .current_dir(dir)
+            .env("TERM", "xterm-256color")
+            .stdin(end())
+            .stdout(end())
+            .stderr(end())
+            .spawn()
+            .expect("the program starts");
+        let keys = File::from(master);
+        let (tell, told) = channel();
+        let mut screen = keys.try_clone().expect("the terminal");
+        let mut answer = keys.try_clone().expect("the terminal");
+        std::thread::spawn(move || {
+            let mut piece = [0; 4096];
+            while let Ok(count @ 1..) = screen.read(&mut piece) {
+                if piece[..count].windows(3).any(|three| three == b"\x1b[c") {
+                    let _ = answer.write_all(ABILITIES);
+                }
+                let _ = tell.send(piece[..count].to_vec());
+            }
+        });
+        Self { keys, slave, told, text: String::new(), child }
+    }
+
+    /// Waits until all of this was written.
+    pub fn wait_for(&mut self, part: &str) {
+        let until = Instant::now() + PATIENCE;
+        while !self.text.contains(part) {
+            let left = until.saturating_duration_since(Instant::now());
+            let piece = self.told.recv_timeout(left);
+            let piece = piece.unwrap_or_else(|_| panic!("no {part:?} in {:?}", self.text));
+            self.text.push_str(&String::from_utf8_lossy(&piece));
+        }
+    }
+
+    /// Whether it gives each key as it comes, and shows none.
+    pub fn is_raw(&self) -> bool {
+        let modes = tcgetattr(&self.keys).expect("the terminal's modes").local_modes;
+        let has = [LocalModes::ICANON, LocalModes::ECHO].map(|mode| modes.contains(mode));
+        assert_eq!(has[0], has[1], "{modes:?}");
+        !has[0]
+    }
+
+    /// Waits for the end: the exit code or the signal, and all that was written. The terminal has
+    /// to be as it was then.
+    pub fn end(mut self) -> (Option<i32>, Option<i32>, String) {
+        let status = self.child.wait().expect("an end");
+        assert!(!self.is_raw(), "{}", self.text);
+        // All that it wrote comes before this.
+        self.slave.write_all(b"\nthe end\n").expect("the terminal");
+        self.wait_for("the end");
+        (status.code(), status.signal(), self.text)
+    }
+}

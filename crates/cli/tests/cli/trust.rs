@@ -1,0 +1,161 @@
+//! What comes from files commands nothing, and the terminal is given back.
+
+use crate::harness::Folder;
+use crate::pty::Pty;
+use rustix::process::{Pid, Signal, kill_process};
+use std::io::Write;
+use std::path::Path;
+
+/// What ends the ways in which a terminal tells of each press.
+const GIVEN_BACK: [&str; 2] = ["\u{1b}[<1u", "\u{1b}[?1000l"];
+
+fn listen(folder: &Folder) -> Pty {
+    let tool = Path::new(env!("CARGO_BIN_EXE_harmonym"));
+    let mut pty = Pty::run(tool, &["listen", "quay.hail"], &folder.path("."));
+    pty.wait_for("press a key");
+    // It tells of keys that are let go, too.
+    pty.wait_for("\u{1b}[>");
+    assert!(pty.is_raw());
+    pty
+}
+
+#[test]
+fn the_terminal_is_given_back_whatever_ends_it() {
+    let folder = Folder::with_demo();
+    let before = folder.read("harmonym.toml");
+    for signal in [Signal::INT, Signal::TERM, Signal::HUP, Signal::QUIT] {
+        let pty = listen(&folder);
+        let pid = Pid::from_child(&pty.child);
+        kill_process(pid, signal).expect("a signal");
+        let (code, ended_by, text) = pty.end();
+        assert_eq!((code, ended_by), (None, Some(signal.as_raw())), "{text:?}");
+        for part in GIVEN_BACK {
+            assert_eq!(text.matches(part).count(), 1, "{signal:?}: {part:?} in {text:?}");
+        }
+    }
+    let mut pty = listen(&folder);
+    pty.keys.write_all(b"\x1b[99;5u").expect("Ctrl-C");
+    let (code, ended_by, text) = pty.end();
+    assert_eq!((code, ended_by), (Some(1), None), "{text:?}");
+    assert!(text.contains("nothing was bound"));
+    assert!(GIVEN_BACK.iter().all(|part| text.contains(part)), "{text:?}");
+    assert_eq!(folder.read("harmonym.toml"), before);
+}
+
+/// What would set a window's title, empty the screen, turn text around, and look like a style.
+const EVIL: &str = "\u{1b}]0;x\u{7}\u{9b}2J\u{202e}\u{2066}\u{fdd0}2J\u{1b}[8m";
+
+/// The demo with evil texts in every place that takes a text, and in names of files.
+fn evil_demo() -> Folder {
+    let folder = Folder::with_demo();
+    let escaped: String = EVIL.chars().map(|c| format!("\\u{:04x}", u32::from(c))).collect();
+    let text = folder.read("harmonym.toml");
+    let text = text.replace("title = \"", &format!("title = \"{escaped}"));
+    let text = text.replace("about = \"", &format!("about = \"{escaped}"));
+    let text = text.replace("label = \"", &format!("label = \"{escaped}"));
+    folder.write("harmonym.toml", text);
+    let score = folder.read("scores/tie-a-knot.score").replace("A knot", &format!("A {EVIL} knot"));
+    folder.write("scores/tie-a-knot.score", &score);
+    folder.write(&format!("{EVIL}\n.score"), &score);
+    folder.write(&format!("scores/{EVIL}\n.score"), format!("{score}\nexpect quay.{EVIL} fires\n"));
+    let faulty = format!(
+        "harmonym = 1\ntitle = \"{escaped}\"\n[map.\"{escaped}\"]\nstart = \"{escaped}\"\n\
+         [map.quay]\nabuot = 1 # \u{202e}\u{2066}\n[map.quay.hail]\nvalue = \"{escaped}\"\n\
+         bind.desk = \"key.KeyH | {escaped}\"\nfire = \"hodl {escaped}\"\n"
+    );
+    folder.write("faulty.toml", faulty);
+    folder.write(&format!("{EVIL}.toml"), "harmonym = 1\nx = 1\n");
+    folder.write("bad.take.jsonl", format!("{{\"take\":1}}\n{{\"t\":0,\"{EVIL}\":1}}\n"));
+    let title = escaped.replace("\\u001b", "\\u001B");
+    let take = format!(
+        "{{\"take\":1,\"title\":\"{title}\"}}\n\
+         {{\"t\":0,\"control\":\"key.KeyH\",\"value\":1}}\n\
+         {{\"t\":0.5,\"control\":\"{title}\",\"value\":0}}\n"
+    );
+    folder.write("evil.take.jsonl", take);
+    folder
+}
+
+/// What no text for a terminal may have in it, but for line breaks and tabs.
+fn command_in(text: &str) -> Option<char> {
+    text.chars().find(|&c| {
+        (c.is_control() && c != '\n' && c != '\t')
+            || matches!(c, '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' | '\u{fdd0}')
+    })
+}
+
+#[test]
+fn nothing_from_a_file_or_a_name_commands_the_terminal() {
+    let folder = evil_demo();
+    let (at_top, evil_toml) = (format!("{EVIL}\n.score"), format!("{EVIL}.toml"));
+    let runs: [&[&str]; 36] = [
+        &["check"],
+        &["check", "--format", "json"],
+        &["check", "--format", "sarif"],
+        &["--file", "faulty.toml", "check"],
+        &["--file", "faulty.toml", "check", "--format", "json"],
+        &["--file", "faulty.toml", "show"],
+        &["--file", &evil_toml, "check"],
+        &["--file", EVIL, "check"],
+        &["show"],
+        &["show", "quay"],
+        &["show", "quay.hail"],
+        &["show", "--format", "json"],
+        &["show", EVIL],
+        &["uses", "key.KeyT"],
+        &["uses", EVIL],
+        &["controls", EVIL],
+        &["play", &at_top],
+        &["play", &at_top, "--format", "json"],
+        &["play", &at_top, "--lanes"],
+        &["play", "bad.take.jsonl"],
+        &["play", "evil.take.jsonl"],
+        &["play", "-v", EVIL],
+        &["render", &at_top],
+        &["why", "quay.tie-knot", &at_top],
+        &["why", "quay.tie-knot", "scores", "--format", "json"],
+        &["test"],
+        &["test", "--format", "json"],
+        &["test", "--format", "junit"],
+        &["test", "--format", "tap"],
+        &["test", "--coverage"],
+        &["compare", &at_top, "--rates", "30,60"],
+        &["tidy", "--dry-run"],
+        &["set", "title", EVIL, "--dry-run"],
+        &["rename", "quay.tie-knot", "quay.knot", "--dry-run"],
+        &["bind", "quay.hail", EVIL],
+        &[EVIL],
+    ];
+    for args in runs {
+        let told = folder.run(args);
+        let all = told.stdout + &told.stderr;
+        assert_eq!(command_in(&all), None, "{args:?}: {all:?}");
+        assert!(!all.contains("panicked"), "{args:?}: {all}");
+        assert!(!all.lines().any(|line| line.starts_with(".score")), "{args:?}: {all}");
+        let mut colored = vec!["--color=always"];
+        colored.extend(args);
+        let told = folder.run(&colored);
+        let all = told.stdout + &told.stderr;
+        // Styles are ours: weight, underline and colour.
+        let mut pieces = all.split("\u{1b}[");
+        let first = pieces.next();
+        let rest = first.into_iter().chain(pieces.map(|piece| {
+            let (numbers, rest) = piece.split_once('m').unwrap_or(("", piece));
+            let is_style = numbers.chars().all(|c| c.is_ascii_digit() || c == ';');
+            if is_style && numbers != "8" { rest } else { "\u{1b}" }
+        }));
+        let rest: String = rest.collect();
+        assert_eq!(command_in(&rest), None, "{args:?}: {all:?}");
+    }
+}
+
+#[test]
+fn what_is_written_out_is_as_it_was() {
+    let folder = evil_demo();
+    let shown = folder.run(&["show", "--format", "json"]).expect_done();
+    assert!(shown.contains("\\u001b]0;x\\u0007\\u009b2J\\u202e\\u2066\\ufdd02J"), "{shown}");
+    // A file or a pipe gets the text itself.
+    assert!(folder.run(&["export"]).expect_done().contains(EVIL));
+    let told = folder.run(&["show"]).expect_done();
+    assert!(told.contains("\\u{1b}]0;x\\u{7}\\u{9b}2J\\u{202e}\\u{2066}\\u{fdd0}2J"), "{told}");
+}
