@@ -13,7 +13,7 @@ use crate::output::style::Ink;
 use crate::view::diagnostics::{self, write_expectation};
 use crate::view::lanes::{self, Style};
 use crate::view::tests::{self, Faulty, Tried};
-use crate::view::{coverage, why};
+use crate::view::{coverage, junit, why};
 use harmonym_lab::explain;
 use harmonym_lab::score::{self, Outcome, try_score};
 use harmonym_lab::survey::Coverage;
@@ -21,6 +21,7 @@ use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{ActionId, Time};
 use std::path::{Path, PathBuf};
+use std::time::{Instant, SystemTime};
 
 pub fn run(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
     match args.watch {
@@ -30,6 +31,7 @@ pub fn run(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<
 }
 
 fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
+    let began = SystemTime::now();
     let loaded = load_profile(file, output)?;
     let (mut tried, mut faulty) = (Vec::new(), Vec::new());
     for path in scores(&loaded, &args.paths)? {
@@ -45,7 +47,10 @@ fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(),
     match args.format {
         TestFormat::Text => tell(&loaded, &tried, faulty.len(), output)?,
         TestFormat::Json => output.write(|out| tests::write_json(out, &tried, &faulty))?,
-        TestFormat::Junit => output.write(|out| tests::write_junit(out, &tried, &faulty))?,
+        TestFormat::Junit => {
+            let profile = loaded.source.name();
+            output.write(|out| junit::write(out, (&tried, &faulty), profile, began))?;
+        }
         TestFormat::Tap => output.write(|out| tests::write_tap(out, &tried, &faulty))?,
     }
     if args.coverage {
@@ -79,8 +84,10 @@ fn try_one(loaded: &Loaded, path: &Path) -> Result<Tried, Failure> {
 /// Runs a score that was read, against what it expects.
 pub fn try_source(loaded: &Loaded, path: &Path, source: Source) -> Result<Tried, Failure> {
     let score = score::read(&source, &loaded.plan)?;
+    let began = Instant::now();
     let outcomes = try_score(&loaded.plan_for(score.layout), &score, None);
-    let mut tried = Tried { path: path.to_owned(), source, score, outcomes };
+    let took = began.elapsed();
+    let mut tried = Tried { path: path.to_owned(), source, score, outcomes, took };
     give_reasons(loaded, &mut tried)?;
     Ok(tried)
 }

@@ -7,6 +7,7 @@ pub mod diagnostics;
 pub mod diff;
 pub mod events;
 pub mod json;
+pub mod junit;
 pub mod lanes;
 pub mod lines;
 pub mod profile;

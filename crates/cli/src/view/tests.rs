@@ -8,6 +8,7 @@ use harmonym_lang::source::Source;
 use serde::Serialize;
 use std::fmt::Write;
 use std::path::PathBuf;
+use std::time::Duration;
 
 /// One score that was run.
 pub struct Tried {
@@ -15,6 +16,8 @@ pub struct Tried {
     pub source: Source,
     pub score: Score,
     pub outcomes: Vec<Outcome>,
+    /// How long it ran.
+    pub took: Duration,
 }
 
 /// One score that could not be run.
@@ -24,7 +27,7 @@ pub struct Faulty {
 }
 
 impl Faulty {
-    fn name(&self) -> String {
+    pub fn name(&self) -> String {
         self.path.display().to_string()
     }
 
@@ -108,42 +111,4 @@ pub fn write_tap(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
             let _ = writeln!(out, "  ---\n  {key}: {text}\n  ...");
         }
     }
-}
-
-/// JUnit XML: a suite for each score, a case for each expectation; a score that could not be run
-/// is a case that is in error.
-pub fn write_junit(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
-    use quick_junit::{NonSuccessKind, Report, TestCase, TestCaseStatus, TestSuite};
-    let mut report = Report::new("harmonym");
-    let wrong = |kind, message: &str| {
-        let mut status = TestCaseStatus::non_success(kind);
-        status.set_message(shown(message));
-        status
-    };
-    for one in tried {
-        let mut suite = TestSuite::new(shown(one.source.name()));
-        for (expectation, outcome) in one.score.expectations.iter().zip(&one.outcomes) {
-            let status = match outcome.pass {
-                true => TestCaseStatus::success(),
-                false => wrong(NonSuccessKind::Failure, &outcome.got),
-            };
-            let mut case = TestCase::new(shown(one.source.slice(expectation.span)), status);
-            let line = one.source.place(expectation.span.start).line;
-            case.set_classname(shown(&format!("{}:{line}", one.source.name())));
-            suite.add_test_case(case);
-        }
-        report.add_test_suite(suite);
-    }
-    for one in faulty {
-        let name = one.name();
-        let name = shown(&name);
-        let mut suite = TestSuite::new(&*name);
-        let mut status = wrong(NonSuccessKind::Error, &one.faults.first());
-        status.set_description(shown(&one.faults.to_string()));
-        let mut case = TestCase::new("can be read", status);
-        case.set_classname(&*name);
-        suite.add_test_case(case);
-        report.add_test_suite(suite);
-    }
-    out.push_str(&report.to_string().unwrap_or_default());
 }

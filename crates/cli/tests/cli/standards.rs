@@ -1,6 +1,7 @@
 //! Formats that other programs read, and what every output has in common.
 
 use crate::harness::{Folder, Outcome};
+use resvg::usvg::roxmltree;
 use serde_json::Value;
 use std::collections::BTreeSet;
 use std::path::Path;
@@ -25,6 +26,48 @@ fn a_tap_consumer_counts_what_is_met_and_what_is_not() {
     let rest =
         "harmonym test --format tap scores/tie-a-knot.score >out.tap; prove --exec cat out.tap";
     assert!(shell(&folder, rest).expect_done().contains("All tests successful"));
+}
+
+#[test]
+fn junit_has_what_its_readers_want_and_nothing_else() {
+    let folder = Folder::with_demo();
+    folder.write("scores/a <b> & \"c\".score", "expect hail fires\nexpect hail never fires\n");
+    folder.write("scores/faulty.score", "expct\n");
+    let xml = shell(&folder, "harmonym test --format junit").stdout;
+    let tree = roxmltree::Document::parse(&xml).expect("XML");
+    let root = tree.root_element();
+    let names = |node: roxmltree::Node<'_, '_>| -> String {
+        let all: Vec<&str> = node.attributes().map(|one| one.name()).collect();
+        all.join(" ")
+    };
+    assert_eq!((root.tag_name().name(), names(root).as_str()), ("testsuites", ""));
+    let suites: Vec<_> = root.children().filter(|node| node.is_element()).collect();
+    for (id, suite) in suites.iter().enumerate() {
+        let wanted = "name package id hostname timestamp tests failures errors time";
+        assert_eq!((suite.tag_name().name(), names(*suite).as_str()), ("testsuite", wanted));
+        assert_eq!(suite.attribute("id"), Some(&*id.to_string()));
+        let inside: Vec<_> = suite.children().filter(|node| node.is_element()).collect();
+        let (cases, rest) = (&inside[1..inside.len() - 2], &inside[inside.len() - 2..]);
+        assert!(inside[0].first_element_child().is_some_and(|one| names(one) == "name value"));
+        assert_eq!(
+            [rest[0], rest[1]].map(|one| one.tag_name().name()),
+            ["system-out", "system-err"]
+        );
+        assert_eq!(suite.attribute("tests"), Some(&*cases.len().to_string()));
+        for case in cases {
+            assert_eq!(
+                (case.tag_name().name(), &*names(*case)),
+                ("testcase", "name classname time")
+            );
+            let wrong = case.first_element_child();
+            assert!(wrong.is_none_or(|one| names(one) == "type message"), "{xml}");
+        }
+    }
+    let of = |name: &str| suites.iter().find(|one| one.attribute("name") == Some(name)).unwrap();
+    let count = |name: &str| ["failures", "errors"].map(|which| of(name).attribute(which).unwrap());
+    assert_eq!(count("scores/a <b> & \"c\".score"), ["1", "0"]);
+    assert_eq!(count("scores/faulty.score"), ["0", "1"]);
+    assert_eq!(count("scores/tie-a-knot.score"), ["0", "0"]);
 }
 
 #[test]
