@@ -162,15 +162,15 @@ fn lists_grow_and_shrink_as_they_are_laid_out() {
     assert!(less.contains("key.ArrowRight)'\n]\n"), "{less}");
     let less = changed(&less, |d| d.unbind("quay.walk@desk"));
     assert!(!less.contains("two hands") && less.contains("value = \"plane\"\nbind.pad"), "{less}");
-    // One a line: what is left alone stands plain.
+    // A list that was laid out by hand stays one.
     let lines = first.replace(" # two hands", "").replace(", # left", ",");
     let less = changed(&lines, |d| d.unbind("quay.walk@desk#1"));
-    assert!(less.contains("\nbind.desk = 'four(key.ArrowUp, key.ArrowLeft"), "{less}");
+    assert!(less.contains("\nbind.desk = [\n  'four(key.ArrowUp, key.ArrowLeft"), "{less}");
     let second = &texts()[4];
     let grown = changed(second, |d| bind(d, "tug.whistle", "pad.north"));
     assert!(grown.contains("pad = [\n\t\"pad.south\",\n\t\"pad.north\",\n]"), "{grown}");
     let grown = changed(second, |d| bind(d, "quay.walk", "pad.dpad"));
-    assert!(grown.contains("pad = [\"pad.left-stick | @stick\", \"pad.dpad\"] } }"), "{grown}");
+    assert!(grown.contains("pad = [\"pad.left-stick | @stick\" , \"pad.dpad\"] } }"), "{grown}");
 }
 
 #[test]

@@ -41,12 +41,12 @@ fn junit_has_what_its_readers_want_and_nothing_else() {
         all.join(" ")
     };
     assert_eq!((root.tag_name().name(), names(root).as_str()), ("testsuites", ""));
-    let suites: Vec<_> = root.children().filter(|node| node.is_element()).collect();
+    let suites: Vec<_> = root.children().filter(roxmltree::Node::is_element).collect();
     for (id, suite) in suites.iter().enumerate() {
         let wanted = "name package id hostname timestamp tests failures errors time";
         assert_eq!((suite.tag_name().name(), names(*suite).as_str()), ("testsuite", wanted));
         assert_eq!(suite.attribute("id"), Some(&*id.to_string()));
-        let inside: Vec<_> = suite.children().filter(|node| node.is_element()).collect();
+        let inside: Vec<_> = suite.children().filter(roxmltree::Node::is_element).collect();
         let (cases, rest) = (&inside[1..inside.len() - 2], &inside[inside.len() - 2..]);
         assert!(inside[0].first_element_child().is_some_and(|one| names(one) == "name value"));
         assert_eq!(

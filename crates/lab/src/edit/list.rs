@@ -1,7 +1,7 @@
 //! Lists: one more item, another one, or one less; laid out as they are.
 
 use super::outline::{Entry, Form, Node, quote};
-use super::text::{Text, Value};
+use super::text::{Splice, Text, Value};
 use harmonym_lang::source::Span;
 
 impl Text {
@@ -20,8 +20,9 @@ impl Text {
             ]);
         };
         let Some(last) = items.last() else {
-            let span = node.span;
-            return self.splice(vec![(span, format!("[{written}]"))]);
+            // Apart from the brackets: taken away again, it leaves them.
+            let at = node.span.start + 1;
+            return self.splice(vec![(Span::new(at, at), format!(" {written} "))]);
         };
         let (end, close) = (last.span.end, node.span.end - 1);
         let rest = &self.text[end..close];
@@ -29,7 +30,12 @@ impl Text {
         let comma = first_comma(rest);
         if !is_apart {
             let at = comma.map_or(end, |i| end + i + 1);
-            let new = if comma.is_some() { format!(" {written},") } else { format!(", {written}") };
+            let new = match (comma, items.len()) {
+                (Some(_), _) => format!(" {written},"),
+                // A list of one is told from one binding that is no list yet.
+                (None, 1) => format!(" , {written}"),
+                (None, _) => format!(", {written}"),
+            };
             return self.splice(vec![(Span::new(at, at), new)]);
         }
         // One a line: after the last one's line, with the commas as they are.
@@ -75,6 +81,7 @@ impl Text {
             _ => return self.remove(path),
         };
         let Some(item) = items.get(index) else { return };
+        let mut gone = Vec::new();
         let span = match (items.get(index + 1), index.checked_sub(1).map(|i| &items[i])) {
             (Some(next), _) => self.item_line(item).unwrap_or(item.span.up_to(next.span)),
             (None, Some(before)) => {
@@ -82,34 +89,62 @@ impl Text {
                 let rest = &self.text[item.span.end..close];
                 match first_comma(rest) {
                     Some(_) => self.item_line(item).unwrap_or(before.span.after_to(item.span)),
-                    None => before.span.after_to(item.span),
+                    None => self.last_line(before, item, &mut gone),
                 }
             }
             (None, None) => item.span,
         };
-        self.splice(vec![(span, String::new())]);
+        gone.push((span, String::new()));
+        self.splice(gone);
     }
 
-    /// Takes item `index` out of the bindings at `path`: one that is left alone stands plain again,
-    /// unless a comment stands in its list.
-    pub fn drop_binding(&mut self, path: &[&str], index: usize) {
-        let count = |text: &Self| match text.outline.value(path).map(|node| &node.form) {
-            Some(Form::Array(items)) => items.len(),
-            _ => 0,
+    /// What goes with the last item of a list without a comma behind it: its line, where it stands
+    /// on one of its own, and the comma before it, which is then in `gone`; what else is said in
+    /// the line before stays.
+    fn last_line(&self, before: &Node, item: &Node, gone: &mut Vec<Splice>) -> Span {
+        let between = Span::new(before.span.end, item.span.start);
+        let break_at = self.slice(between).rfind('\n').map(|at| between.start + at);
+        let comma = first_comma(self.slice(between)).map(|at| between.start + at);
+        let (Some(break_at), Some(comma)) = (break_at, comma) else {
+            return before.span.after_to(item.span);
         };
-        let before = count(self);
-        self.drop_item(path, index);
-        let Some(node) = self.outline.value(path) else { return };
-        let Form::Array(items) = &node.form else { return };
-        let ([item], true) = (items.as_slice(), before > 1) else { return };
-        let around = [
-            &self.text[node.span.start..item.span.start],
-            &self.text[item.span.end..node.span.end],
-        ];
-        if around.iter().all(|part| !part.contains('#')) {
-            let plain = self.slice(item.span).to_owned();
-            self.splice(vec![(node.span, plain)]);
+        gone.push((Span::new(comma, comma + 1), String::new()));
+        let line_end = self.text[item.span.end..].find(['\r', '\n']);
+        let rest = Span::new(item.span.end, item.span.end + line_end.unwrap_or_default());
+        let ends_line = self.slice(rest).trim_start();
+        let end =
+            if ends_line.is_empty() || ends_line.starts_with('#') { rest.end } else { rest.start };
+        let start = break_at - usize::from(self.text[..break_at].ends_with('\r'));
+        Span::new(start.max(comma + 1), end)
+    }
+
+    /// Takes item `index` out of the bindings at `path`: of two that [`Self::append`] made of one
+    /// binding, the other stands plain again; one that it put into an empty list leaves that list.
+    pub fn drop_binding(&mut self, path: &[&str], index: usize) {
+        let node = self.outline.value(path);
+        let Some((node, Form::Array(items))) = node.map(|node| (node, &node.form)) else {
+            return self.drop_item(path, index);
+        };
+        let inside = Span::new(node.span.start + 1, node.span.end - 1);
+        match items.as_slice() {
+            [one] => {
+                let own = Span::new(one.span.start - 1, (one.span.end + 1).min(inside.end));
+                if own.start == inside.start
+                    && self.slice(own) == format!(" {} ", self.slice(one.span))
+                {
+                    return self.splice(vec![(own, String::new())]);
+                }
+            }
+            [first, second] => {
+                let [one, other] = [first, second].map(|item| self.slice(item.span));
+                if self.slice(inside) == format!("{one}, {other}") {
+                    let left = if index == 0 { other } else { one }.to_owned();
+                    return self.splice(vec![(node.span, left)]);
+                }
+            }
+            _ => {}
         }
+        self.drop_item(path, index);
     }
 
     /// The whole lines of an item that has them for itself.

@@ -40,6 +40,9 @@ impl Draft {
             self.read();
         }
         self.text.remove(&thing.path());
+        if let Thing::Preset(_) = thing {
+            self.text.remove_bare("preset");
+        }
         self.changes.push(NameChange::Removed { thing, force });
         self.read();
         Ok(())

@@ -185,13 +185,15 @@ impl Text {
         self.splice(vec![(Span::new(at, at), text)]);
     }
 
-    /// Adds a section at `at`, parted by empty lines as the others are.
+    /// Adds a section at `at`, parted by an empty line from the one before, unless no empty line
+    /// parts them there: then taking it away again leaves what was.
     pub fn add_section(&mut self, at: usize, block: &str) {
-        let dense = self.is_dense();
-        let before = !dense && at > self.first() && !self.ends_empty(at);
-        let after = !dense && at < self.text.len() && !self.line(at).is_empty();
-        let parted = |yes: bool| if yes { "\n" } else { "" };
-        self.add_lines(at, &format!("{}{block}{}", parted(before), parted(after)));
+        let follows_close = at < self.text.len() && !self.line(at).is_empty();
+        // A comment right above it would be its own.
+        let is_below_comment = self.line(self.line_start(at.saturating_sub(1))).starts_with('#');
+        let is_apart = is_below_comment || !self.is_dense() && !follows_close;
+        let before = is_apart && at > self.first() && !self.ends_empty(at);
+        self.add_lines(at, &format!("{}{block}", if before { "\n" } else { "" }));
     }
 
     fn ends_empty(&self, at: usize) -> bool {
@@ -323,6 +325,18 @@ impl Text {
             // The last line stays without its line break.
             let end = self.text.trim_end_matches(['\n', '\r']).len();
             self.splice(vec![(Span::new(end, self.text.len()), String::new())]);
+        }
+    }
+
+    /// Takes the section `[name]` out that says nothing any more, not even in a comment.
+    pub fn remove_bare(&mut self, name: &str) {
+        let sections = &self.outline.sections;
+        let Some(index) = sections.iter().position(|section| section.path() == [name]) else {
+            return;
+        };
+        let span = Span::new(self.section_start(index), self.section_end(index));
+        if sections[index].entries.is_empty() && !self.slice(span).contains('#') {
+            self.remove(&[name]);
         }
     }
 
