@@ -4,6 +4,7 @@ use super::hands::{Hands, HandsAgain};
 use super::rates;
 use super::save::PictureFile;
 use crate::args::CompareArgs;
+use crate::commands::as_typed;
 use crate::commands::load_profile;
 use crate::draw::Form;
 use crate::draw::time::{Picture, Shown};
@@ -71,7 +72,8 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
 
 /// The same profile with some things set otherwise: `ADDRESS=VALUE`.
 pub fn changed(ours: &Loaded, changes: &[String]) -> Result<Loaded, Failure> {
-    load(with_changes(&ours.source, changes)?)
+    let changed = with_changes(&ours.source, changes)?;
+    load(changed).map_err(|failure| as_typed(failure, ours.source.text(), None).0)
 }
 
 /// Tells what differs between two runs, and whether anything does.

@@ -31,7 +31,8 @@ use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::{self, Loaded, Patience};
 use crate::output::Output;
-use harmonym_runtime::base::Time;
+use harmonym_lab::edit::in_words;
+use harmonym_runtime::base::{Time, shortest};
 use std::path::{Path, PathBuf};
 
 /// Does what was asked for.
@@ -74,6 +75,23 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
 fn faulty_already(path: &Path, output: &mut Output) {
     let name = named(path);
     output.tell(&format!("{name} has faults already; nothing was changed:"));
+}
+
+/// Faults of a profile that was `before` and was changed, told of the words that were typed, where
+/// those brought them, and whether they did; `said` is what several of them are together.
+fn as_typed(failure: Failure, before: &str, said: Option<&str>) -> (Failure, bool) {
+    let Failure::Faults(faults) = failure else { return (failure, true) };
+    let typed = std::env::args_os().skip(1).filter_map(|word| word.into_string().ok());
+    let mut words: Vec<String> = typed.chain(said.map(str::to_owned)).collect();
+    let values = words.iter().filter_map(|word| Some(word.rsplit_once('=')?.1.to_owned()));
+    words.extend(values.collect::<Vec<_>>());
+    // A number is written in its short form.
+    let numbers = words.iter().filter_map(|word| word.parse::<f64>().ok());
+    words.extend(numbers.map(|number| shortest(number).to_string()).collect::<Vec<_>>());
+    match in_words(&faults, before, &words) {
+        Some(own) => (own.into(), true),
+        None => (faults.into(), false),
+    }
 }
 
 /// Reads, resolves and compiles the profile at `path`, or the nearest one.

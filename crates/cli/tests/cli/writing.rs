@@ -2,6 +2,7 @@
 
 use crate::harness::{Folder, Outcome};
 use std::fs;
+use std::path::Path;
 use std::process::{Command, Stdio};
 
 fn harmonym(folder: &Folder, line: &str) -> Outcome {
@@ -106,7 +107,7 @@ fn what_would_be_faulty_is_refused_and_the_file_is_as_it_was() {
     let before = folder.read("harmonym.toml");
     for (line, parts) in [
         ("harmonym set quay.tie-knot.fire 'hold 0.8'", &["harmonym.toml:", "hold 0.8", "unit"][..]),
-        ("harmonym bind quay.walk key.KeyX", &["would make the profile faulty", "plane"]),
+        ("harmonym bind quay.walk key.KeyX", &["the command line", "plane"]),
         ("harmonym bind quay.hail key.Nope", &["key.Nope", "did you mean"]),
         ("harmonym bind quay.hail 'key.KeyX +'", &["the expression:1:", "help"]),
         ("harmonym bind quay.hail 'key.KeyX' --scheme pad", &["harmonym.toml:", "pad"]),
@@ -117,7 +118,7 @@ fn what_would_be_faulty_is_refused_and_the_file_is_as_it_was() {
         ("harmonym remove preset.stick", &["still name", "harmonym.toml:", "--force"]),
         ("harmonym add action quay.Hail_Back --value switch", &["not a name", "hail-back"]),
         ("harmonym add map dock --starter boats", &["no starter `boats`", "the starters are"]),
-        ("harmonym set quay.walk.levels.down 1e9", &["would make the profile faulty", "at most"]),
+        ("harmonym set quay.walk.levels.down 1e9", &["the command line", "at most"]),
         ("harmonym listen quay.hail", &["no terminal", "harmonym bind quay.hail"]),
         ("harmonym import nothing.csv", &["nothing.csv", "does not exist"]),
         ("harmonym uses pad.nort", &["no control `pad.nort`", "pad.north"]),
@@ -343,16 +344,59 @@ fn each_kind_of_thing_is_added_where_its_kind_stands() {
     folder.write("harmonym.toml", head);
     for (line, parts) in [
         ("add setting pace --default quick", &["`default` is a number", "0.5"][..]),
-        ("add setting length --default 1", &["would make the profile faulty", "length"]),
+        ("add setting length --default 1", &["the command line", "length"]),
         ("add device bench --control ahead", &["what kind of control", "ahead=button"]),
-        ("add device bench --control ahead=wheel", &["would make the profile faulty", "wheel"]),
-        ("add scheme pad --device pod", &["would make the profile faulty", "pod"]),
-        ("add preset stick 'deadzoon 0.1'", &["would make the profile faulty", "deadzone"]),
+        ("add device bench --control ahead=wheel", &["the command line", "wheel"]),
+        ("add scheme pad --device pod", &["the command line", "pod"]),
+        ("add preset stick 'deadzoon 0.1'", &["the command line", "deadzone"]),
         ("add action hail --value switch", &["which map", "quay.hail"]),
-        ("add action quay.hail --value toggle", &["would make the profile faulty", "is a step"]),
+        ("add action quay.hail --value toggle", &["the command line", "is a step"]),
         ("add map quay", &["already"]),
     ] {
         harmonym(&folder, &format!("harmonym {line}")).expect_refused(parts);
         assert_eq!(folder.read("harmonym.toml"), head, "{line}");
     }
+}
+
+#[test]
+fn a_bad_word_is_told_as_a_word_of_the_command_line() {
+    let folder = Folder::with_demo();
+    let before = folder.read("harmonym.toml");
+    for (line, word) in [
+        ("bind quay.hail key.Foo", "key.Foo"),
+        ("bind quay.hail 'pad.south | bogus'", "pad.south | bogus"),
+        ("bind quay.walk key.KeyW", "key.KeyW"),
+        ("set quay.tie-knot.fire hodl 1s", "hodl 1s"),
+        ("set quay.tie-knot.fire.hold abc", "abc"),
+        ("set scheme.pad.devices pda", "pda"),
+        ("add action quay.x --value swich", "swich"),
+        ("add action quay.x --value switch --fire='hodl 2s'", "hodl 2s"),
+        ("add device quux --control a=knob", "knob"),
+        ("add preset foo bogus", "bogus"),
+        ("compare scores/tie-a-knot.score --set quay.tie-knot.fire.hold=abc", "abc"),
+    ] {
+        let told = folder.shell(Path::new("."), &format!("harmonym {line}"));
+        assert!(!told.stderr.contains("harmonym.toml"), "{line}: {}", told.stderr);
+        let place = " --> the command line:1:";
+        told.expect_refused(&[place, &format!("\n1 | {word}\n")]);
+        assert_eq!(folder.read("harmonym.toml"), before);
+    }
+    // What the word is not to blame for is told where it stands.
+    let told = folder.run(&["set", "quay.hail.value", "plane"]);
+    told.expect_refused(&["would make the profile faulty", "harmonym.toml:"]);
+}
+
+#[test]
+fn a_device_goes_with_all_that_only_it_is_for() {
+    let folder = Folder::with_demo();
+    for device in ["slate", "bench"] {
+        let address = format!("device.{device}");
+        folder.run(&["remove", &address]).expect_refused(&["--force"]);
+        folder.run(&["remove", &address, "--force"]).expect_done();
+        folder.run(&["show"]).expect_done();
+        assert!(!folder.read("harmonym.toml").contains(&format!("\"{device}\"")));
+    }
+    // A scheme that had nothing else is gone, one with another device stays.
+    let text = folder.read("harmonym.toml");
+    assert!(!text.contains("[scheme.levers]") && text.contains("[scheme.slate]"), "{text}");
 }

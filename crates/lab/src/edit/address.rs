@@ -226,7 +226,8 @@ pub(super) fn new_name(raw: &Profile, thing: &Thing) -> Result<(), Faults> {
     if let Some(taken) = [Some(thing.clone()), twin].into_iter().flatten().find(|t| exists(raw, t))
     {
         let (kind, address) = (taken.kind(), taken.address());
-        let message = format!("there is a {kind} `{address}` already");
+        let article = if kind == "action" { "an" } else { "a" };
+        let message = format!("there is {article} {kind} `{address}` already");
         return Err(Faults::refused(message, "take another name, or change that one with `set`"));
     }
     Ok(())

@@ -18,6 +18,7 @@ mod number;
 mod outline;
 mod remove;
 mod rows;
+mod said;
 mod scores;
 mod set;
 mod sheet;
@@ -33,13 +34,14 @@ pub use journal::{Back, Edit, FileEdit, Journal};
 pub use locate::Locator;
 pub use names::Thing;
 pub use rows::{COLUMNS, Done, Row, export};
+pub use said::in_words;
+pub use scores::Followed;
 pub use sheet::{RowTaken, Sheet, read_sheet, write_sheet};
 pub use text::Value;
 
 use harmonym_lang::profile::{Profile, read};
 use harmonym_lang::report::{Diagnostics, Faults};
 use harmonym_lang::source::Source;
-pub use scores::Followed;
 use scores::NameChange;
 use text::Text;
 

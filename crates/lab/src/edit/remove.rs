@@ -99,7 +99,16 @@ impl Draft {
             path.iter().map(String::as_str).collect()
         }
         match &mention.role {
-            Role::Item(path, index) => self.text.drop_item(&strs(path), *index),
+            Role::Item(path, index) => {
+                let path = strs(path);
+                match path.as_slice() {
+                    ["scheme", name, "devices"] if self.has_one_device(name) => {
+                        // A scheme without a device is none.
+                        return self.remove(&format!("scheme.{name}"), true);
+                    }
+                    path => self.text.drop_item(path, *index),
+                }
+            }
             Role::Binding(path, index) => self.text.drop_binding(&strs(path), *index),
             Role::Key(path) => self.text.remove(&strs(path)),
             Role::Guard(span) => self.text.splice(vec![self.with_space_before(*span)]),
@@ -137,6 +146,11 @@ impl Draft {
             }
         }
         Ok(())
+    }
+
+    fn has_one_device(&self, scheme: &str) -> bool {
+        let own = self.raw.schemes.iter().find(|one| one.name.text == scheme);
+        own.and_then(|one| one.devices.as_ref()).is_some_and(|devices| devices.len() == 1)
     }
 
     fn with_space_before(&self, span: Span) -> Splice {

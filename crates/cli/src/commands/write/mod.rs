@@ -38,6 +38,7 @@ pub fn unbind(
 
 pub fn set(file: Option<&Path>, set: &Set, output: &mut Output) -> Result<(), Failure> {
     let mut session = EditSession::open(file, set.writing, output)?;
+    session.said = Some(set.values.join(" "));
     session.draft.set(&set.address, &set.values)?;
     session.finish(&format!("set {}", set.address), output)
 }

@@ -3,7 +3,7 @@
 
 use super::undo::Kept;
 use crate::args::Writing;
-use crate::commands::faulty_already;
+use crate::commands::{as_typed, faulty_already};
 use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::around::{Around, expect_file};
@@ -28,6 +28,8 @@ pub struct EditSession {
     /// Nobody else changes it meanwhile; a dry run needs no hold.
     held: Option<Held>,
     writing: Writing,
+    /// What was said in several words of the command line that is one thing.
+    pub said: Option<String>,
     /// The plan of the profile as it was.
     plan: Arc<Plan>,
     /// The folder of its scores and takes, if another is meant than the profile's.
@@ -63,8 +65,8 @@ impl EditSession {
         };
         let loaded = files::load(source).inspect_err(|_| faulty_already(&path, output))?;
         let (draft, source, plan) = (Draft::new(&loaded.source), loaded.source, loaded.plan);
-        let (scores, others, unmet) = (None, Vec::new(), Vec::new());
-        Ok(Self { draft, path, source, held, writing, plan, scores, others, unmet })
+        let (said, scores, others, unmet) = (None, None, Vec::new(), Vec::new());
+        Ok(Self { draft, path, source, held, writing, said, plan, scores, others, unmet })
     }
 
     pub fn path(&self) -> &Path {
@@ -109,7 +111,12 @@ impl EditSession {
         let after = match files::load(Source::new(self.source.name(), self.draft.text())) {
             Ok(loaded) => loaded.plan,
             Err(failure) => {
-                output.remark("the change would make the profile faulty; nothing was written:")?;
+                let before = self.source.text();
+                let (failure, is_typed) = as_typed(failure, before, self.said.as_deref());
+                if !is_typed {
+                    let told = "the change would make the profile faulty; nothing was written:";
+                    output.remark(told)?;
+                }
                 return Err(failure);
             }
         };
