@@ -106,11 +106,14 @@ fn what_would_be_faulty_is_refused_and_the_file_is_as_it_was() {
     let folder = Folder::with_demo();
     let before = folder.read("harmonym.toml");
     for (line, parts) in [
-        ("harmonym set quay.tie-knot.fire 'hold 0.8'", &["harmonym.toml:", "hold 0.8", "unit"][..]),
+        (
+            "harmonym set quay.tie-knot.fire 'hold 0.8'",
+            &["the command line:1:", "hold 0.8", "unit"][..],
+        ),
         ("harmonym bind quay.walk key.KeyX", &["the command line", "plane"]),
         ("harmonym bind quay.hail key.Nope", &["key.Nope", "did you mean"]),
-        ("harmonym bind quay.hail 'key.KeyX +'", &["the expression:1:", "help"]),
-        ("harmonym bind quay.hail 'key.KeyX' --scheme pad", &["harmonym.toml:", "pad"]),
+        ("harmonym bind quay.hail 'key.KeyX +'", &["the command line:1:", "help"]),
+        ("harmonym bind quay.hail 'key.KeyX' --scheme pad", &["the command line:1:", "pad"]),
         (
             "harmonym remove quay.hail",
             &["scores or takes behind", "scores/quick-press.score:", "--force"],

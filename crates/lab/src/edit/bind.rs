@@ -218,7 +218,7 @@ fn no_action(address: &str) -> Faults {
 
 /// The device classes of an expression, as schemes name them.
 pub(super) fn classes(expression: &str) -> Result<Vec<String>, Faults> {
-    let source = Source::new("the expression", expression);
+    let source = Source::new("the command line", expression);
     let mut diagnostics = Diagnostics::new();
     let quoted = Quoted::bare(expression);
     let Some(tree) = syntax::parse_binding(&quoted, &mut diagnostics) else {
