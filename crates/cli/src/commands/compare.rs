@@ -93,7 +93,7 @@ pub fn tell(
         [format!("{t:.4}"), action.clone(), words(*t, what, names)]
     });
     let text = table(output.look, ["time", "action", "what differs"], rows.collect());
-    output.write(|out| out.push_str(&text))?;
+    output.prose(&text)?;
     output.line(&match all.len() {
         1 => "1 difference".to_owned(),
         many => format!("{many} differences"),

@@ -84,7 +84,7 @@ pub fn run(
             table(output.look, ["control", "kind", "where"], rows.collect())
         }
     };
-    output.write(|out| out.push_str(&text))?;
+    output.prose(&text)?;
     output.remark(&format!("{} of {} controls", found.len(), catalogue.entries().len()))
 }
 

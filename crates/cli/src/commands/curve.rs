@@ -121,14 +121,14 @@ fn tell(panels: &[Panel], ascii: bool, output: &mut Output) -> Result<(), Failur
             panel.curves.iter().map(|(name, curve)| Named { name: name.clone(), curve }).collect();
         if !named.iter().all(|one| one.curve.is_on_off) {
             let text = chart(&named, ascii, look);
-            output.write(|out| out.push_str(&text))?;
+            output.prose(&text)?;
         }
         for one in &named {
             if named.len() > 1 {
                 output.line(&format!("\n{:>10}", look.paint(Ink::Strong, &one.name)))?;
             }
             let text = readings(one.curve, look);
-            output.write(|out| out.push_str(&text))?;
+            output.prose(&text)?;
         }
     }
     Ok(())

@@ -74,7 +74,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let loaded = files::load(Source::new("demo/harmonym.toml", PROFILE))?;
     heading(output, "1. The profile at a glance", "harmonym show")?;
     let text = profile::glance(&loaded.profile, output.look);
-    output.write(|out| out.push_str(&text))?;
+    output.prose(&text)?;
     heading(output, "2. What the checker finds", "harmonym check")?;
     let scores = SCORES.iter().map(|(name, _)| source(name)).collect();
     let review = Review::new(loaded.source.clone(), &loaded.profile, &loaded.plan, scores);
@@ -111,7 +111,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let playing = hands.playing((None, None))?;
     let story = why(&loaded.plan, playing, hands.inputs, knot, None);
     let text = told(&loaded.plan, knot, &story, output.look);
-    output.write(|out| out.push_str(&text))?;
+    output.prose(&text)?;
     heading(output, &format!("{}. Its tests", PLAYED.len() + 5), "harmonym test")?;
     let mut tried = Vec::new();
     for (name, _) in SCORES {
@@ -144,7 +144,10 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
         ("harmonym controls left stick", "find a control by any word"),
         ("harmonym new my-game", "begin a profile of your own"),
     ] {
-        output.line(&format!("  {command:50} {does}"))?;
+        match output.look.width {
+            100.. => output.line(&format!("  {command:50} {does}"))?,
+            _ => output.line(&format!("  {command}\n      {does}"))?,
+        }
     }
     Ok(())
 }

@@ -52,7 +52,7 @@ pub fn run(
     let across = AcrossRates::new(&plan, &runs, |id| shown[id.index()]);
     if !across.rows.is_empty() {
         let text = table(&plan, &names, &across.rows, output.look.width);
-        output.write(|out| out.push_str(&text))?;
+        output.prose(&text)?;
     }
     let rest = if across.rows.is_empty() { "Nothing differs" } else { "Nothing else differs" };
     output.line(&match across.same {

@@ -35,7 +35,7 @@ pub fn run(
         Some(Found::Map(map)) => profile::one_map(&loaded.profile, map, output.look),
         Some(Found::Action(id)) => action::text(&loaded.profile, id, output.look),
     };
-    output.write(|out| out.push_str(&text))
+    output.prose(&text)
 }
 
 /// What an address leads to.

@@ -76,7 +76,7 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
                 many => format!("{many} files"),
             };
             let words = text(&loaded.plan, (&range.address, &what), &tells, &swept, output.look);
-            output.write(|out| out.push_str(&words))?;
+            output.prose(&words)?;
         }
     }
     let Some(picture) = picture else { return Ok(()) };

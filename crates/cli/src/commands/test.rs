@@ -123,7 +123,7 @@ fn tell_coverage(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Resul
         coverage.add(&loaded.plan_for(hands.about.layout), playing, hands.inputs);
     }
     let text = coverage::text(&loaded.profile, &loaded.plan, &coverage, output.look);
-    output.write(|out| out.push_str(&text))
+    output.prose(&text)
 }
 
 /// The scores that are meant: those named, those in folders named and below, or those of the

@@ -109,5 +109,5 @@ fn tell(loaded: &Loaded, control: &str, all: &[Reach], output: &mut Output) -> R
     let text = table(output.look, heads, rows.collect());
     let control = output.look.paint(Ink::Strong, control);
     output.line(&control)?;
-    output.write(|out| out.push_str(&text))
+    output.prose(&text)
 }

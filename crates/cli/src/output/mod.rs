@@ -13,7 +13,7 @@ use crossterm::terminal::{Clear, ClearType};
 use indicatif::{ProgressBar, ProgressStyle};
 use std::io::{self, IsTerminal, Write};
 use std::time::{Duration, Instant};
-use style::Look;
+use style::{Look, hung};
 
 /// Written out whenever so much has gathered.
 const CHUNK: usize = 32 * 1024;
@@ -62,12 +62,19 @@ impl Output {
         }
     }
 
-    /// A line of data.
+    /// A line for people, in as many as it takes.
     pub fn line(&mut self, text: &str) -> Result<(), Failure> {
+        let text = hung(text.trim_end(), self.look.width);
         self.write(|pending| {
-            pending.push_str(text.trim_end());
+            pending.push_str(&text);
             pending.push('\n');
         })
+    }
+
+    /// Lines for people, each in as many as it takes.
+    pub fn prose(&mut self, text: &str) -> Result<(), Failure> {
+        let text = hung(text, self.look.width);
+        self.write(|pending| pending.push_str(&text))
     }
 
     /// Data, written by `write`.
@@ -119,7 +126,8 @@ impl Output {
     /// The same for what has to be told whatever became of the data.
     pub fn tell(&mut self, text: &str) {
         if !self.quiet {
-            let _ = writeln!(io::stderr(), "{}", styled(text));
+            let width = if io::stderr().is_terminal() { self.stderr.width } else { usize::MAX };
+            let _ = writeln!(io::stderr(), "{}", styled(&hung(text, width)));
         }
     }
 

@@ -1,6 +1,6 @@
 //! How text looks: width, colour and the few styles there are.
 
-use crate::escape::marked;
+use crate::escape::{MARK, marked};
 use anstyle::{AnsiColor, Style};
 use std::fmt::Display;
 
@@ -39,6 +39,65 @@ impl Look {
     }
 }
 
+/// Lines in which none is wider than `width`: a longer one goes on below what stands behind its
+/// first gap of two spaces, or else two columns in from where it begins.
+pub fn hung(text: &str, width: usize) -> String {
+    let lines: Vec<String> = text.split('\n').map(|line| hung_line(line, width)).collect();
+    lines.join("\n")
+}
+
+fn hung_line(line: &str, width: usize) -> String {
+    if visible(line) <= width {
+        return line.to_owned();
+    }
+    let shown = shown_letters(line);
+    let begins = shown.iter().position(|(_, letter)| *letter != ' ').unwrap_or_default();
+    let is_space = |at: usize| shown.get(at).is_some_and(|(_, letter)| *letter == ' ');
+    let gap = (begins..shown.len()).find(|&at| is_space(at) && is_space(at + 1));
+    let label = gap.and_then(|gap| (gap..shown.len()).find(|&at| !is_space(at)));
+    let label = label.filter(|column| *column <= width / 2);
+    let indent = label.unwrap_or(begins + 2);
+    // The gap stays as it is.
+    let kept = shown.get(label.unwrap_or(begins)).map_or(0, |(place, _)| *place);
+    let mut out = line[..kept].to_owned();
+    let below = format!("\n{:indent$}", "");
+    let mut at = visible(&out);
+    for (place, word) in line[kept..].split(' ').enumerate() {
+        let wide = visible(word);
+        // What stands behind a break begins with a word.
+        if word.is_empty() && out.ends_with(&below) {
+            continue;
+        }
+        if place > 0 && at + 1 + wide > width && at > indent {
+            out.truncate(out.trim_end().len());
+            out.push_str(&below);
+            at = indent;
+        } else if place > 0 && !out.ends_with(&below) {
+            out.push(' ');
+            at += 1;
+        }
+        out.push_str(word);
+        at += wide;
+    }
+    out
+}
+
+/// The letters of a text with their places, without the marks of its styles.
+fn shown_letters(text: &str) -> Vec<(usize, char)> {
+    let mut in_mark = false;
+    let is_shown = |(_, letter): &(usize, char)| {
+        let was_in_mark = in_mark;
+        in_mark = *letter == MARK || (in_mark && *letter != 'm');
+        !was_in_mark && !in_mark
+    };
+    text.char_indices().filter(is_shown).collect()
+}
+
+/// How many columns a text takes, without the marks of its styles.
+fn visible(text: &str) -> usize {
+    shown_letters(text).len()
+}
+
 /// `text` in lines of at most `width` columns, broken at spaces.
 pub fn wrapped(text: &str, width: usize) -> String {
     let mut lines = vec![String::new()];
@@ -63,4 +122,34 @@ pub fn fit(text: &str, width: usize) -> String {
     }
     let kept: String = text.chars().take(width.saturating_sub(1)).collect();
     format!("{kept}…")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_long_line_goes_on_below_what_it_says() {
+        for (line, wanted) in [
+            ("short", "short"),
+            (
+                "    levels  wakes from 0.55, up under 0.44",
+                "    levels  wakes from\n            0.55, up under\n            0.44",
+            ),
+            ("one two three four five six seven", "one two three four five\n  six seven"),
+            ("  harmonym show quay.walk      the way", "  harmonym show quay.walk\n    the way"),
+            (
+                "\u{fdd0}1mquay.walk\u{fdd0}0m  four(a, b, c)",
+                "\u{fdd0}1mquay.walk\u{fdd0}0m  four(a, b, c)",
+            ),
+            ("key.ArrowUp,key.ArrowLeft,key.X x", "key.ArrowUp,key.ArrowLeft,key.X\n  x"),
+            ("a\n  b", "a\n  b"),
+            (
+                "\u{fdd0}2m   step\u{fdd0}0m  scale: twice as much",
+                "\u{fdd0}2m   step\u{fdd0}0m  scale: twice as\n         much",
+            ),
+        ] {
+            assert_eq!(hung(line, 26), wanted);
+        }
+    }
 }

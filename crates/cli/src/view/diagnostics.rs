@@ -25,9 +25,10 @@ pub fn write_failure(out: &mut String, failure: &Failure, look: Look) {
         Some(source) => write_faults(out, source, faults.list(), look),
         None => {
             for one in faults.list() {
-                let (message, help) = (shown(&one.message), shown(&one.help));
-                let title = Level::ERROR.primary_title(&*message);
-                let group = title.element(Level::HELP.message(&*help));
+                let message = hanging(&one.message, look.width, "error: ".len());
+                let help = hanging(&one.help, look.width, "  = help: ".len());
+                let title = Level::ERROR.primary_title(&message);
+                let group = title.element(Level::HELP.message(&help));
                 // Writing to memory does not fail.
                 let _ = writeln!(out, "{}", marked(&renderer(look).render(&[group])));
             }
@@ -46,13 +47,14 @@ pub fn write_expectation(
     let place = source.place(span.start);
     let line = source.line(place.line);
     let within = Span::new(span.start - line.start, span.end.min(line.end) - line.start);
+    let margin = place.line.to_string().len() + " = got: ".len();
     let excerpts = [(place.line, excerpt(source.slice(line), within), None)];
     let place = (place.line, place.column);
     let text = render(
         source.name(),
         place,
         &Title::error("expectation not met"),
-        &[Foot::got(&shown(got)), Foot::ask(&shown(ask.unwrap_or_default()))],
+        &[Foot::got(&hanging(got, look.width, margin)), Foot::ask(&shown(ask.unwrap_or_default()))],
         &excerpts,
         look,
     );

@@ -39,23 +39,38 @@ impl Folded {
 const WIDEST_NAME: usize = 30;
 /// The column of values.
 const VALUES: usize = 16;
+/// Time, tick, event and what parts the columns.
+const BESIDE: usize = 34;
+/// Time, event and a value, with what parts them, where there is room for no more.
+const NARROWEST: usize = 40;
+/// The least that the last column needs.
+const SHORTEST_HOW: usize = 20;
 
 impl<'a> Rows<'a> {
     pub fn new(plan: &'a Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> Self {
         let lengths =
             plan.actions().ids().filter(|&id| shown(id)).map(|id| plan.names().actions[id].len());
-        let names = lengths.max().unwrap_or(6).clamp(6, WIDEST_NAME);
+        let widest = WIDEST_NAME.min(look.width.saturating_sub(NARROWEST)).max(6);
+        let names = lengths.max().unwrap_or(6).clamp(6, widest);
         Self { plan, look, names, folded: vec![None; plan.actions().len()] }
     }
 
     /// The line over the rows.
     pub fn heading(&self) -> String {
         let names = self.names;
-        let text = format!(
-            "{:>10} {:>7}  {:names$}  {:8}  {:VALUES$}  how",
-            "time", "tick", "action", "event", "value"
-        );
+        let text = match self.is_narrow() {
+            true => format!("{:>10}  {:names$}  {:8}  value", "time", "action", "event"),
+            false => format!(
+                "{:>10} {:>7}  {:names$}  {:8}  {:VALUES$}  how",
+                "time", "tick", "action", "event", "value"
+            ),
+        };
         self.look.paint(Ink::Faint, text)
+    }
+
+    /// Whether there is no room for all columns beside each other.
+    fn is_narrow(&self) -> bool {
+        self.look.width < self.names + VALUES + BESIDE + SHORTEST_HOW
     }
 
     /// The rows that a notice gives, if any.
@@ -92,7 +107,7 @@ impl<'a> Rows<'a> {
         }
         let before = self.folded[at].take();
         let mut rows: Vec<_> = before.map(|folded| self.folded_row(&folded)).into_iter().collect();
-        rows.push(self.event_row(&event));
+        rows.push(self.event_row(&event, ""));
         rows
     }
 
@@ -116,15 +131,16 @@ impl<'a> Rows<'a> {
 
     fn folded_row(&self, folded: &Folded) -> String {
         let Folded { first, last, count, moving } = folded;
-        let mut row = self.event_row(last);
-        if *count > 1 {
-            let moving = if *moving { ", moving" } else { "" };
-            row.push_str(&format!(", {count} ticks from {:.4}{moving}", first.t));
-        }
-        row
+        let moving = if *moving { ", moving" } else { "" };
+        let more = match count {
+            1 => String::new(),
+            count => format!(", {count} ticks from {:.4}{moving}", first.t),
+        };
+        self.event_row(last, &more)
     }
 
-    fn event_row(&self, event: &Event) -> String {
+    /// A row about an event, and what `more` there is to say of how it came.
+    fn event_row(&self, event: &Event, more: &str) -> String {
         let names = self.plan.names();
         let from = event.from.map_or("", |binding| {
             names.bindings[binding].split_once('@').map_or("", |(_, short)| short)
@@ -144,7 +160,7 @@ impl<'a> Rows<'a> {
         };
         let value = shown(event.value, self.plan.actions()[event.action].kind);
         let name = names.actions[event.action].clone();
-        self.row(event.t, event.tick, &name, ink, word, &value, &how)
+        self.row(event.t, event.tick, &name, ink, word, &value, &(how + more))
     }
 
     fn lapse(&self, event: &Event, cause: Cause) -> String {
@@ -171,8 +187,16 @@ impl<'a> Rows<'a> {
         let event = self.look.paint(ink, format!("{word:8}"));
         let time = self.look.paint(Ink::Faint, format!("{:>10}", format!("{t:.4}")));
         let tick = self.look.paint(Ink::Faint, format!("{tick:>7}"));
-        // Time, tick, event and what parts the columns take 34 beside these two.
-        let how = fit(how, self.look.width.saturating_sub(names + VALUES + 34).max(20));
+        if self.is_narrow() {
+            // What there is no room for stands below.
+            let how = match how {
+                "" => String::new(),
+                how => format!("\n{:12}{}", "", fit(how, self.look.width.saturating_sub(12))),
+            };
+            return format!("{time}  {name:names$}  {event}  {value}{how}");
+        }
+        let wide = VALUES.max(value.chars().count());
+        let how = fit(how, self.look.width.saturating_sub(names + wide + BESIDE));
         format!("{time} {tick}  {name:names$}  {event}  {value:VALUES$}  {how}")
     }
 }

@@ -6,7 +6,7 @@ use std::path::Path;
 use std::process::{Command, Stdio};
 
 fn harmonym(folder: &Folder, line: &str) -> Outcome {
-    folder.shell(std::path::Path::new("."), line)
+    folder.shell(Path::new("."), line)
 }
 
 /// From an empty folder to a game of three maps and three schemes by commands alone.

@@ -66,8 +66,8 @@ fn place_of(word: &str, source: &Source, span: Span, new: Span) -> Option<usize>
     let mut own = places.filter(|&at| {
         at <= span.start
             && span.end <= at + word.len()
-            && at < new.end
-            && new.start < at + word.len()
+            && at <= new.end
+            && new.start <= at + word.len()
     });
     own.next()
 }

@@ -71,7 +71,7 @@ fn write_for_tools<'a>(
     output: &mut Output,
 ) -> Result<(), Failure> {
     match format {
-        CheckFormat::Sarif => output.line(&sarif::log(all)),
+        CheckFormat::Sarif => output.write(|out| out.push_str(&(sarif::log(all) + "\n"))),
         _ => output.write(|out| {
             all.for_each(|(source, one)| json::write_diagnostic(out, source, one));
         }),

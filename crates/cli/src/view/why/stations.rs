@@ -35,7 +35,8 @@ impl Station {
         }
         let ink = if self.begins { Ink::Strong } else { Ink::Faint };
         let name = look.paint(ink, format!("{:>10}", self.name));
-        let width = VALUES.min(look.width.saturating_sub(30));
+        let value = self.value.chars().count();
+        let width = VALUES.min(look.width.saturating_sub(14 + value.max(16)));
         let says = match self.value.as_str() {
             "" => self.says.clone(),
             _ => format!("{:width$}", fit(&self.says, width)),
