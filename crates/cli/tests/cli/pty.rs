@@ -1,7 +1,7 @@
 //! A terminal without a window: programs run in it, and what they wrote and how they left it.
 
 use rustix::pty::{OpenptFlags, grantpt, openpt, ptsname, unlockpt};
-use rustix::termios::{LocalModes, tcgetattr};
+use rustix::termios::{LocalModes, Winsize, tcgetattr, tcsetwinsize};
 use std::fs::File;
 use std::io::{Read, Write};
 use std::os::unix::process::ExitStatusExt;
@@ -25,11 +25,13 @@ pub struct Pty {
 }
 
 impl Pty {
-    /// Runs a program with the terminal as its own.
+    /// Runs a program with the terminal as its own, which is 60 columns wide.
     pub fn run(program: &Path, args: &[&str], dir: &Path) -> Self {
         let master = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).expect("a terminal");
         grantpt(&master).expect("its other end");
         unlockpt(&master).expect("its other end");
+        let size = Winsize { ws_row: 40, ws_col: 60, ws_xpixel: 0, ws_ypixel: 0 };
+        tcsetwinsize(&master, size).expect("its size");
         let name = ptsname(&master, Vec::new()).expect("its name");
         let end = || {
             let file = File::options().read(true).write(true).open(name.to_str().unwrap());

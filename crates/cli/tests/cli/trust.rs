@@ -42,6 +42,51 @@ fn the_terminal_is_given_back_whatever_ends_it() {
     assert_eq!(folder.read("harmonym.toml"), before);
 }
 
+#[test]
+fn nothing_overflows_at_60_columns() {
+    let folder = Folder::with_demo();
+    folder.write("fails.score", "expect hail fires\nexpect quay.walk = 1 at 0.5s\n");
+    folder.write("raw-stick.toml", include_str!("../../../../demo/faulty/raw-stick.toml"));
+    let tool = Path::new(env!("CARGO_BIN_EXE_harmonym"));
+    for line in [
+        "check",
+        "--file raw-stick.toml check",
+        "check --explain no-way-out",
+        "show",
+        "show quay",
+        "show quay.walk",
+        "show quay.tie-knot",
+        "controls stick",
+        "uses key.KeyT",
+        "play scores/tie-a-knot.score",
+        "play scores/tie-a-knot.score --lanes",
+        "play scores/steer-the-tug.score --values",
+        "play scores/any-frame-rate.score --rates 30,60,120",
+        "why quay.tie-knot scores",
+        "why quay.tie-knot scores/tie-a-knot.score --at 1.2s",
+        "why quay.walk scores/straight-diagonal.score --at 0.5s",
+        "test",
+        "test fails.score --coverage",
+        "compare scores/tie-a-knot.score --set quay.tie-knot.fire.hold=0.5s",
+        "curve quay.walk",
+        "sweep scores --vary quay.tie-knot.fire.hold=0.4s..1.2s:5",
+        "demo",
+        "--help",
+        "play --help",
+        "export -o table.csv",
+        "bind quay.hail key.Foo",
+        "remove preset.stick",
+        "set quay.tie-knot.fire.hold 0.6s",
+    ] {
+        let args: Vec<&str> = ["--color", "never"].into_iter().chain(line.split(' ')).collect();
+        let (code, _, text) = Pty::run(tool, &args, &folder.path(".")).end();
+        assert!(code.is_some_and(|code| code <= 2), "{line}: {text}");
+        let lines = text.lines().map(|line| line.trim_end_matches('\r'));
+        let wide = lines.filter(|line| line.chars().count() > 60).collect::<Vec<_>>();
+        assert!(wide.is_empty(), "{line}: {wide:#?}");
+    }
+}
+
 /// What would set a window's title, empty the screen, turn text around, and look like a style.
 const EVIL: &str = "\u{1b}]0;x\u{7}\u{9b}2J\u{202e}\u{2066}\u{fdd0}2J\u{1b}[8m";
 
