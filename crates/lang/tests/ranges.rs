@@ -135,3 +135,25 @@ fn chains_and_presets_have_as_many_steps_as_may_be_and_not_one_more() {
     assert_eq!(told(&preset(1000), 1000, "@p"), Vec::<String>::new());
     assert_eq!(told(&preset(1000), 1002, "@p"), ["presets make more than 1000000 steps here"]);
 }
+
+#[test]
+fn a_control_is_bound_as_often_as_may_be_and_not_once_more() {
+    let told = |binds: &[usize]| {
+        let action = |(index, &count): (usize, &usize)| {
+            let all = vec!["\"key.KeyA\""; count].join(", ");
+            format!("[map.m.a{index}]\nvalue = \"switch\"\nbind.desk = [{all}]\nbind.all = []\n")
+        };
+        let actions: String = binds.iter().enumerate().map(action).collect();
+        let head = "harmonym = 1\n[scheme.desk]\ndevices = [\"key\"]\n[map.m]\n";
+        let source = Source::new("t", head.to_owned() + &actions);
+        let all = load(&source).err().map(Faults::into_list).unwrap_or_default();
+        let told = all.into_iter().map(|one| (source.place(one.span.start).line, one.message));
+        told.collect::<Vec<_>>()
+    };
+    let too_many = |line: usize| (line, "the action has more than 500 bindings".to_owned());
+    let too_often =
+        |line: usize| (line, "bindings name `key.KeyA` more than 1000 times".to_owned());
+    assert_eq!(told(&[500; 2]), []);
+    assert_eq!(told(&[501]), [too_many(7)]);
+    assert_eq!(told(&[500, 500, 1, 1]), [too_often(15)]);
+}

@@ -54,6 +54,8 @@ pub struct Context<'a> {
     meets: Table<MapId, Vec<MapId>>,
     /// Which half-axes of its controls each use feels, as far as that was asked for.
     felt: RefCell<HashMap<(usize, ControlId), u8>>,
+    /// The same of buttons: whether a use feels one.
+    felt_buttons: RefCell<HashMap<(usize, ControlId), bool>>,
     pairs: OnceCell<Vec<Pair>>,
     /// The maps each action lives in.
     pub maps_of: Table<ActionId, Vec<MapId>>,
@@ -106,6 +108,7 @@ impl<'a> Context<'a> {
             by_binding,
             meets,
             felt,
+            felt_buttons: RefCell::default(),
             pairs,
             maps_of,
             ranges,
@@ -139,6 +142,15 @@ impl<'a> Context<'a> {
     /// Whether a button that a use reads does anything to its action, however settings stand: it may
     /// push a component that is left out.
     pub fn feels_button(&self, index: usize, control: ControlId) -> bool {
+        if let Some(&known) = self.felt_buttons.borrow().get(&(index, control)) {
+            return known;
+        }
+        let is_felt = self.finds_button(index, control);
+        self.felt_buttons.borrow_mut().insert((index, control), is_felt);
+        is_felt
+    }
+
+    fn finds_button(&self, index: usize, control: ControlId) -> bool {
         let one = &self.uses[index];
         let action = &self.profile.actions[one.action];
         let Binding { chain, .. } = &action.bindings[one.binding];

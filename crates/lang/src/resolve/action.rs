@@ -2,7 +2,7 @@
 
 use super::binding::Scope;
 use super::fire::{self, Owner};
-use super::{Resolver, said};
+use super::{MOST_BINDINGS, Resolver, said};
 use crate::model::{Action, Binding, Blend, Chain, Cue, Levels};
 use crate::profile::{self, table};
 use crate::report::{FaultKind, did_you_mean, nearest};
@@ -94,6 +94,7 @@ impl Resolver<'_> {
 
     fn bindings(&mut self, raw: &profile::Action, kind: Option<Kind>, map: MapId) -> Vec<Binding> {
         let mut bindings = Vec::new();
+        let mut left = MOST_BINDINGS;
         for (scheme, all) in &raw.binds {
             let id = match scheme.text.as_str() {
                 "all" => None,
@@ -102,6 +103,14 @@ impl Resolver<'_> {
                     found => found,
                 },
             };
+            if all.len() > left {
+                let span = all[left].from.span();
+                let message = format!("the action has more than {MOST_BINDINGS} bindings");
+                let help = "bind fewer controls, or part the action in several";
+                self.diagnostics.fault(FaultKind::OutOfRange, span, message, help);
+                break;
+            }
+            left -= all.len();
             for (index, one) in all.iter().enumerate() {
                 let Some(tree) = syntax::parse_binding(&one.from, self.diagnostics) else {
                     continue;

@@ -38,6 +38,7 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
         presets: Vec::new(),
         preset_places: preset_places(raw),
         steps_left: Some(MOST_STEPS),
+        mentions: HashMap::new(),
         diagnostics,
     };
     resolver.know_actions();
@@ -91,6 +92,8 @@ struct Resolver<'a> {
     preset_places: HashMap<String, usize>,
     /// How many steps presets may still put in their places; nothing once that is told.
     steps_left: Option<usize>,
+    /// How often bindings name each control.
+    mentions: HashMap<String, usize>,
     diagnostics: &'a mut Diagnostics,
 }
 
@@ -100,6 +103,11 @@ pub(crate) const LONGEST_CHAIN: usize = 1_000;
 pub(crate) const DEEPEST: usize = 64;
 /// Presets put at most so many steps in their places in all of a profile.
 pub(crate) const MOST_STEPS: usize = 1_000_000;
+
+/// An action has at most so many bindings.
+pub(crate) const MOST_BINDINGS: usize = 500;
+/// Bindings name one control at most so often in all of a profile.
+pub(crate) const MOST_MENTIONS: usize = 1_000;
 
 fn preset_places(raw: &profile::Profile) -> HashMap<String, usize> {
     let names = raw.presets.iter().map(|preset| preset.name.text.clone());
