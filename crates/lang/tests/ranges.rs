@@ -112,8 +112,9 @@ fn chains_and_presets_have_as_many_steps_as_may_be_and_not_one_more() {
     let told = |presets: &str, bindings: usize, chain: &str| {
         let actions: String = (0..bindings)
             .map(|i| {
+                let side = if i % 2 == 0 { "left" } else { "right" };
                 format!(
-                    "[map.m.a{i}]\nvalue = \"axis\"\nbind.pad = \"pad.left-trigger | {chain}\"\n"
+                    "[map.m.a{i}]\nvalue = \"axis\"\nbind.pad = \"pad.{side}-trigger | {chain}\"\n"
                 )
             })
             .collect();
