@@ -4,6 +4,7 @@ use harmonym_runtime::base::{Rate, Time};
 use harmonym_runtime::engine::Notice;
 use harmonym_runtime::plan::Plan;
 use harmonym_lang::report::Faults;
+use harmonym_lab::edit::{Draft, Thing, in_words, read_sheet};
 use harmonym_lab::score;
 use harmonym_lang::source::Source;
 use harmonym_lab::take::{Input, Reader, Playing, Run, Watcher};
@@ -85,6 +86,65 @@ pub fn take(text: &str, plan: &Arc<Plan>) {
 pub fn score(text: &str, plan: &Arc<Plan>) {
     match score::read(&Source::new("a.score", text), plan) {
         Ok(score) => play(plan, score.perform()),
+        Err(faults) => check_places(text, &faults),
+    }
+}
+
+/// A profile and lines of commands behind `---`: whatever they ask for, what comes of it is a
+/// profile or has its faults at places, also as faults of what was asked for.
+pub fn edit(text: &str) {
+    let (profile, commands) = text.split_once("\n---\n").unwrap_or((DEMO, text));
+    let source = Source::new("harmonym.toml", profile);
+    if harmonym_lang::load(&source).is_err() {
+        return;
+    }
+    let mut draft = Draft::new(&source);
+    for line in commands.lines().take(50) {
+        let words: Vec<String> = line.split(' ').map(str::to_owned).collect();
+        let [word, address, rest @ ..] = words.as_slice() else { continue };
+        let said = rest.join(" ");
+        let before = draft.clone();
+        let done = match word.as_str() {
+            "bind" => draft.bind(address, &[said], None).map(drop),
+            "unbind" => draft.unbind(address),
+            "set" => draft.set(address, rest),
+            "remove" => draft.remove(address, rest.is_empty()),
+            "rename" => draft.rename(address, &said).map(drop),
+            "copy" => draft.copy(address, &said).map(drop),
+            "map" => draft.add(&Thing::Map(address.clone()), &Vec::new()),
+            "fact" => draft.add(&Thing::Fact(address.clone()), &Vec::new()),
+            "preset" => draft.add_preset(address, &said),
+            "part" => draft.set_part(address, rest.first().map_or("", |w| w), &said, None).map(drop),
+            _ => {
+                draft.tidy();
+                Ok(())
+            }
+        };
+        let after = Source::new("harmonym.toml", draft.text());
+        let sound = harmonym_lang::load(&after).map(drop);
+        if let Err(faults) = &sound {
+            check_places(draft.text(), faults);
+            if let Some(own) = in_words(faults, before.text(), &words) {
+                check_places(own.source().map_or("", Source::text), &own);
+            }
+        }
+        // As the commands do: only what is sound goes on.
+        if done.is_err() || sound.is_err() {
+            draft = before;
+        }
+    }
+}
+
+/// A table of actions, taken over into the demo.
+pub fn sheet(text: &str) {
+    match read_sheet(&Source::new("a.csv", text)) {
+        Ok(sheet) => {
+            let mut draft = Draft::new(&Source::new("demo", DEMO));
+            draft.take_rows(&sheet.rows);
+            if let Err(faults) = harmonym_lang::load(&Source::new("demo", draft.text())) {
+                check_places(draft.text(), &faults);
+            }
+        }
         Err(faults) => check_places(text, &faults),
     }
 }

@@ -201,7 +201,7 @@ fn settle(begun: &Begun, profile: &Path) -> Result<Vec<String>, Failure> {
         if let Err(error) = fs::remove_file(staged)
             && error.kind() != std::io::ErrorKind::NotFound
         {
-            return Err(Failure::io("remove", staged, &error));
+            return Err(Failure::io("clear up beside", &real, &error));
         }
     }
     Ok(clashes)

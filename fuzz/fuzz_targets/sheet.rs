@@ -1,0 +1,5 @@
+//! Tables of actions.
+#![no_main]
+use libfuzzer_sys::fuzz_target;
+
+fuzz_target!(|text: &str| harmonym_fuzz::sheet(text));
