@@ -250,7 +250,7 @@ pub struct Listen {
     /// The scheme; otherwise the one that has the device
     #[arg(long, value_name = "NAME")]
     pub scheme: Option<String>,
-    /// The keyboard's layout, by which a character tells its key: us, fr, de, dvorak
+    /// The keyboard's layout, by which a character tells its key: us, fr, de, dvorak, …
     #[arg(long, value_name = "LAYOUT")]
     pub layout: Option<String>,
     /// Leave when nothing was pressed for so long, or the file is held by another command: 10s

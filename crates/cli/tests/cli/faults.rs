@@ -147,7 +147,7 @@ fn bad_takes_are_refused_at_their_line_and_what_came_before_stands() {
         (r#"{"take":1,"seats":3}"#, &["not yet supported"]),
         (r#"{"take":1,"start":"log-book"}"#, &["`log-book` is no solo map"]),
         (r#"{"take":1,"devices":["pad#0"]}"#, &["`pad#0` is not a device"]),
-        (r#"{"take":1,"layout":"xx"}"#, &["us, fr, de, dvorak"]),
+        (r#"{"take":1,"layout":"xx"}"#, &["us, us-intl, uk, de,"]),
     ] {
         folder.write("h.take.jsonl", format!("{header}\n"));
         folder.run(&["play", "h.take.jsonl"]).expect_refused(parts);
@@ -222,7 +222,7 @@ fn all_faults_of_a_score_are_told_at_once() {
         ("bad.score:26:41", "`seed` is missing"),
         ("bad.score:27:13", "`drift` is for levers"),
         ("bad.score:28:20", "there is one seat"),
-        ("bad.score:29:8", "us, fr, de, dvorak"),
+        ("bad.score:29:8", "us, us-intl, uk, de,"),
         ("bad.score:30:7", "write `at 0s open log-book`"),
         ("bad.score:31:7", "more than one seat is not yet supported"),
     ];

@@ -257,7 +257,7 @@ impl Reader<'_> {
                 FaultKind::UnknownName,
                 here,
                 message,
-                "the layouts are us, fr, de, dvorak",
+                format!("the layouts are {}", Layout::words()),
             );
             return None;
         }

@@ -37,7 +37,7 @@ pub(super) fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineF
     }
     let layout = match line.layout.as_deref() {
         Some(word) => Some(Layout::from_word(word).ok_or_else(|| {
-            let help = "the layouts are us, fr, de, dvorak";
+            let help = format!("the layouts are {}", Layout::words());
             LineFault::new(format!("there is no layout `{word}`"), help).about(word)
         })?),
         None => None,

@@ -69,7 +69,7 @@ impl<'a> World<'a> {
     pub fn new(profile: &'a Profile) -> Self {
         let mut this = Self {
             profile,
-            layout: Layout::Us,
+            layout: Layout::US,
             uses: BTreeMap::new(),
             pluses: Vec::new(),
             raw: BTreeMap::new(),

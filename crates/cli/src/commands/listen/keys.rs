@@ -196,24 +196,24 @@ mod tests {
     fn keys_are_named_by_their_place_and_every_name_is_a_control() {
         let none = KeyModifiers::NONE;
         for (event, layout, wanted) in [
-            (press(KeyCode::Char('w'), none), Layout::Us, "key.KeyW"),
-            (press(KeyCode::Char('z'), none), Layout::Fr, "key.KeyW"),
-            (press(KeyCode::Char(' '), none), Layout::Us, "key.Space"),
-            (press(KeyCode::F(24), none), Layout::Us, "key.F24"),
+            (press(KeyCode::Char('w'), none), Layout::US, "key.KeyW"),
+            (press(KeyCode::Char('z'), none), Layout::from_word("fr").unwrap(), "key.KeyW"),
+            (press(KeyCode::Char(' '), none), Layout::US, "key.Space"),
+            (press(KeyCode::F(24), none), Layout::US, "key.F24"),
             (
                 press(KeyCode::Char('h'), KeyModifiers::CONTROL),
-                Layout::Us,
+                Layout::US,
                 "key.Control + key.KeyH",
             ),
-            (press(KeyCode::Char('H'), KeyModifiers::SHIFT), Layout::Us, "key.Shift + key.KeyH"),
-            (press(KeyCode::BackTab, none), Layout::Us, "key.Tab"),
-            (press(KeyCode::Menu, none), Layout::Us, "key.ContextMenu"),
+            (press(KeyCode::Char('H'), KeyModifiers::SHIFT), Layout::US, "key.Shift + key.KeyH"),
+            (press(KeyCode::BackTab, none), Layout::US, "key.Tab"),
+            (press(KeyCode::Menu, none), Layout::US, "key.ContextMenu"),
             (
                 Event::Key(KeyEvent {
                     state: KeyEventState::KEYPAD,
                     ..KeyEvent::new(KeyCode::Char('+'), none)
                 }),
-                Layout::Us,
+                Layout::US,
                 "key.NumpadAdd",
             ),
         ] {
@@ -223,7 +223,7 @@ mod tests {
             }
         }
         let leaves = press(KeyCode::Char('c'), KeyModifiers::CONTROL);
-        assert_eq!(Ear::default().hear(&leaves, Layout::Us), Heard::Leave);
+        assert_eq!(Ear::default().hear(&leaves, Layout::US), Heard::Leave);
     }
 
     #[test]
@@ -233,7 +233,7 @@ mod tests {
             Event::Key(KeyEvent::new_with_kind(code, KeyModifiers::SHIFT, kind))
         };
         let mut ear = Ear::default();
-        let mut hear = |event: &Event| ear.hear(event, Layout::Us);
+        let mut hear = |event: &Event| ear.hear(event, Layout::US);
         let alone = Heard::Expression("key.ShiftRight".to_owned());
         assert_eq!(hear(&shift(KeyEventKind::Press)), Heard::Nothing);
         assert_eq!(hear(&shift(KeyEventKind::Repeat)), Heard::Nothing);

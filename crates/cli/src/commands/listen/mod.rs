@@ -38,7 +38,7 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         None => Layout::default(),
         Some(word) => Layout::from_word(word).ok_or_else(|| {
             let message = format!("there is no layout `{word}`");
-            Failure::new(message, "the layouts are us, fr, de, dvorak")
+            Failure::new(message, format!("the layouts are {}", Layout::words()))
         })?,
     };
     let until = listen.wait.map(|wait| Instant::now() + Duration::from_nanos(wait.nanos()));
