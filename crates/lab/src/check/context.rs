@@ -36,6 +36,9 @@ pub struct Use {
     pub holds: bool,
 }
 
+/// A use of a control is compared with so many later ones in each map.
+const MOST_COMPARED: usize = 256;
+
 /// What the rules share.
 pub struct Context<'a> {
     /// The profile.
@@ -169,8 +172,8 @@ impl<'a> Context<'a> {
         worlds().any(|worth| comes(&pressed, worth)) || worlds().any(|worth| comes(&[], worth))
     }
 
-    /// The uses that share a control with one, later in the file, by actions whose maps can be
-    /// open with its own.
+    /// The uses by other actions that share a control with one, later in the file, by actions whose
+    /// maps can be open with its own: in each map the next ones.
     pub fn later_meeting(&self, index: usize) -> Vec<usize> {
         let one = &self.uses[index];
         let mut all: Vec<usize> = Vec::new();
@@ -178,7 +181,8 @@ impl<'a> Context<'a> {
             for map in self.maps_of[one.action].iter().flat_map(|&map| &self.meets[map]) {
                 let list = self.by_control.get(&(*control, *map)).map_or(&[][..], Vec::as_slice);
                 let later = list.partition_point(|&other| other <= index);
-                all.extend(&list[later..]);
+                let others = list[later..].iter().filter(|&&o| self.uses[o].action != one.action);
+                all.extend(others.take(MOST_COMPARED));
             }
         }
         all.sort_unstable();

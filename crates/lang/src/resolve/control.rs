@@ -1,6 +1,6 @@
 //! Controls by name.
 
-use super::{MOST_MENTIONS, Resolver};
+use super::Resolver;
 use crate::model::{Chain, Head};
 use crate::profile::steps::StepWord;
 use crate::report::{Diagnostic, FaultKind, nearest, nearest_in_class};
@@ -28,7 +28,6 @@ impl Resolver<'_> {
             self.unknown_control(word, &plain);
             return None;
         };
-        self.count_mention(word, &plain);
         self.check_class(entry.class, word, scheme);
         let Some(reads) = entry.reads else {
             let help = "`harmonym controls` lists what can be bound";
@@ -38,20 +37,6 @@ impl Resolver<'_> {
         let (name, kind, gives) = (word.text.clone(), entry.kind, entry.gives);
         let head = Head::Control { name, kind, reads, gives, device };
         Some(Chain { head, steps: Vec::new(), kind: gives })
-    }
-
-    /// Counts that a control is named, and tells, once, when that is too often.
-    fn count_mention(&mut self, word: &Word, plain: &str) {
-        let Some(count) = self.mentions.get_mut(plain) else {
-            self.mentions.insert(plain.to_owned(), 1);
-            return;
-        };
-        *count += 1;
-        if *count == MOST_MENTIONS + 1 {
-            let message = format!("bindings name `{plain}` more than {MOST_MENTIONS} times");
-            let help = "bind it in fewer places";
-            self.diagnostics.fault(FaultKind::OutOfRange, word.span, message, help);
-        }
     }
 
     /// Splits `pad#2.south` into its name and the device's number.
@@ -85,7 +70,6 @@ impl Resolver<'_> {
             self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
             return None;
         };
-        self.count_mention(word, &word.text);
         self.check_class(Class::Key, word, scheme);
         let (name, kind, gives) = (word.text.clone(), ControlKind::Button, Kind::Axis);
         let head = Head::Control { name, kind, reads: Reads::Char(c), gives, device };

@@ -38,7 +38,6 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
         presets: Vec::new(),
         preset_places: preset_places(raw),
         steps_left: Some(MOST_STEPS),
-        mentions: HashMap::new(),
         diagnostics,
     };
     resolver.know_actions();
@@ -92,8 +91,6 @@ struct Resolver<'a> {
     preset_places: HashMap<String, usize>,
     /// How many steps presets may still put in their places; nothing once that is told.
     steps_left: Option<usize>,
-    /// How often bindings name each control.
-    mentions: HashMap<String, usize>,
     diagnostics: &'a mut Diagnostics,
 }
 
@@ -106,8 +103,6 @@ pub(crate) const MOST_STEPS: usize = 1_000_000;
 
 /// An action has at most so many bindings.
 pub(crate) const MOST_BINDINGS: usize = 500;
-/// Bindings name one control at most so often in all of a profile.
-pub(crate) const MOST_MENTIONS: usize = 1_000;
 
 fn preset_places(raw: &profile::Profile) -> HashMap<String, usize> {
     let names = raw.presets.iter().map(|preset| preset.name.text.clone());
