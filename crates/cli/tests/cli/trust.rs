@@ -73,7 +73,7 @@ fn nothing_overflows_at_60_columns() {
         "demo",
         "--help",
         "play --help",
-        "export -o table.csv",
+        "export table.csv",
         "bind quay.hail key.Foo",
         "remove preset.stick",
         "set quay.tie-knot.fire.hold 0.6s",
