@@ -58,7 +58,7 @@ fn check_places(text: &str, faults: &Faults) {
 }
 
 fn play(plan: &Arc<Plan>, inputs: impl IntoIterator<Item = Input>) {
-    let playing = Playing { start: None, rate: Rate::DEFAULT, scheme: None };
+    let playing = Playing::at(Rate::DEFAULT);
     let mut run = Run::new(Arc::clone(plan), playing, Some(Time::from_millis(20_000)), &mut Finite);
     for input in inputs.into_iter().take(10_000) {
         if run.input(input, &mut Finite).is_break() {

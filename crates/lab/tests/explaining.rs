@@ -7,7 +7,7 @@ use harmonym_lab::score;
 use harmonym_lab::take::Playing;
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{Id, Rate, Time};
+use harmonym_runtime::base::{Id, Rate, Seat, Time};
 use harmonym_runtime::plan::Plan;
 use std::sync::Arc;
 
@@ -23,7 +23,7 @@ fn load(text: &str) -> Arc<Plan> {
 }
 
 fn playing() -> Playing {
-    Playing { start: None, rate: Rate::DEFAULT, scheme: None }
+    Playing::at(Rate::DEFAULT)
 }
 
 fn millis(ms: u64) -> Time {
@@ -40,7 +40,7 @@ fn story(profile: &str, hands: &str, action: &str, at: Option<u64>) -> (Arc<Plan
     let plan = load(&format!("{HEAD}{profile}"));
     let score = read(&plan, hands);
     let action = plan.find_action(action).expect("an action");
-    let story = why(&plan, playing(), score.perform(), action, at.map(millis));
+    let story = why(&plan, playing(), score.perform(), (Seat::FIRST, action), at.map(millis));
     (plan, story)
 }
 
@@ -188,7 +188,7 @@ fn a_claim_names_who_and_since_when() {
     let text = include_str!("../../../demo/scores/open-the-log.score");
     let score = read(&plan, text);
     let knot = action(&plan, "quay.tie-knot");
-    let story = why(&plan, playing(), score.perform(), knot, Some(millis(2000)));
+    let story = why(&plan, playing(), score.perform(), (Seat::FIRST, knot), Some(millis(2000)));
     let Status::Blocked(control, Blocked::Claimed(by, since)) = story.misses[0].phases[0].status
     else {
         panic!("{:?}", story.misses)
@@ -208,7 +208,7 @@ fn stations_have_the_numbers_of_the_steps() {
     let plan = load(DEMO);
     let score = read(&plan, "at 0.1s push pad.left-stick to (0.3, 0.4) over 0.01s");
     let walk = action(&plan, "quay.walk");
-    let story = why(&plan, playing(), score.perform(), walk, Some(millis(500)));
+    let story = why(&plan, playing(), score.perform(), (Seat::FIRST, walk), Some(millis(500)));
     let stations = story.moment.unwrap().stations;
     let won = stations.blended.1.expect("a winner");
     let (_, counts, steps) = stations.bindings.iter().find(|(id, ..)| *id == won).unwrap();
@@ -230,12 +230,12 @@ fn a_run_knows_what_goes_on_around_it() {
     let maps: Vec<(&str, usize)> = around
         .maps
         .iter()
-        .map(|(map, spans)| (plan.names().maps[*map].as_str(), spans.len()))
+        .map(|(_, map, spans)| (plan.names().maps[*map].as_str(), spans.len()))
         .collect();
     assert_eq!(maps, [("quay", 1), ("log-book", 1), ("harbour", 1)]);
-    let book = &around.maps[1].1;
+    let book = &around.maps[1].2;
     assert_eq!(book[0], (millis(500), millis(3600)));
-    assert_eq!(around.maps[0].1[0].0, Time::ZERO, "open from the start");
+    assert_eq!(around.maps[0].2[0].0, Time::ZERO, "open from the start");
     assert_eq!(around.pauses, [(millis(3000), millis(3400))]);
     assert_eq!(around.schemes.len(), 1);
     let names: Vec<&str> =

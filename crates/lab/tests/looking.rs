@@ -181,8 +181,8 @@ fn what_depends_on_the_rate_is_told_and_nothing_else() {
     let runs: Vec<_> = ["20", "144"]
         .map(|rate| {
             let rate = Rate::parse(rate).unwrap();
-            let playing = Playing { start: None, rate, scheme: None };
-            outcome(&plan, playing, score.perform())
+            let playing = Playing::at(rate);
+            outcome(&plan, (playing, None), score.perform())
         })
         .into();
     let all = AcrossRates::new(&plan, &runs, |_| true);

@@ -7,8 +7,8 @@ use harmonym_lab::take::{Input, Playing, Reader, Run, Watcher, What, write_input
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Rate, Time};
 use harmonym_runtime::controls::Catalogue;
-use harmonym_runtime::engine::Notice;
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::Told;
 use proptest::prelude::*;
 use std::sync::Arc;
 
@@ -47,22 +47,17 @@ fn random_score() -> impl Strategy<Value = String> {
 }
 
 #[derive(Default)]
-struct Log(Vec<Notice>);
+struct Log(Vec<Told>);
 
 impl Watcher for Log {
-    fn notice(&mut self, notice: Notice) {
-        self.0.push(notice);
+    fn notice(&mut self, told: Told) {
+        self.0.push(told);
     }
 }
 
-fn run(plan: &Arc<Plan>, inputs: &[Input]) -> Vec<Notice> {
+fn run(plan: &Arc<Plan>, inputs: &[Input]) -> Vec<Told> {
     let mut log = Log::default();
-    let mut run = Run::new(
-        Arc::clone(plan),
-        Playing { start: None, rate: Rate::DEFAULT, scheme: None },
-        None,
-        &mut log,
-    );
+    let mut run = Run::new(Arc::clone(plan), Playing::at(Rate::DEFAULT), None, &mut log);
     for input in inputs {
         assert!(run.input(*input, &mut log).is_continue());
     }

@@ -34,10 +34,11 @@ pub mod base;
 pub mod controls;
 pub mod engine;
 pub mod plan;
+pub mod seats;
 
 pub use base::{
-    ActionId, BindingId, Class, Component, Contact, ControlId, ControlKind, Kind, MapId, Rate,
-    SchemeId, Time, VariableId, Vector,
+    ActionId, BindingId, Class, Component, Contact, ControlId, ControlKind, Device, Kind, MapId,
+    Rate, SchemeId, Seat, Time, VariableId, Vector,
 };
 pub use controls::{Catalogue, Layout};
 pub use engine::{
@@ -45,3 +46,4 @@ pub use engine::{
     Start,
 };
 pub use plan::{Plan, Prompt, Unknown, Unsound};
+pub use seats::{Seats, Told};

@@ -266,6 +266,9 @@ pub struct SweepArgs {
     /// Only the bindings of this scheme, and those of `bind.all`
     #[arg(long, value_name = "SCHEME")]
     pub scheme: Option<String>,
+    /// Only this player, by the number of the seat
+    #[arg(long, value_name = "K")]
+    pub seat: Option<u8>,
     /// Draw it as well: .svg or .png
     #[arg(short, long, value_name = "FILE")]
     pub output: Option<PathBuf>,
@@ -289,6 +292,9 @@ pub struct HandsArgs {
     /// Only the bindings of this scheme, and those of `bind.all`
     #[arg(long, value_name = "SCHEME")]
     pub scheme: Option<String>,
+    /// Only this player, by the number of the seat
+    #[arg(long, value_name = "K")]
+    pub seat: Option<u8>,
 }
 
 #[derive(Debug, clap::Args)]
@@ -361,6 +367,9 @@ pub struct WhyArgs {
     /// Only the bindings of this scheme, and those of `bind.all`
     #[arg(long, value_name = "SCHEME")]
     pub scheme: Option<String>,
+    /// Only this player, by the number of the seat
+    #[arg(long, value_name = "K")]
+    pub seat: Option<u8>,
     /// The moment of one file to look at: 1.2s; otherwise a line for every episode
     #[arg(long, value_name = "TIME")]
     pub at: Option<String>,

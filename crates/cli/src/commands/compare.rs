@@ -1,6 +1,6 @@
 //! `compare`: the same hands through two profiles.
 
-use super::hands::{Hands, HandsAgain};
+use super::hands::{Hands, HandsAgain, asked_seat};
 use super::rates;
 use super::save::PictureFile;
 use crate::args::CompareArgs;
@@ -11,11 +11,12 @@ use crate::draw::time::{Picture, Shown};
 use crate::failure::Failure;
 use crate::files::{Loaded, load, read_text};
 use crate::output::Output;
+use crate::view::of_seat;
 use crate::view::table::table;
 use harmonym_lab::compare::{Change, Difference, Whole, compare};
 use harmonym_lab::edit::with_changes;
 use harmonym_lab::trace::{Lanes, Mark};
-use harmonym_runtime::base::{Time, shortest};
+use harmonym_runtime::base::{Seat, Time, shortest};
 use harmonym_runtime::plan::Plan;
 use std::path::Path;
 
@@ -60,11 +61,12 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         Some(_) => [named[0].as_str(), named[1].as_str()],
         None => NAMES,
     };
-    let differs = tell((&a, &plan_a), (&b, &plan_b), (args.tolerance, names), output)?;
+    let seat = asked_seat(args.hands.seat, a.seats)?;
+    let differs = tell((&a, &plan_a), (&b, &plan_b), (args.tolerance, names, seat), output)?;
     if let Some(file) = picture {
         let runs = [(&a, &plan_a), (&b, &plan_b)].map(|(lanes, plan)| Shown { lanes, plan });
         let (from, to) = (Time::ZERO, a.end.max(b.end));
-        let picture = Picture { title: &title, runs: &runs, names, from, to, only: None };
+        let picture = Picture { title: &title, runs: &runs, names, from, to, only: None, seat };
         file.save(picture.svg(), output)?;
     }
     if differs && args.fail_on_change { Err(Failure::CheckFailed) } else { Ok(()) }
@@ -80,17 +82,19 @@ pub fn changed(ours: &Loaded, changes: &[String]) -> Result<Loaded, Failure> {
 pub fn tell(
     a: (&Lanes, &Plan),
     b: (&Lanes, &Plan),
-    (tolerance, names): (f64, [&str; 2]),
+    (tolerance, names, seat): (f64, [&str; 2], Option<Seat>),
     output: &mut Output,
 ) -> Result<bool, Failure> {
-    let all = compare(a, b, tolerance);
+    let mut all = compare(a, b, tolerance);
+    all.retain(|one| seat.is_none_or(|seat| one.seat == seat));
     if all.is_empty() {
         output.line("nothing differs")?;
         return Ok(false);
     }
     let rows = all.iter().map(|one| {
-        let Difference { t, action, what } = one;
-        [format!("{t:.4}"), action.clone(), words(*t, what, names)]
+        let Difference { t, seat, action, what } = one;
+        let whose = Some(*seat).filter(|_| a.0.seats > 1);
+        [format!("{t:.4}"), of_seat(whose, action).into_owned(), words(*t, what, names)]
     });
     let text = table(output.look, ["time", "action", "what differs"], rows.collect());
     output.prose(&text)?;

@@ -21,7 +21,6 @@ struct ControlLine<'a> {
     control: &'a str,
     control_kind: &'static str,
     place: &'a str,
-    can_be_bound: bool,
     bound_to: Vec<String>,
 }
 
@@ -46,8 +45,8 @@ pub fn run(
         words.iter().flat_map(|w| w.split_whitespace()).map(str::to_owned).collect();
     let wanted = |entry: &&Entry| class.is_none_or(|c| c == entry.class) && entry.matches(&words);
     let mut found: Vec<&Entry> = catalogue.entries().iter().filter(wanted).collect();
-    // What has the words side by side, and what can be bound, comes first.
-    found.sort_by_key(|entry| (entry.reads.is_none(), !entry.has_phrase(&words)));
+    // What has the words side by side comes first.
+    found.sort_by_key(|entry| !entry.has_phrase(&words));
     if found.is_empty() {
         let message = format!("no control goes by `{}`", words.join(" "));
         return Err(Failure::new(message, "try fewer words, or a place: `harmonym controls left`"));
@@ -62,7 +61,6 @@ pub fn run(
                     control: &entry.name,
                     control_kind: entry.kind.word(),
                     place: &entry.place,
-                    can_be_bound: entry.reads.is_some(),
                     bound_to: bound(entry),
                 };
                 lines::line(out, &line);
@@ -72,9 +70,8 @@ pub fn run(
     let rows: Vec<[String; 4]> = found
         .iter()
         .map(|entry| {
-            let later = if entry.reads.is_none() { " (not yet supported)" } else { "" };
             let (name, kind) = (entry.name.clone(), entry.kind.word().to_owned());
-            [name, kind, format!("{}{later}", entry.place), bound(entry).join(", ")]
+            [name, kind, entry.place.clone(), bound(entry).join(", ")]
         })
         .collect();
     let text = match loaded.is_some() {

@@ -10,13 +10,13 @@ use crate::files::{self, write_all_new};
 use crate::output::Output;
 use crate::output::style::Ink;
 use crate::view::profile;
-use crate::view::why::told;
+use crate::view::why::{Words, told};
 use harmonym_lab::check::Review;
 use harmonym_lab::explain::why;
 use harmonym_lab::score;
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{ActionId, Id};
+use harmonym_runtime::base::{ActionId, Id, Seat};
 use std::path::Path;
 
 pub const PROFILE: &str = include_str!("../../../../demo/harmonym.toml");
@@ -100,7 +100,7 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     compare::tell(
         (runs.0, ours),
         (runs.1, theirs),
-        (harmonym_lab::compare::TOLERANCE, compare::NAMES),
+        (harmonym_lab::compare::TOLERANCE, compare::NAMES, None),
         output,
     )?;
     let title = format!("{}. Why nothing came of it", PLAYED.len() + 4);
@@ -109,8 +109,8 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let hands = Hands { about: About::from(&score), inputs: score.perform().collect() };
     let knot = loaded.plan.find_action("quay.tie-knot").unwrap_or(ActionId::new(0));
     let playing = hands.playing((None, None))?;
-    let story = why(&loaded.plan, playing, hands.inputs, knot, None);
-    let text = told(&loaded.plan, knot, &story, output.look);
+    let story = why(&loaded.plan, playing, hands.inputs, (Seat::FIRST, knot), None);
+    let text = told(Words { plan: &loaded.plan, action: knot }, None, &story, output.look);
     output.prose(&text)?;
     heading(output, &format!("{}. Its tests", PLAYED.len() + 5), "harmonym test")?;
     let mut tried = Vec::new();

@@ -10,7 +10,7 @@ use harmonym_lab::take::limits::{self, MOST_EVENTS, MOST_INPUTS, longest};
 use harmonym_lab::take::{Header, Input, Playing, Reader};
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{MapId, Rate, SchemeId, Time};
+use harmonym_runtime::base::{MapId, Rate, SchemeId, Seat, Time};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 use std::fs::File;
@@ -31,20 +31,33 @@ pub struct About {
     pub start: Option<MapId>,
     pub rate: Option<Rate>,
     pub layout: Option<Layout>,
+    /// How many players there are, if not as many as the profile says.
+    pub seats: Option<u8>,
 }
 
 impl From<&Score> for About {
     fn from(score: &Score) -> Self {
-        let Score { title, start, rate, layout, .. } = score;
-        Self { title: title.clone(), start: *start, rate: *rate, layout: *layout }
+        let Score { title, start, rate, layout, seats, .. } = score;
+        let title = title.clone();
+        Self { title, start: *start, rate: *rate, layout: *layout, seats: *seats }
     }
 }
 
 impl From<Header> for About {
     fn from(header: Header) -> Self {
-        let Header { title, start, rate, layout, .. } = header;
-        Self { title, start, rate, layout }
+        let Header { title, start, rate, layout, seats } = header;
+        Self { title, start, rate, layout, seats }
     }
+}
+
+/// The seat that is asked for, of so many that play.
+pub fn asked_seat(asked: Option<u8>, seats: u8) -> Result<Option<Seat>, Failure> {
+    let Some(number) = asked else { return Ok(None) };
+    let seat = Seat::new(number).filter(|seat| seat.number() <= seats);
+    let count =
+        if seats == 1 { "one seat plays".to_owned() } else { format!("{seats} seats play") };
+    let fault = || Failure::new(format!("there is no seat {number}: {count}"), "write --seat 1");
+    seat.map(Some).ok_or_else(fault)
 }
 
 /// The rate and the scheme that are asked for.
@@ -86,7 +99,8 @@ impl Hands {
     pub fn playing(&self, (rate, scheme): Asked) -> Result<Playing, Failure> {
         let rate = rate.or(self.about.rate).unwrap_or(Rate::DEFAULT);
         expect_short(rate, self.inputs.last().map_or(Time::ZERO, |input| input.t))?;
-        Ok(Playing { start: self.about.start, rate, scheme })
+        let About { start, seats, .. } = self.about;
+        Ok(Playing { start, rate, scheme, seats })
     }
 
     /// The run laid out in time, with the plan that it is of.

@@ -1,6 +1,6 @@
 //! `play`: a score or take through the engine, and what came out.
 
-use super::hands::{About, HandsFile, Take, expect_short, expect_whole};
+use super::hands::{About, HandsFile, Take, asked_seat, expect_short, expect_whole};
 use super::rates;
 use super::show::{Found, find};
 use super::time;
@@ -19,9 +19,10 @@ use harmonym_lab::take::limits::longest;
 use harmonym_lab::take::{End, Input, Playing, Run, Watcher};
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::report::{did_you_mean, nearest};
-use harmonym_runtime::base::{ActionId, Id, Rate, SchemeId, Time};
+use harmonym_runtime::base::{ActionId, Id, Rate, SchemeId, Seat, Time};
 use harmonym_runtime::engine::{Frame, Notice};
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::Told;
 use std::ops::ControlFlow;
 use std::path::Path;
 use std::sync::Arc;
@@ -48,6 +49,8 @@ pub struct Options {
     scheme: Option<SchemeId>,
     /// For each action, whether it is shown.
     shown: Vec<bool>,
+    /// The number of the one seat that is shown.
+    seat: Option<u8>,
     /// Whether some are not, as was asked.
     is_narrow: bool,
     values: bool,
@@ -64,7 +67,8 @@ impl Options {
         let lanes = args.lanes.then(|| (args.ascii, args.columns.map(usize::from)));
         let (values, format) = (args.values, args.format);
         let is_narrow = !args.only.is_empty();
-        Ok(Self { rate, until, scheme, shown, is_narrow, values, format, lanes })
+        let seat = args.hands.seat;
+        Ok(Self { rate, until, scheme, shown, seat, is_narrow, values, format, lanes })
     }
 
     /// Everything as text, or drawn in time.
@@ -73,11 +77,20 @@ impl Options {
         let (values, format) = (false, Format::Text);
         let lanes = in_time.then_some((false, None));
         let is_narrow = false;
-        Self { rate: None, until: None, scheme: None, shown, is_narrow, values, format, lanes }
+        let (rate, until, scheme, seat) = (None, None, None, None);
+        Self { rate, until, scheme, shown, seat, is_narrow, values, format, lanes }
     }
 
     fn is_shown(&self, action: ActionId) -> bool {
         self.shown[action.index()]
+    }
+
+    /// Whether a seat is shown, or what is nobody's.
+    fn shows(&self, seat: Option<Seat>) -> bool {
+        match (self.seat, seat) {
+            (Some(one), Some(seat)) => one == seat.number(),
+            _ => true,
+        }
     }
 }
 
@@ -186,10 +199,12 @@ impl<'a> Player<'a> {
         options: &'a Options,
         output: &'a mut Output,
     ) -> Result<Self, Failure> {
-        let About { title, start, rate, layout } = about;
+        let About { title, start, rate, layout, seats } = about;
+        let seats = seats.unwrap_or(loaded.plan.seats());
+        asked_seat(options.seat, seats)?;
         let rate = options.rate.or(*rate).unwrap_or(Rate::DEFAULT);
         expect_short(rate, options.until.unwrap_or_default())?;
-        let rows = Rows::new(&loaded.plan, output.look, |id| options.is_shown(id));
+        let rows = Rows::new(&loaded.plan, seats, output.look, |id| options.is_shown(id));
         if options.format == Format::Json {
             output.write(|out| Lines { plan: &loaded.plan }.start(out, title.as_deref(), rate))?;
         } else {
@@ -204,10 +219,11 @@ impl<'a> Player<'a> {
                 output.line(&rows.heading())?;
             }
         }
-        let playing = Playing { start: *start, rate, scheme: options.scheme };
+        let (scheme, seats) = (options.scheme, seats);
+        let playing = Playing { start: *start, rate, scheme, seats: Some(seats) };
         let plan = loaded.plan_for(*layout);
-        let summary = Summary::new(&plan, *start);
-        let lanes = options.lanes.map(|_| Lanes::new(&plan));
+        let summary = Summary::new(&plan, seats, *start);
+        let lanes = options.lanes.map(|_| Lanes::new(&plan, seats));
         let mut view =
             View { plan: Arc::clone(&plan), options, output, rows, summary, lanes, failure: None };
         let run = Run::new(plan, playing, options.until, &mut view);
@@ -215,10 +231,11 @@ impl<'a> Player<'a> {
     }
 
     fn input(&mut self, input: Input) -> ControlFlow<()> {
-        if let Some(lanes) = &mut self.view.lanes {
+        let flow = self.run.input(input, &mut self.view);
+        if let Some(lanes) = self.view.lanes.as_mut().filter(|_| flow.is_continue()) {
             lanes.input(&self.view.plan, &input);
         }
-        self.run.input(input, &mut self.view)
+        flow
     }
 
     fn finish(mut self) -> Result<(), Failure> {
@@ -260,9 +277,10 @@ impl View<'_> {
             lanes.finish(plan, end.t);
             let width = columns.unwrap_or(self.output.columns);
             let style = Style { ascii, width, look: self.output.look };
-            let text = lanes::draw(lanes, plan, style, (self.options.is_narrow, &[]), |id| {
-                self.options.is_shown(id)
-            });
+            let text =
+                lanes::draw(lanes, plan, style, (self.options.is_narrow, &[]), |seat, id| {
+                    self.options.is_shown(id) && self.options.shows(Some(seat))
+                });
             self.output.write(|out| out.push_str(&text))?;
         }
         let table = self.summary.table(plan, self.output.look, |id| self.options.is_shown(id));
@@ -272,42 +290,47 @@ impl View<'_> {
 }
 
 impl Watcher for View<'_> {
-    fn notice(&mut self, notice: Notice) {
-        if let Notice::Map { map, open: true, .. } = notice {
+    fn notice(&mut self, told: Told) {
+        if let Notice::Map { map, open: true, .. } = told.notice {
             self.summary.opens(map);
         }
-        if let Notice::Event(event) = &notice {
+        if !self.options.shows(told.seat) {
+            return;
+        }
+        if let Notice::Event(event) = &told.notice {
             if !self.options.is_shown(event.action) {
                 return;
             }
-            self.summary.event(event);
+            self.summary.event(told.seat.unwrap_or(Seat::FIRST), event);
         }
         let plan = &Arc::clone(&self.plan);
         if let Some(lanes) = &mut self.lanes {
-            lanes.notice(plan, &notice);
+            lanes.notice(plan, &told);
         } else if self.options.format == Format::Json {
-            self.write(|out| Lines { plan }.notice(out, notice));
+            self.write(|out| Lines { plan }.notice(out, told));
         } else {
-            let rows = self.rows.notice(notice);
+            let rows = self.rows.notice(told);
             self.rows(rows);
         }
     }
 
-    fn tick(&mut self, frame: Frame<'_>, t: Time) {
+    fn tick(&mut self, seat: Seat, frame: Frame<'_>, t: Time) {
         if let Some(lanes) = &mut self.lanes {
-            lanes.tick(frame, t);
+            lanes.tick(seat, frame, t);
         }
-        if !self.options.values {
+        if !self.options.values || !self.options.shows(Some(seat)) {
             return;
         }
         let (plan, options) = (&Arc::clone(&self.plan), self.options);
         if options.format == Format::Json {
-            self.write(|out| Lines { plan }.values(out, frame, t, |id| options.is_shown(id)));
+            self.write(|out| {
+                Lines { plan }.values(out, (seat, frame), t, |id| options.is_shown(id))
+            });
             return;
         }
         for action in frame.changed().filter(|&id| options.is_shown(id)) {
             let value = frame.value(action);
-            let rows = self.rows.value(t, frame.ticks(), action, value);
+            let rows = self.rows.value((t, frame.ticks()), (seat, action), value);
             self.rows(rows);
         }
     }

@@ -1,6 +1,6 @@
 //! `plot`: a run drawn in time.
 
-use super::hands::Hands;
+use super::hands::{Hands, asked_seat};
 use super::play::chosen;
 use super::save::PictureFile;
 use super::time;
@@ -31,9 +31,10 @@ pub fn run(file: Option<&Path>, args: &PlotArgs, output: &mut Output) -> Result<
         let help = format!("the run goes from 0 to {:.4} s", lanes.end);
         return Err(Failure::new(message, help));
     }
+    let seat = asked_seat(args.hands.seat, lanes.seats)?;
     let runs = [Shown { lanes: &lanes, plan: &plan }];
     let only = only.as_deref();
-    let picture = Picture { title: &title, runs: &runs, names: ["", ""], from, to, only };
+    let picture = Picture { title: &title, runs: &runs, names: ["", ""], from, to, only, seat };
     let drawn = match saved.form {
         Form::Html => page::html(&picture)?,
         _ => picture.svg(),

@@ -1,6 +1,6 @@
 //! `play --rates`: what depends on the frame rate, and why.
 
-use super::hands::{Hands, expect_whole};
+use super::hands::{Hands, asked_seat, expect_whole};
 use super::play::{chosen, parse_rate};
 use crate::args::PlayArgs;
 use crate::escape::named;
@@ -36,11 +36,12 @@ pub fn run(
     let shown = chosen(&args.only, loaded)?;
     let hands = Hands::read(&args.hands.input, loaded)?;
     let plan = loaded.plan_for(hands.about.layout);
+    let seat = asked_seat(args.hands.seat, hands.about.seats.unwrap_or(plan.seats()))?;
     let runs: Vec<Outcome> = rates
         .iter()
         .map(|&rate| {
             let playing = hands.playing((Some(rate), scheme))?;
-            let run = outcome(&plan, playing, hands.inputs.iter().copied());
+            let run = outcome(&plan, (playing, seat), hands.inputs.iter().copied());
             expect_whole(run.is_cut)?;
             Ok(run)
         })

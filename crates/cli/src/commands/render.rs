@@ -8,7 +8,7 @@ use crate::escape::{named, shown_json};
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
-use harmonym_lab::score;
+use harmonym_lab::score::{self, Score};
 use harmonym_lab::take::{write_header, write_input};
 use std::path::Path;
 
@@ -26,7 +26,8 @@ pub fn run(file: Option<&Path>, args: &RenderArgs, output: &mut Output) -> Resul
     let mut text = String::new();
     let start = score.start.map(|map| loaded.plan.names().maps[map].as_str());
     // Writing to memory does not fail.
-    let _ = write_header(&mut text, score.title.as_deref(), start, score.rate, score.layout);
+    let Score { title, rate, layout, seats, .. } = &score;
+    let _ = write_header(&mut text, title.as_deref(), start, *rate, *layout, *seats);
     text.push('\n');
     let mut count = 0;
     for input in score.perform() {

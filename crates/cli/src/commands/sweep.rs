@@ -1,7 +1,7 @@
 //! `sweep`: one number over a range, on many hands.
 
 use super::compare::changed;
-use super::hands::{Hands, expect_whole, gathered};
+use super::hands::{Hands, asked_seat, expect_whole, gathered};
 use super::play::{chosen, parse_rate, scheme};
 use super::save::PictureFile;
 use crate::args::{Format, SweepArgs};
@@ -15,6 +15,7 @@ use crate::view::sweep::{TriedValue, json, text};
 use harmonym_lab::edit::Draft;
 use harmonym_lab::survey::{Range, Tally, swept, tallied};
 use harmonym_lab::take::Playing;
+use harmonym_runtime::base::Seat;
 use rayon::prelude::*;
 use std::path::Path;
 use std::sync::Mutex;
@@ -63,7 +64,9 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
     }
     let asked = (rate, scheme);
     let playing = hands.iter().map(|one| one.playing(asked)).collect::<Result<Vec<_>, _>>()?;
-    let tallies = tried(&variants, &hands, &playing, output)?;
+    let seats = hands.iter().map(|one| one.about.seats.unwrap_or(loaded.plan.seats()));
+    let seat = asked_seat(args.seat, seats.max().unwrap_or(1))?;
+    let tallies = tried(&variants, (&hands, seat), &playing, output)?;
     let asked = (!args.only.is_empty()).then_some(only.as_slice());
     let swept = swept(&loaded.plan, &range.address, &tallies, asked);
     match args.format {
@@ -115,7 +118,7 @@ fn reason(failure: &Failure) -> String {
 /// For each variant, how often what happened to each action on all hands.
 fn tried(
     variants: &[Loaded],
-    hands: &[Hands],
+    (hands, seat): (&[Hands], Option<Seat>),
     playing: &[Playing],
     output: &mut Output,
 ) -> Result<Vec<Vec<Tally>>, Failure> {
@@ -128,7 +131,7 @@ fn tried(
             let mut sums = vec![Tally::default(); variant.plan.actions().len()];
             for (one, &playing) in hands.iter().zip(playing) {
                 let plan = variant.plan_for(one.about.layout);
-                let run = tallied(&plan, playing, one.inputs.iter().copied());
+                let run = tallied(&plan, (playing, seat), one.inputs.iter().copied());
                 expect_whole(run.is_cut)?;
                 for (sum, tally) in sums.iter_mut().zip(run.tallies.iter()) {
                     sum.add(tally);

@@ -19,7 +19,7 @@ use harmonym_lab::score::{self, Outcome, try_score};
 use harmonym_lab::survey::Coverage;
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{ActionId, Time};
+use harmonym_runtime::base::{ActionId, Seat, Time};
 use std::path::{Path, PathBuf};
 use std::time::{Instant, SystemTime};
 
@@ -102,11 +102,12 @@ fn give_reasons(loaded: &Loaded, tried: &mut Tried) -> Result<(), Failure> {
             continue;
         };
         let Some(action) = action else { continue };
+        let seat = expectation.seat.unwrap_or(Seat::FIRST);
         let hands =
             Hands { about: About::from(&tried.score), inputs: tried.score.perform().collect() };
         let plan = loaded.plan_for(hands.about.layout);
         let playing = hands.playing((None, None))?;
-        let story = explain::why(&plan, playing, hands.inputs, action, None);
+        let story = explain::why(&plan, playing, hands.inputs, (seat, action), None);
         if let Some(reason) = why::reason(why::Words { plan: &plan, action }, &story) {
             outcome.got = format!("{}: {reason}", outcome.got);
         }
@@ -188,7 +189,7 @@ pub fn tell(
 fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), Failure> {
     let plan = loaded.plan_for(one.score.layout);
     let run = Lanes::of(&plan, &one.score);
-    let mut expected: Vec<(ActionId, Vec<Time>)> = Vec::new();
+    let mut expected: Vec<(Seat, ActionId, Vec<Time>)> = Vec::new();
     for (expectation, outcome) in one.score.expectations.iter().zip(&one.outcomes) {
         if outcome.pass {
             continue;
@@ -205,13 +206,17 @@ fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), 
         })?;
         let Some(action) = action else { continue };
         let moment = expectation.what.moment().or(expectation.what.at());
-        match expected.iter_mut().find(|(other, _)| *other == action) {
-            Some((_, moments)) => moments.extend(moment),
-            None => expected.push((action, moment.into_iter().collect())),
+        let seats = Seat::first(run.seats);
+        for seat in seats.filter(|seat| expectation.seat.is_none_or(|one| one == *seat)) {
+            match expected.iter_mut().find(|(of, other, _)| (*of, *other) == (seat, action)) {
+                Some((.., moments)) => moments.extend(moment),
+                None => expected.push((seat, action, moment.into_iter().collect())),
+            }
         }
     }
     // What the actions did all along, and when something else was expected of them.
-    let is_expected = |id: ActionId| expected.iter().any(|(action, _)| *action == id);
+    let is_expected =
+        |seat, id| expected.iter().any(|(of, action, _)| (*of, *action) == (seat, id));
     if !expected.is_empty() {
         let style = Style { ascii: false, width: output.look.width, look: output.look };
         let text = lanes::draw(&run, &plan, style, (true, &expected), is_expected);

@@ -1,6 +1,6 @@
 //! `why`: what an action did on some hands, and every station at one moment.
 
-use super::hands::{Hands, expect_short, expect_whole, gathered};
+use super::hands::{Hands, asked_seat, expect_short, expect_whole, gathered};
 use super::play::{parse_rate, scheme};
 use super::show::{Found, find};
 use super::time;
@@ -10,10 +10,11 @@ use crate::escape::named;
 use crate::failure::Failure;
 use crate::output::Output;
 use crate::output::style::{Ink, wrapped};
+use crate::view::of_seat;
 use crate::view::why::{Station, Words, json, stations, told};
-use harmonym_lab::explain::{Story, why};
+use harmonym_lab::explain::{Story, seat_of, why};
 use harmonym_lang::model::{ActionId, Profile};
-use harmonym_runtime::base::{BindingId, Id};
+use harmonym_runtime::base::{BindingId, Id, Seat};
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(), Failure> {
@@ -37,14 +38,20 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
         let action = id.in_plan(&plan);
         let playing = hands.playing((rate, scheme))?;
         expect_short(playing.rate, at.unwrap_or_default())?;
-        let story = why(&plan, playing, hands.inputs, action, at);
+        let seats = playing.seats.unwrap_or(plan.seats());
+        let seat = match asked_seat(args.seat, seats)? {
+            Some(seat) => seat,
+            None => seat_of(&plan, playing, &hands.inputs, action),
+        };
+        let story = why(&plan, playing, hands.inputs, (seat, action), at);
         expect_whole(story.is_cut)?;
         let words = Words { plan: &plan, action };
+        let seat = Some(seat).filter(|_| seats > 1);
         let of = (paths.len() > 1).then_some(path.as_path());
         let rows = rows(&loaded.profile, id, words, &story);
         match args.format {
             Format::Json => {
-                output.write(|out| json(out, words, &story, &rows, of, place == 0))?;
+                output.write(|out| json(out, (words, seat), &story, &rows, of, place == 0))?;
             }
             Format::Text if of.is_some() && story.is_silent() => untouched += 1,
             Format::Text => {
@@ -52,7 +59,7 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
                     let gap = if place == untouched { "" } else { "\n" };
                     output.line(&format!("{gap}{}", named(path)))?;
                 }
-                text(words, &story, &rows, output)?;
+                text((words, seat), &story, &rows, output)?;
             }
         }
     }
@@ -79,16 +86,17 @@ fn rows(profile: &Profile, id: ActionId, words: Words<'_>, story: &Story) -> Vec
 }
 
 fn text(
-    words: Words<'_>,
+    (words, seat): (Words<'_>, Option<Seat>),
     story: &Story,
     rows: &[Station],
     output: &mut Output,
 ) -> Result<(), Failure> {
     let look = output.look;
     let Some(moment) = &story.moment else {
-        return output.write(|out| out.push_str(&told(words.plan, words.action, story, look)));
+        return output.write(|out| out.push_str(&told(words, seat, story, look)));
     };
-    let name = look.paint(Ink::Strong, &words.plan.names().actions[words.action]);
+    let name = of_seat(seat, &words.plan.names().actions[words.action]);
+    let name = look.paint(Ink::Strong, name);
     output.line(&format!("{name} at {:.4} s", moment.t))?;
     rows.iter().try_for_each(|row| output.write(|out| out.push_str(&row.text(look))))?;
     let sentence = wrapped(&words.moment(story, moment), look.width);

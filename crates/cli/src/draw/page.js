@@ -11,7 +11,7 @@ let from = run.from, to = run.to, cursor = null, chosen = 0, drag = null;
 let left = 160, width = 0, height = 0, colors = {};
 
 let grow = 1;
-const leastOf = row => row.kind === "map" ? 20 : row.curves ? (row.kind === "control" ? 44 : 84)
+const leastOf = row => row.kind === "map" || row.kind === "device" ? 20 : row.curves ? (row.kind === "control" ? 44 : 84)
   : row.kind === "control" ? 20 : 36;
 const heightOf = row => leastOf(row) * (row.kind === "action" ? grow : 1);
 let y0 = RULER;
@@ -149,7 +149,7 @@ function bars(list, top, high, color, edge) {
 }
 
 function drawRow(row) {
-  if (row.kind === "map") return bars(row.spans, row.top + 5, row.bottom - row.top - 10, colors.rule, colors.grey);
+  if (row.kind === "map" || row.kind === "device") return bars(row.spans, row.top + 5, row.bottom - row.top - 10, colors.rule, colors.grey);
   if (row.kind === "control" && !row.curves) return bars(row.spans, row.top + 5, row.bottom - row.top - 10, colors.grey);
   if (row.kind === "action") {
     bars(row.pressed, row.top + 5, 3, colors.grey);
@@ -227,6 +227,7 @@ const sec = t => (Math.round(t * 1e4) / 1e4) + " s";
 function says(row, t) {
   const words = [];
   if (row.kind === "map") words.push(inside(row.spans, t) ? "open" : "closed");
+  if (row.kind === "device") words.push(inside(row.spans, t) ? "there" : "unplugged");
   else if (row.kind === "control" && row.spans) words.push(inside(row.spans, t) ? "held" : "up");
   else if (row.kind === "action") {
     const live = inside(row.live, t), pending = inside(row.pending, t);

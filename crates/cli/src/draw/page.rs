@@ -3,13 +3,15 @@
 use super::time::{Picture, Shown};
 use crate::escape::{shown, shown_json};
 use crate::failure::Failure;
+use crate::view::of_seat;
 use base64::prelude::{BASE64_STANDARD, Engine};
 use harmonym_lab::trace::{ControlLane, Lane, Mark, State};
-use harmonym_runtime::base::{Component, ControlKind, Kind, Time, Vector};
+use harmonym_runtime::base::{Component, ControlKind, Kind, Seat, Time, Vector};
 use harmonym_runtime::plan::Plan;
 use minijinja::{Environment, Value, context};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
+use std::borrow::Cow;
 
 /// The whole run is parted into so many stretches, fewer where there are many rows; of each, a curve
 /// keeps the first value, the least, the greatest and the last.
@@ -30,8 +32,12 @@ type Span = (f64, f64);
 #[derive(Serialize)]
 #[serde(tag = "kind", rename_all = "lowercase")]
 enum Row<'a> {
+    Device {
+        name: String,
+        spans: Vec<Span>,
+    },
     Map {
-        name: &'a str,
+        name: Cow<'a, str>,
         spans: Vec<Span>,
     },
     Control {
@@ -42,7 +48,7 @@ enum Row<'a> {
         curves: Option<Vec<Curve>>,
     },
     Action {
-        name: &'a str,
+        name: Cow<'a, str>,
         pressed: Vec<Span>,
         pending: Vec<Span>,
         live: Vec<Span>,
@@ -102,15 +108,25 @@ fn run<'a>(picture: &Picture<'a>) -> Run<'a> {
     let mut pauses = Vec::new();
     if let Some(&Shown { lanes, plan }) = picture.runs.first() {
         pauses = seen.spans(lanes.around.pauses.iter().copied());
-        for (map, spans) in &lanes.around.maps {
-            let spans = seen.spans(spans.iter().copied());
-            rows.push(Row::Map { name: &plan.names().maps[*map], spans });
+        let named = |seat: Seat| Some(seat).filter(|_| lanes.seats > 1);
+        for (seat, map, spans) in &lanes.around.maps {
+            if picture.shows_seat(*seat) {
+                let spans = seen.spans(spans.iter().copied());
+                rows.push(Row::Map {
+                    name: of_seat(named(*seat), &plan.names().maps[*map]),
+                    spans,
+                });
+            }
+        }
+        for (device, spans) in lanes.around.devices_there(lanes.end) {
+            let spans = seen.spans(spans.iter().map(|(from, to, _)| (*from, *to)));
+            rows.push(Row::Device { name: plan.catalogue().device_name(device), spans });
         }
         let controls = lanes.around.controls.iter().filter(|one| one.moves());
         rows.extend(controls.map(|one| seen.control(plan, one)));
         for lane in &lanes.lanes {
-            if picture.shows(lane.action, !lane.is_quiet()) {
-                rows.push(seen.action(plan, lane));
+            if picture.shows(lane, !lane.is_quiet()) {
+                rows.push(seen.action(plan, lane, named(lane.seat)));
             }
         }
     }
@@ -150,7 +166,7 @@ impl Seen {
         Row::Control { name, spans: None, curves: Some(curves) }
     }
 
-    fn action<'a>(&self, plan: &'a Plan, lane: &Lane) -> Row<'a> {
+    fn action<'a>(&self, plan: &'a Plan, lane: &Lane, seat: Option<Seat>) -> Row<'a> {
         let spec = &plan.actions()[lane.action];
         let of = |state: State| {
             let spans = lane.spans.iter().filter(move |(.., one)| *one == state);
@@ -159,7 +175,7 @@ impl Seen {
         let count = if spec.kind == Kind::Switch { 1 } else { spec.kind.components().min(3) };
         let curves = self.curves(&lane.values, count, false);
         Row::Action {
-            name: &plan.names().actions[lane.action],
+            name: of_seat(seat, &plan.names().actions[lane.action]),
             pressed: self.spans(lane.pressed.iter().copied()),
             pending: of(State::Pending),
             live: of(State::Live),
@@ -248,10 +264,11 @@ mod tests {
         let (mut reader, _) = Reader::new("t", "{\"take\":1}", &plan).expect("a header");
         let inputs: Vec<_> = lines.filter_map(|line| reader.line(&line).expect("a line")).collect();
         let rate = harmonym_runtime::base::Rate::DEFAULT;
-        let lanes = Lanes::of_inputs(&plan, Playing { start: None, rate, scheme: None }, inputs);
+        let lanes = Lanes::of_inputs(&plan, Playing::at(rate), inputs);
         let runs = [Shown { lanes: &lanes, plan: &plan }];
         let (from, to) = (Time::ZERO, lanes.end);
-        let picture = Picture { title, runs: &runs, names: ["", ""], from, to, only: None };
+        let picture =
+            Picture { title, runs: &runs, names: ["", ""], from, to, only: None, seat: None };
         let page = html(&picture).unwrap_or_else(|failure| panic!("{failure:?}"));
         let data = page.split("id=\"run\">").nth(1).expect("a run");
         let data = data.split("</script>").next().expect("its end");

@@ -1,22 +1,26 @@
 //! Events as rows for a person.
 
 use crate::output::style::{Ink, Look, fit};
-use harmonym_runtime::base::{ActionId, Id, Kind, Time, Vector};
+use harmonym_runtime::base::{ActionId, Id, Kind, Seat, Time, Vector};
 use harmonym_runtime::engine::{Cause, Event, EventKind, Notice};
 use harmonym_runtime::plan::{Cue, Plan};
+use harmonym_runtime::seats::Told;
 
 /// Rows about one run; fires of `while` at successive ticks become one row.
 pub struct Rows<'a> {
     plan: &'a Plan,
     look: Look,
     names: usize,
-    /// For each action, the fires of `while` that have no row yet.
+    /// Whether more than one plays.
+    many: bool,
+    /// For each seat and action, the fires of `while` that have no row yet.
     folded: Vec<Option<Folded>>,
 }
 
 /// Fires at successive ticks, either all of one value or each of another than the one before.
 #[derive(Clone, Copy)]
 struct Folded {
+    seat: Seat,
     first: Event,
     last: Event,
     count: u64,
@@ -47,12 +51,15 @@ const NARROWEST: usize = 40;
 const SHORTEST_HOW: usize = 20;
 
 impl<'a> Rows<'a> {
-    pub fn new(plan: &'a Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> Self {
+    pub fn new(plan: &'a Plan, seats: u8, look: Look, shown: impl Fn(ActionId) -> bool) -> Self {
         let lengths =
             plan.actions().ids().filter(|&id| shown(id)).map(|id| plan.names().actions[id].len());
         let widest = WIDEST_NAME.min(look.width.saturating_sub(NARROWEST)).max(6);
-        let names = lengths.max().unwrap_or(6).clamp(6, widest);
-        Self { plan, look, names, folded: vec![None; plan.actions().len()] }
+        let many = seats > 1;
+        let of_seat = if many { "seat 1 ".len() } else { 0 };
+        let names = (lengths.max().unwrap_or(6) + of_seat).clamp(6, widest + of_seat);
+        let folded = vec![None; plan.actions().len() * usize::from(seats)];
+        Self { plan, look, names, many, folded }
     }
 
     /// The line over the rows.
@@ -74,16 +81,21 @@ impl<'a> Rows<'a> {
     }
 
     /// The rows that a notice gives, if any.
-    pub fn notice(&mut self, notice: Notice) -> Vec<String> {
+    pub fn notice(&mut self, Told { seat: whose, notice }: Told) -> Vec<String> {
+        let seat = whose.unwrap_or(Seat::FIRST);
+        let of = |seat: Option<Seat>| match seat.filter(|_| self.many) {
+            Some(seat) => format!("seat {seat}"),
+            None => String::new(),
+        };
         let event = match notice {
             Notice::Scheme { t, tick, scheme } => {
                 let text = format!("in use: {}", self.plan.names().schemes[scheme]);
-                return vec![self.row(t, tick, "", Ink::Faint, "  scheme", "", &text)];
+                return vec![self.row(t, tick, &of(whose), Ink::Faint, "  scheme", "", &text)];
             }
             Notice::Map { t, tick, map, open } => {
                 let how = if open { "opens" } else { "closes" };
                 let text = format!("{how}: {}", self.plan.names().maps[map]);
-                let row = self.row(t, tick, "", Ink::Faint, "  map", "", &text);
+                let row = self.row(t, tick, &of(whose), Ink::Faint, "  map", "", &text);
                 return self.unfolded(row);
             }
             Notice::Pause { t, tick, paused } => {
@@ -91,9 +103,24 @@ impl<'a> Rows<'a> {
                 let row = self.row(t, tick, "", Ink::Faint, "  pause", "", how);
                 return self.unfolded(row);
             }
+            Notice::Device { t, tick, device, plugged } => {
+                let how = if plugged { "plugged in" } else { "unplugged" };
+                let text = format!("{how}: {}", self.plan.catalogue().device_name(device));
+                let row = self.row(t, tick, &of(whose), Ink::Faint, "  device", "", &text);
+                return self.unfolded(row);
+            }
+            Notice::Seat { t, tick, device } => {
+                let name = self.plan.catalogue().device_name(device);
+                let text = match whose {
+                    Some(_) => format!("gets {name}"),
+                    None => format!("{name} is nobody's"),
+                };
+                let row = self.row(t, tick, &of(whose), Ink::Faint, "  seat", "", &text);
+                return self.unfolded(row);
+            }
             Notice::Event(event) => event,
         };
-        let at = event.action.index();
+        let at = self.place(seat, event.action);
         if let EventKind::Fire(by, _) = event.kind
             && self.plan.alternatives()[by].cue == Cue::While
         {
@@ -101,14 +128,23 @@ impl<'a> Rows<'a> {
             if waiting.as_mut().is_some_and(|folded| folded.goes_on(&event)) {
                 return Vec::new();
             }
-            let one = Folded { first: event, last: event, count: 1, moving: false };
+            let one = Folded { seat, first: event, last: event, count: 1, moving: false };
             let before = waiting.replace(one);
             return before.map(|folded| self.folded_row(&folded)).into_iter().collect();
         }
         let before = self.folded[at].take();
         let mut rows: Vec<_> = before.map(|folded| self.folded_row(&folded)).into_iter().collect();
-        rows.push(self.event_row(&event, ""));
+        rows.push(self.event_row(seat, &event, ""));
         rows
+    }
+
+    fn place(&self, seat: Seat, action: ActionId) -> usize {
+        seat.index() * self.plan.actions().len() + action.index()
+    }
+
+    fn name(&self, seat: Seat, action: ActionId) -> String {
+        let name = &self.plan.names().actions[action];
+        super::of_seat(Some(seat).filter(|_| self.many), name).into_owned()
     }
 
     /// All rows that were held back, in order of time, and one more.
@@ -120,27 +156,33 @@ impl<'a> Rows<'a> {
     }
 
     /// A value at a tick.
-    pub fn value(&mut self, t: Time, tick: u64, action: ActionId, value: Vector) -> Vec<String> {
-        let before = self.folded[action.index()].take();
+    pub fn value(
+        &mut self,
+        (t, tick): (Time, u64),
+        (seat, action): (Seat, ActionId),
+        value: Vector,
+    ) -> Vec<String> {
+        let place = self.place(seat, action);
+        let before = self.folded[place].take();
         let mut rows: Vec<_> = before.map(|folded| self.folded_row(&folded)).into_iter().collect();
-        let name = self.plan.names().actions[action].clone();
+        let name = self.name(seat, action);
         let value = shown(value, self.plan.actions()[action].kind);
         rows.push(self.row(t, tick, &name, Ink::Faint, "  value", &value, ""));
         rows
     }
 
     fn folded_row(&self, folded: &Folded) -> String {
-        let Folded { first, last, count, moving } = folded;
+        let Folded { seat, first, last, count, moving } = folded;
         let moving = if *moving { ", moving" } else { "" };
         let more = match count {
             1 => String::new(),
             count => format!(", {count} ticks from {:.4}{moving}", first.t),
         };
-        self.event_row(last, &more)
+        self.event_row(*seat, last, &more)
     }
 
     /// A row about an event, and what `more` there is to say of how it came.
-    fn event_row(&self, event: &Event, more: &str) -> String {
+    fn event_row(&self, seat: Seat, event: &Event, more: &str) -> String {
         let names = self.plan.names();
         let from = event.from.map_or("", |binding| {
             names.bindings[binding].split_once('@').map_or("", |(_, short)| short)
@@ -159,7 +201,7 @@ impl<'a> Rows<'a> {
             ),
         };
         let value = shown(event.value, self.plan.actions()[event.action].kind);
-        let name = names.actions[event.action].clone();
+        let name = self.name(seat, event.action);
         self.row(event.t, event.tick, &name, ink, word, &value, &(how + more))
     }
 

@@ -4,14 +4,12 @@ use super::lines::{Seconds, Value, line};
 use harmonym_lab::take::End;
 use harmonym_lang::report::Diagnostic;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{ActionId, Rate, Time};
+use harmonym_runtime::base::{ActionId, Rate, Seat, Time};
 use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::Told;
 use serde::Serialize;
 use serde::ser::{SerializeMap, Serializer};
-
-/// The one player there is.
-const SEAT: u8 = 1;
 
 /// Lines about one run.
 pub struct Lines<'a> {
@@ -78,6 +76,18 @@ struct PauseLine {
 }
 
 #[derive(Serialize)]
+struct DeviceLine {
+    kind: &'static str,
+    t: Seconds,
+    tick: u64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u8>,
+    device: String,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    plugged: Option<bool>,
+}
+
+#[derive(Serialize)]
 struct ValuesLine<'a> {
     kind: &'static str,
     t: Seconds,
@@ -111,17 +121,29 @@ impl Lines<'_> {
         line(out, &StartLine { kind: "start", format: 1, title, rate });
     }
 
-    pub fn notice(&self, out: &mut String, notice: Notice) {
+    pub fn notice(&self, out: &mut String, Told { seat: whose, notice }: Told) {
         let names = self.plan.names();
+        let seat = whose.unwrap_or(Seat::FIRST).number();
+        let whose = whose.map(Seat::number);
+        let name = |device| self.plan.catalogue().device_name(device);
         match notice {
-            Notice::Event(event) => self.event(out, &event),
+            Notice::Device { t, tick, device, plugged } => {
+                let (t, device, plugged) = (Seconds(t), name(device), Some(plugged));
+                line(out, &DeviceLine { kind: "device", t, tick, seat: whose, device, plugged });
+            }
+            Notice::Seat { t, tick, device } => {
+                let (t, device) = (Seconds(t), name(device));
+                let plugged = None;
+                line(out, &DeviceLine { kind: "seat", t, tick, seat: whose, device, plugged });
+            }
+            Notice::Event(event) => self.event(out, seat, &event),
             Notice::Scheme { t, tick, scheme } => {
                 let scheme = &names.schemes[scheme];
-                line(out, &SchemeLine { kind: "scheme", t: Seconds(t), tick, seat: SEAT, scheme });
+                line(out, &SchemeLine { kind: "scheme", t: Seconds(t), tick, seat, scheme });
             }
             Notice::Map { t, tick, map, open } => {
                 let map = &names.maps[map];
-                line(out, &MapLine { kind: "map", t: Seconds(t), tick, seat: SEAT, map, open });
+                line(out, &MapLine { kind: "map", t: Seconds(t), tick, seat, map, open });
             }
             Notice::Pause { t, tick, paused } => {
                 line(out, &PauseLine { kind: "pause", t: Seconds(t), tick, paused });
@@ -129,7 +151,7 @@ impl Lines<'_> {
         }
     }
 
-    fn event(&self, out: &mut String, event: &Event) {
+    fn event(&self, out: &mut String, seat: u8, event: &Event) {
         let names = self.plan.names();
         let (by, since) = match event.kind {
             EventKind::Fire(by, since) => (Some(names.alternatives[by].as_str()), since),
@@ -139,7 +161,7 @@ impl Lines<'_> {
             kind: "event",
             t: Seconds(event.t),
             tick: event.tick,
-            seat: SEAT,
+            seat,
             action: &names.actions[event.action],
             event: event.kind.word(),
             value: Value(event.value, self.plan.actions()[event.action].kind),
@@ -158,7 +180,7 @@ impl Lines<'_> {
     pub fn values(
         &self,
         out: &mut String,
-        frame: Frame<'_>,
+        (seat, frame): (Seat, Frame<'_>),
         t: Time,
         shown: impl Fn(ActionId) -> bool,
     ) {
@@ -170,7 +192,8 @@ impl Lines<'_> {
             changed.map(|id| (plan.names().actions[id].as_str(), value(id))).collect();
         if !values.is_empty() {
             let (t, tick, values) = (Seconds(t), frame.ticks(), Changed(values));
-            line(out, &ValuesLine { kind: "values", t, tick, seat: SEAT, values });
+            let seat = seat.number();
+            line(out, &ValuesLine { kind: "values", t, tick, seat, values });
         }
     }
 

@@ -2,7 +2,7 @@
 
 use crate::output::style::{Ink, Look, fit};
 use harmonym_lab::trace::{Lane, Lanes, Mark, State};
-use harmonym_runtime::base::{ActionId, Time};
+use harmonym_runtime::base::{ActionId, Seat, Time};
 use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::Plan;
 
@@ -72,8 +72,8 @@ impl Scale {
     }
 }
 
-/// Moments at which something was expected of actions.
-pub type Marked = [(ActionId, Vec<Time>)];
+/// Moments at which something was expected of actions of seats.
+pub type Marked = [(Seat, ActionId, Vec<Time>)];
 
 /// Draws the lanes of the actions that are shown and did something; with `all` also of those whose
 /// controls were held and that did nothing. Below a lane stand the moments at which something else was
@@ -83,18 +83,22 @@ pub fn draw(
     plan: &Plan,
     style: Style,
     (all, marked): (bool, &Marked),
-    shown: impl Fn(ActionId) -> bool,
+    shown: impl Fn(Seat, ActionId) -> bool,
 ) -> String {
     let signs = if style.ascii { PLAIN } else { DRAWN };
     let busy = |lane: &&Lane| {
         let held = all && !lane.pressed.is_empty();
-        shown(lane.action) && (held || !lane.is_quiet())
+        shown(lane.seat, lane.action) && (held || !lane.is_quiet())
     };
     let busy: Vec<&Lane> = lanes.lanes.iter().filter(busy).collect();
     if busy.is_empty() {
         return "nothing happened\n".to_owned();
     }
-    let name = |lane: &Lane| plan.names().actions[lane.action].clone();
+    let whose = |lane: &Lane| Some(lane.seat).filter(|_| lanes.seats > 1);
+    let name = |lane: &Lane| {
+        let name = &plan.names().actions[lane.action];
+        super::of_seat(whose(lane), name).into_owned()
+    };
     let longest = busy.iter().map(|lane| name(lane).chars().count()).max().unwrap_or(0);
     let most = (style.width / 3).clamp(8, 32);
     let margin = longest.min(most);
@@ -111,8 +115,9 @@ pub fn draw(
             let curve = style.look.paint(Ink::Faint, curve.trim_end());
             text.push_str(&format!("{label}  {curve}\n"));
         }
-        let moments = marked.iter().filter(|(action, _)| *action == lane.action);
-        let moments: Vec<Time> = moments.flat_map(|(_, moments)| moments).copied().collect();
+        let moments =
+            marked.iter().filter(|(seat, action, _)| (*seat, *action) == (lane.seat, lane.action));
+        let moments: Vec<Time> = moments.flat_map(|(.., moments)| moments).copied().collect();
         if !moments.is_empty() {
             let label = shorter("expected", margin);
             let mut cells = vec![' '; scale.columns];

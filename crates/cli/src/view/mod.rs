@@ -18,3 +18,14 @@ pub mod sweep;
 pub mod table;
 pub mod tests;
 pub mod why;
+
+use harmonym_runtime::base::Seat;
+use std::borrow::Cow;
+
+/// What somebody's thing is called: its name alone where one plays.
+pub fn of_seat(seat: Option<Seat>, name: &str) -> Cow<'_, str> {
+    match seat {
+        None => Cow::Borrowed(name),
+        Some(seat) => Cow::Owned(format!("seat {seat} {name}")),
+    }
+}

@@ -2,14 +2,16 @@
 
 use super::table::table;
 use crate::output::style::{Ink, Look, wrapped};
-use harmonym_runtime::base::{ActionId, Id, MapId, MapKind, Time};
+use harmonym_runtime::base::{ActionId, Id, MapId, MapKind, Seat, Time};
 use harmonym_runtime::engine::{Cause, Event, EventKind};
 use harmonym_runtime::plan::{Map, Plan};
 use std::collections::BTreeMap;
 
 /// Counts of each action; as long as the profile, not as the run.
 pub struct Summary {
+    /// By seat, then by action.
     actions: Vec<Counts>,
+    seats: u8,
     /// For each map, whether it was open at some time.
     was_open: Vec<bool>,
 }
@@ -24,13 +26,14 @@ struct Counts {
 
 impl Summary {
     /// Nothing counted yet; the run begins with the solo map `start` in place of the profile's.
-    pub fn new(plan: &Plan, start: Option<MapId>) -> Self {
+    pub fn new(plan: &Plan, seats: u8, start: Option<MapId>) -> Self {
         let open = |(id, map): (MapId, &Map)| match (start, map.kind) {
             (Some(start), MapKind::Solo) => start == id,
             _ => map.start,
         };
         Self {
-            actions: vec![Counts::default(); plan.actions().len()],
+            actions: vec![Counts::default(); plan.actions().len() * usize::from(seats)],
+            seats,
             was_open: plan.maps().entries().map(open).collect(),
         }
     }
@@ -42,8 +45,10 @@ impl Summary {
         }
     }
 
-    pub fn event(&mut self, event: &Event) {
-        let Some(counts) = self.actions.get_mut(event.action.index()) else { return };
+    pub fn event(&mut self, seat: Seat, event: &Event) {
+        let all = self.actions.len() / usize::from(self.seats);
+        let place = seat.index() * all + event.action.index();
+        let Some(counts) = self.actions.get_mut(place) else { return };
         match event.kind {
             EventKind::Wake => counts.woke += 1,
             EventKind::Fire(..) => counts.fired += 1,
@@ -57,14 +62,17 @@ impl Summary {
 
     /// A table of the actions that woke, and a line with those of the open maps that didn't.
     pub fn table(&self, plan: &Plan, look: Look, shown: impl Fn(ActionId) -> bool) -> String {
-        let (woke, never): (Vec<_>, Vec<_>) = plan
-            .by_file()
-            .iter()
-            .copied()
-            .filter(|&id| shown(id))
-            .partition(|id| self.actions[id.index()].woke > 0);
-        let rows = woke.iter().map(|&id| {
-            let counts = &self.actions[id.index()];
+        let all = plan.actions().len();
+        let of = |seat: Seat, id: ActionId| &self.actions[seat.index() * all + id.index()];
+        let asked: Vec<ActionId> = plan.by_file().iter().copied().filter(|&id| shown(id)).collect();
+        let woke: Vec<(Seat, ActionId)> = Seat::first(self.seats)
+            .flat_map(|seat| asked.iter().map(move |&id| (seat, id)))
+            .filter(|(seat, id)| of(*seat, *id).woke > 0)
+            .collect();
+        let has_woken = |id: &ActionId| woke.iter().any(|(_, other)| other == id);
+        let never: Vec<ActionId> = asked.iter().copied().filter(|id| !has_woken(id)).collect();
+        let rows = woke.iter().map(|&(seat, id)| {
+            let counts = of(seat, id);
             let number = |n: u64| if n == 0 { "–".to_owned() } else { n.to_string() };
             let ends = |fired: bool| {
                 let of = counts.ends.iter().filter(|((f, _), _)| *f == fired);
@@ -73,7 +81,8 @@ impl Summary {
                 if words.is_empty() { "–".to_owned() } else { words.join(", ") }
             };
             let longest = format!("{:.4} s", counts.longest);
-            let name = plan.names().actions[id].clone();
+            let whose = Some(seat).filter(|_| self.seats > 1);
+            let name = super::of_seat(whose, &plan.names().actions[id]).into_owned();
             [name, number(counts.woke), number(counts.fired), ends(true), ends(false), longest]
         });
         let heads = ["action", "woke", "fired", "rested", "lapsed", "longest"];

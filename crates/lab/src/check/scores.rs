@@ -2,6 +2,7 @@
 
 use super::{Context, Remark};
 use crate::score::{Act, Expected, Score, fires_before_maps, impossible};
+use crate::take::What;
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::report::Diagnostic;
 use harmonym_runtime::base::{Kind, MapId};
@@ -12,7 +13,7 @@ use std::sync::Arc;
 /// The maps that a score opens.
 pub fn opened(score: &Score) -> BTreeSet<MapId> {
     let opens = score.instructions.iter().filter_map(|one| match one.act {
-        Act::Map(map, true) => Some(map),
+        Act::Other(What::Map(_, map, true)) => Some(map),
         _ => None,
     });
     opens.chain(score.start).collect()

@@ -5,7 +5,7 @@ mod align;
 
 use crate::trace::{Lane, Lanes, Mark};
 use align::align;
-use harmonym_runtime::base::{Kind, Time, Vector};
+use harmonym_runtime::base::{Kind, Seat, Time, Vector};
 use harmonym_runtime::plan::Plan;
 
 /// Values no farther apart than this are the same, where nothing else is said.
@@ -21,6 +21,8 @@ const DIFFERENCE: u64 = 1 << 36;
 pub struct Difference {
     /// When: in the first run, where it is in both.
     pub t: Time,
+    /// Whose.
+    pub seat: Seat,
     /// The action's address.
     pub action: String,
     /// What.
@@ -68,31 +70,34 @@ pub fn compare(
     let named = |lane: &Lane, plan: &Plan| plan.names().actions[lane.action].clone();
     for lane in &a.lanes {
         let name = named(lane, plan_a);
-        let other = b.lanes.iter().find(|other| named(other, plan_b) == name);
+        let is_same = |other: &Lane| other.seat == lane.seat && named(other, plan_b) == name;
+        let other = b.lanes.iter().find(|other| is_same(other));
         match other {
             Some(other) => both(&name, lane, other, tolerance, &mut all),
             None if lane.is_quiet() => {}
             None => {
                 let t = lane.marks.first().map_or(Time::ZERO, |mark| mark.0);
-                all.push(Difference { t, action: name, what: Change::NoAction });
+                let seat = lane.seat;
+                all.push(Difference { t, seat, action: name, what: Change::NoAction });
             }
         }
     }
     for lane in &b.lanes {
         let name = named(lane, plan_b);
-        if !a.lanes.iter().any(|other| named(other, plan_a) == name) {
+        let seat = lane.seat;
+        if !a.lanes.iter().any(|other| other.seat == seat && named(other, plan_a) == name) {
             let new = episodes(lane).into_iter();
             let new = new.map(|one| (one[0].0, Change::EpisodeNew(whole(one))));
-            all.extend(new.map(|(t, what)| Difference { t, action: name.clone(), what }));
+            all.extend(new.map(|(t, what)| Difference { t, seat, action: name.clone(), what }));
         }
     }
-    all.sort_by(|x, y| (x.t, &x.action).cmp(&(y.t, &y.action)));
+    all.sort_by(|x, y| (x.t, x.seat, &x.action).cmp(&(y.t, y.seat, &y.action)));
     all
 }
 
 fn both(name: &str, a: &Lane, b: &Lane, tolerance: f64, all: &mut Vec<Difference>) {
     let mut tell = |t: Time, what: Change| {
-        all.push(Difference { t, action: name.to_owned(), what });
+        all.push(Difference { t, seat: a.seat, action: name.to_owned(), what });
     };
     let (ours, theirs) = (episodes(a), episodes(b));
     let pairs = align(

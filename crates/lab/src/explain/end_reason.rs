@@ -79,6 +79,8 @@ pub enum EndReason {
     Claimed(ControlId, BindingId),
     /// The game narrowed the bindings to that scheme.
     SchemeOff(SchemeId),
+    /// Its device went away, or to another seat.
+    Unplugged(Mover),
     /// The run ended.
     Stopped,
 }
@@ -160,8 +162,9 @@ impl EndReason {
             Cause::MapOff => Self::map_off(inside, action, record),
             Cause::Claimed => Self::claimed(inside, action, record)?,
             Cause::SchemeOff => Self::SchemeOff(inside.narrowed()?),
+            Cause::Unplugged => Self::Unplugged(up?),
             Cause::Stopped => Self::Stopped,
-            Cause::Done | Cause::Paused | Cause::Unplugged => return None,
+            Cause::Done | Cause::Paused | Cause::Rebound => return None,
         })
     }
 

@@ -15,10 +15,11 @@ pub use mover::Mover;
 pub use stations::{ControlAt, OpTrace, StationsAt};
 pub use status::{Awaits, Obstacle, Status, Waiting};
 
-use crate::take::{Input, Playing, Run};
-use harmonym_runtime::base::{ActionId, AlternativeId, ControlId, Time};
-use harmonym_runtime::engine::Cause;
+use crate::take::{Input, Playing, Run, Watcher};
+use harmonym_runtime::base::{ActionId, AlternativeId, ControlId, Seat, Time};
+use harmonym_runtime::engine::{Cause, Notice};
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::Told;
 use record::Record;
 use std::sync::Arc;
 
@@ -115,19 +116,43 @@ impl Story {
     }
 }
 
-/// What becomes of `action` under some hands, and how it stands at `at`.
+/// The lowest seat in which something happens to an action under some hands; the first if nothing does.
+pub fn seat_of(plan: &Arc<Plan>, playing: Playing, inputs: &[Input], action: ActionId) -> Seat {
+    struct First(ActionId, Option<Seat>);
+    impl Watcher for First {
+        fn notice(&mut self, Told { seat, notice }: Told) {
+            if matches!(notice, Notice::Event(event) if event.action == self.0) {
+                self.1 = [self.1, seat].into_iter().flatten().min();
+            }
+        }
+    }
+    if playing.seats.unwrap_or(plan.seats()) == 1 {
+        return Seat::FIRST;
+    }
+    let mut first = First(action, None);
+    let mut run = Run::new(Arc::clone(plan), playing, None, &mut first);
+    for &input in inputs {
+        if run.input(input, &mut first).is_break() {
+            break;
+        }
+    }
+    run.finish(&mut first);
+    first.1.unwrap_or(Seat::FIRST)
+}
+
+/// What becomes of an action of a seat under some hands, and how it stands at `at`.
 pub fn why(
     plan: &Arc<Plan>,
     playing: Playing,
     inputs: impl IntoIterator<Item = Input>,
-    action: ActionId,
+    (seat, action): (Seat, ActionId),
     at: Option<Time>,
 ) -> Story {
-    let mut record = Record::new(plan, action);
+    let mut record = Record::new(plan, seat, action);
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut record);
     let mut moment = None;
     let look = |run: &mut Run, record: &mut Record, at: Time| {
-        let inside = run.look(at, record).inside();
+        let inside = run.look(at, record).frame(seat).inside();
         record.settle(&inside, None, false);
         Moment {
             t: inside.now(),

@@ -5,8 +5,8 @@ use super::record::Record;
 use crate::take::{Input, What};
 use harmonym_runtime::base::limits::{LET_GO, PRESSED};
 use harmonym_runtime::base::{
-    AT_REST, ActionId, BindingId, Contact, ControlId, ControlUseId, Id, MapId, OpId,
-    PhysicalInputId, SchemeId, Time, VariableId, Vector,
+    AT_REST, ActionId, BindingId, Contact, ControlId, ControlUseId, Device, Id, MapId, OpId,
+    PhysicalInputId, SchemeId, Seat, Time, VariableId, Vector,
 };
 use harmonym_runtime::engine::{Alternative, Episode, Inside};
 use harmonym_runtime::plan::{Gather, OpKind, Operands, Plan};
@@ -46,6 +46,10 @@ pub enum Mover {
     Map(MapId, bool, Option<ControlId>),
     /// The game was paused (true), or went on.
     Paused(bool),
+    /// A device came (true), or went away.
+    Device(Device, bool),
+    /// A device was handed to a seat.
+    Given(Device, Seat),
     /// The game narrowed the bindings to one scheme, or let all count.
     Narrowed(Option<SchemeId>),
     /// A step that moves on its own came so far; what it follows was moved then by that.
@@ -122,10 +126,12 @@ pub(super) fn mover(
     let look = Look { inside, action, record, before: &record.before };
     let by_input = match input.map(|input| input.what) {
         Some(What::Report(contact, _)) => look.report(contact),
-        Some(What::Number(named, value)) => Some(Mover::Number(named, value)),
-        Some(What::Map(map, open)) => Some(Mover::Map(map, open, look.held())),
+        Some(What::Number(_, named, value)) => Some(Mover::Number(named, value)),
+        Some(What::Map(_, map, open)) => Some(Mover::Map(map, open, look.held())),
         Some(What::Pause(paused)) => Some(Mover::Paused(paused)),
-        Some(What::Narrow(scheme)) => Some(Mover::Narrowed(scheme)),
+        Some(What::Narrow(_, scheme)) => Some(Mover::Narrowed(scheme)),
+        Some(What::Plug(device, plugged)) => Some(Mover::Device(device, plugged)),
+        Some(What::Give(device, seat)) => Some(Mover::Given(device, seat)),
         None => None,
     };
     by_input.or_else(|| look.step()).or_else(|| look.other()).or_else(|| look.movement(is_tick))

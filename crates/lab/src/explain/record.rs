@@ -6,13 +6,18 @@ use super::stretch::{self, Instant, Own};
 use super::{EndReason, EpisodeRecord, Miss};
 use crate::take::{Input, Watcher, What};
 use harmonym_runtime::base::limits::IDLE;
-use harmonym_runtime::base::{AT_REST, ActionId, ControlId, MapId, PhysicalInputId, Table, Time};
+use harmonym_runtime::base::{
+    AT_REST, ActionId, ControlId, MapId, PhysicalInputId, Seat, Table, Time,
+};
 use harmonym_runtime::engine::{Cause, Event, EventKind, Frame, Inside, Level, Notice, Stage};
 use harmonym_runtime::plan::{Cue, Guard, Plan};
+use harmonym_runtime::seats::Told;
 
 /// What is known of one action so far.
 pub(super) struct Record {
     action: ActionId,
+    /// Whose.
+    seat: Seat,
     /// Its controls, but for those that it is only held with.
     own: Vec<Own>,
     /// Whether its values come later than reports.
@@ -53,12 +58,13 @@ pub(super) struct Record {
 }
 
 impl Record {
-    pub fn new(plan: &Plan, action: ActionId) -> Self {
+    pub fn new(plan: &Plan, seat: Seat, action: ActionId) -> Self {
         let spec = &plan.actions()[action];
         let guards = spec.alternatives.iter();
         let guards = guards.flat_map(|id| plan.alternatives()[id].guards.of(plan.guards()));
         Self {
             action,
+            seat,
             own: stretch::controls(plan, action),
             comes_later: spec.works_at_ticks || !spec.motions.is_empty(),
             episodes: Vec::new(),
@@ -369,7 +375,10 @@ impl Record {
 impl Watcher for Record {
     const EVERY_INSTANT: bool = true;
 
-    fn notice(&mut self, notice: Notice) {
+    fn notice(&mut self, Told { seat, notice }: Told) {
+        if seat.is_some_and(|seat| seat != self.seat) {
+            return;
+        }
         match notice {
             Notice::Map { t, map, open: true, .. } => {
                 self.opened[map] = Some(t);
@@ -379,20 +388,29 @@ impl Watcher for Record {
             }
             Notice::Map { t, map, open: false, .. } => self.closed[map] = Some(t),
             Notice::Pause { t, .. } => self.changed = t,
-            Notice::Event(_) | Notice::Scheme { .. } => {}
+            Notice::Event(_)
+            | Notice::Scheme { .. }
+            | Notice::Device { .. }
+            | Notice::Seat { .. } => {}
         }
         self.batch.push(notice);
     }
 
-    fn tick(&mut self, frame: Frame<'_>, _t: Time) {
-        self.settle(&frame.inside(), None, true);
+    fn tick(&mut self, seat: Seat, frame: Frame<'_>, _t: Time) {
+        if seat == self.seat {
+            self.settle(&frame.inside(), None, true);
+        }
     }
 
-    fn over(&mut self, frame: Frame<'_>) {
-        self.last = Status::of(&frame.inside(), self.action, self);
+    fn over(&mut self, seat: Seat, frame: Frame<'_>) {
+        if seat == self.seat {
+            self.last = Status::of(&frame.inside(), self.action, self);
+        }
     }
 
-    fn instant(&mut self, frame: Frame<'_>, input: Option<&Input>) {
-        self.settle(&frame.inside(), input, false);
+    fn instant(&mut self, seat: Seat, frame: Frame<'_>, input: Option<&Input>) {
+        if seat == self.seat {
+            self.settle(&frame.inside(), input, false);
+        }
     }
 }

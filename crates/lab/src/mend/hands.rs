@@ -29,11 +29,11 @@ pub fn random_hands(plan: &Plan, seed: u64) -> Vec<Input> {
             0 if !plan.variables().is_empty() => {
                 let named = VariableId::new(random.under(plan.variables().len() as u64) as usize);
                 let (least, most) = plan.variables()[named].range.unwrap_or((0.0, 2.0));
-                What::Number(named, least + (most - least) * random.share())
+                What::Number(None, named, least + (most - least) * random.share())
             }
             1 if plan.maps().len() > 1 => {
                 let map = random.under(plan.maps().len() as u64) as usize;
-                What::Map(Id::new(map), random.under(2) == 0)
+                What::Map(None, Id::new(map), random.under(2) == 0)
             }
             _ if !controls.is_empty() => {
                 let control = controls[random.under(controls.len() as u64) as usize];

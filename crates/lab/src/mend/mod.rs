@@ -13,9 +13,10 @@ use crate::take::{Input, Playing, Run, Watcher};
 use hands::random_hands;
 use harmonym_lang::report::{Diagnostic, Mend};
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{ActionId, Rate, Time, Vector};
-use harmonym_runtime::engine::{Frame, Notice};
+use harmonym_runtime::base::{ActionId, Rate, Seat, Time, Vector};
+use harmonym_runtime::engine::Frame;
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::Told;
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
@@ -107,8 +108,8 @@ fn tried_out(
     if told.rule == "idle-step" {
         for seed in 0..HANDS {
             let hands = random_hands(&before, seed);
-            if run(&before, Rate::DEFAULT, hands.iter().copied())
-                != run(&after, Rate::DEFAULT, hands.iter().copied())
+            if run(&before, Playing::at(Rate::DEFAULT), hands.iter().copied())
+                != run(&after, Playing::at(Rate::DEFAULT), hands.iter().copied())
             {
                 return Err("some hands would come out otherwise".to_owned());
             }
@@ -120,28 +121,28 @@ fn tried_out(
 /// What a run told, and every value at every tick.
 #[derive(Default, PartialEq)]
 struct Outcome {
-    notices: Vec<Notice>,
-    values: Vec<(u64, ActionId, Vector)>,
+    notices: Vec<Told>,
+    values: Vec<(Seat, u64, ActionId, Vector)>,
 }
 
 impl Watcher for Outcome {
-    fn notice(&mut self, notice: Notice) {
-        self.notices.push(notice);
+    fn notice(&mut self, told: Told) {
+        self.notices.push(told);
     }
 
-    fn tick(&mut self, frame: Frame<'_>, _t: Time) {
-        let changed = frame.changed().map(|id| (frame.ticks(), id, frame.value(id)));
+    fn tick(&mut self, seat: Seat, frame: Frame<'_>, _t: Time) {
+        let changed = frame.changed().map(|id| (seat, frame.ticks(), id, frame.value(id)));
         self.values.extend(changed);
     }
 }
 
 fn outcome(plan: &Arc<Plan>, score: &Score) -> Outcome {
-    run(plan, score.rate.unwrap_or(Rate::DEFAULT), score.perform())
+    let playing = Playing { start: None, ..score.playing(score.rate.unwrap_or(Rate::DEFAULT)) };
+    run(plan, playing, score.perform())
 }
 
-fn run(plan: &Arc<Plan>, rate: Rate, inputs: impl IntoIterator<Item = Input>) -> Outcome {
+fn run(plan: &Arc<Plan>, playing: Playing, inputs: impl IntoIterator<Item = Input>) -> Outcome {
     let mut outcome = Outcome::default();
-    let playing = Playing { start: None, rate, scheme: None };
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut outcome);
     for input in inputs {
         // Without an end that was asked for, a run takes every input.

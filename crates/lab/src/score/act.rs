@@ -1,21 +1,16 @@
 //! Instructions: what hands do, and what the game or the player changes.
 
 use super::instruction::{Act, Hand, Instruction, Target};
-use super::read::{LATER_VERBS, Line, Reader, VERBS};
+use super::read::{Line, Reader, VERBS};
 use super::words::Word;
-use harmonym_lang::report::{Diagnostic, FaultKind, did_you_mean, nearest};
+use crate::take::What;
+use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
 use harmonym_runtime::base::{ControlKind, Time, VariableId, Vector, shortest, turn};
 
 impl Reader<'_> {
     pub fn instruction(&mut self, line: &mut Line<'_>, at: Time) -> Option<()> {
         let here = line.here();
         let verb = line.next().map_or("", |word| word.text);
-        if LATER_VERBS.contains(&verb) {
-            let finding = Diagnostic::not_yet(here, &format!("`{verb}`"), "take the line out");
-            self.diagnostics.push(finding);
-            line.at = line.words.len();
-            return None;
-        }
         if !VERBS.contains(&verb) {
             let help = did_you_mean(nearest(verb, VERBS.iter().copied()), || {
                 format!("write one of {}", VERBS.join(", "))
@@ -29,13 +24,14 @@ impl Reader<'_> {
         }
         let act = match verb {
             "fact" | "setting" => {
-                let act = self.number_change(line, verb == "setting")?;
-                self.for_seat(line)?;
-                act
+                let (named, value) = self.number_change(line, verb == "setting")?;
+                Act::Other(What::Number(self.for_seat(line)?, named, value))
             }
-            "open" | "close" => self.map_change(line, verb == "open")?,
-            "pause" | "resume" => Act::Pause(verb == "pause"),
-            "scheme" => self.narrowing(line)?,
+            "open" | "close" => Act::Other(self.map_change(line, verb == "open")?),
+            "pause" | "resume" => Act::Other(What::Pause(verb == "pause")),
+            "scheme" => Act::Other(self.narrowing(line)?),
+            "plug" | "unplug" => Act::Other(What::Plug(self.whole_device(line)?, verb == "plug")),
+            "seat" => Act::Other(self.handing_over(line)?),
             _ => self.hand(line, verb)?,
         };
         let instruction = Instruction { at, act };
@@ -46,7 +42,11 @@ impl Reader<'_> {
     }
 
     /// `NAME = N`, or `on` and `off`.
-    fn number_change(&mut self, line: &mut Line<'_>, is_setting: bool) -> Option<Act> {
+    fn number_change(
+        &mut self,
+        line: &mut Line<'_>,
+        is_setting: bool,
+    ) -> Option<(VariableId, f64)> {
         let here = line.here();
         let name = line.next().map_or("", |word| word.text);
         let kind = if is_setting { "setting" } else { "fact" };
@@ -87,7 +87,7 @@ impl Reader<'_> {
             );
             return None;
         }
-        Some(Act::Number(id, value))
+        Some((id, value))
     }
 
     fn hand(&mut self, line: &mut Line<'_>, verb: &str) -> Option<Act> {

@@ -4,7 +4,7 @@ use super::expectation::{By, Count, Events, Expectation, Expected};
 use super::read::{Line, Reader};
 use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
 use harmonym_lang::source::Span;
-use harmonym_runtime::base::{ActionId, Kind, Time, Vector};
+use harmonym_runtime::base::{ActionId, Kind, Seat, Time, Vector};
 use harmonym_runtime::engine::Cause;
 
 /// Verbs, and the events they mean.
@@ -18,29 +18,50 @@ const NEAR: f64 = 1e-6;
 impl Reader<'_> {
     /// Reads what follows `expect`, which stands at `start`.
     pub fn expect(&mut self, line: &mut Line<'_>, start: Span) -> Option<()> {
-        // An action may be called `map`, too.
-        let says = line.after(2).map(|word| word.text);
-        let is_map = says.is_some_and(|word| matches!(word, "open" | "closed"));
+        // An action may be called `map` or `seat`, too.
+        let says = line.after(2).map_or("", |word| word.text);
+        let mut seat = None;
         let what = if line.take("scheme") {
-            self.expect_scheme(line)?
-        } else if is_map && line.take("map") {
-            self.expect_map(line)?
+            self.expect_scheme(line, &mut seat)?
+        } else if matches!(says, "open" | "closed" | "of") && line.take("map") {
+            self.expect_map(line, &mut seat)?
+        } else if says == "has" && line.take("seat") {
+            self.expect_device(line, &mut seat)?
         } else {
-            self.expect_action(line)?
+            self.expect_action(line, &mut seat)?
         };
         let span = start.to(line.end);
-        self.score.expectations.push(Expectation { span, what });
+        self.score.expectations.push(Expectation { span, seat, what });
         Some(())
     }
 
-    fn expect_scheme(&mut self, line: &mut Line<'_>) -> Option<Expected> {
+    /// `of seat K`, if it is there.
+    fn of_seat(&mut self, line: &mut Line<'_>, seat: &mut Option<Seat>) -> Option<()> {
+        if line.take("of") {
+            *seat = Some(self.seat(line)?);
+        }
+        Some(())
+    }
+
+    fn expect_scheme(&mut self, line: &mut Line<'_>, seat: &mut Option<Seat>) -> Option<Expected> {
         let scheme = self.scheme(line)?;
+        self.of_seat(line, seat)?;
         let at = self.moment(line)?;
         Some(Expected::Scheme { scheme, at })
     }
 
-    fn expect_map(&mut self, line: &mut Line<'_>) -> Option<Expected> {
+    /// `K has DEVICE at T`.
+    fn expect_device(&mut self, line: &mut Line<'_>, seat: &mut Option<Seat>) -> Option<Expected> {
+        *seat = Some(self.seat_number(line)?);
+        line.take("has");
+        let device = self.whole_device(line)?;
+        let at = self.moment(line)?;
+        Some(Expected::Has { device, at })
+    }
+
+    fn expect_map(&mut self, line: &mut Line<'_>, seat: &mut Option<Seat>) -> Option<Expected> {
         let map = self.map(line)?;
+        self.of_seat(line, seat)?;
         let open = line.take("open");
         line.at += usize::from(!open);
         let at = match line.take("at") {
@@ -50,11 +71,9 @@ impl Reader<'_> {
         Some(Expected::Map { map, open, at })
     }
 
-    fn expect_action(&mut self, line: &mut Line<'_>) -> Option<Expected> {
+    fn expect_action(&mut self, line: &mut Line<'_>, seat: &mut Option<Seat>) -> Option<Expected> {
         let action = self.action(line)?;
-        if line.take("of") {
-            self.seat(line)?;
-        }
+        self.of_seat(line, seat)?;
         if line.take("=") {
             let value = self.expected_value(line, action)?;
             let (within, at) = (self.within(line)?, self.moment(line)?);

@@ -2,7 +2,9 @@
 
 use harmonym_lang::source::Span;
 use harmonym_lang::syntax::print_cue;
-use harmonym_runtime::base::{ActionId, AlternativeId, MapId, SchemeId, Time, Vector};
+use harmonym_runtime::base::{
+    ActionId, AlternativeId, Device, MapId, SchemeId, Seat, Time, Vector,
+};
 use harmonym_runtime::plan::Plan;
 
 /// One `expect` line.
@@ -10,6 +12,9 @@ use harmonym_runtime::plan::Plan;
 pub struct Expectation {
     /// The line's text from `expect` on.
     pub span: Span,
+    /// Of which seat; of all if it is about events and nothing is said, of the first if it is about a
+    /// moment.
+    pub seat: Option<Seat>,
     /// What is expected.
     pub what: Expected,
 }
@@ -50,6 +55,13 @@ pub enum Expected {
         /// When; at the end of the run if that is not said.
         at: Option<Time>,
     },
+    /// A seat's device at a moment.
+    Has {
+        /// The device, by the number of the hardware.
+        device: Device,
+        /// When.
+        at: Time,
+    },
     /// The scheme in use at a moment.
     Scheme {
         /// The scheme.
@@ -66,7 +78,7 @@ impl Expected {
             Self::Events(action, _)
             | Self::Value { action, .. }
             | Self::Progress { action, .. } => Some(*action),
-            Self::Scheme { .. } | Self::Map { .. } => None,
+            Self::Scheme { .. } | Self::Map { .. } | Self::Has { .. } => None,
         }
     }
 
@@ -83,9 +95,10 @@ impl Expected {
         match self {
             Self::Events(..) => None,
             Self::Map { at, .. } => *at,
-            Self::Value { at, .. } | Self::Progress { at, .. } | Self::Scheme { at, .. } => {
-                Some(*at)
-            }
+            Self::Value { at, .. }
+            | Self::Progress { at, .. }
+            | Self::Scheme { at, .. }
+            | Self::Has { at, .. } => Some(*at),
         }
     }
 }

@@ -1,13 +1,13 @@
 //! Instructions to the game: its maps, its pause, the scheme it narrows to.
 
-use super::instruction::Act;
 use super::read::{Line, Reader};
+use crate::take::What;
 use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
-use harmonym_runtime::base::{MapKind, SchemeId};
+use harmonym_runtime::base::{MapKind, SchemeId, Seat};
 
 impl Reader<'_> {
     /// `open MAP` and `close MAP`.
-    pub fn map_change(&mut self, line: &mut Line<'_>, open: bool) -> Option<Act> {
+    pub fn map_change(&mut self, line: &mut Line<'_>, open: bool) -> Option<What> {
         let here = line.here();
         let map = self.map(line)?;
         if self.plan.maps()[map].kind == MapKind::Always {
@@ -15,16 +15,16 @@ impl Reader<'_> {
             self.diagnostics.fault(FaultKind::WrongKind, here, message, "take the line out");
             return None;
         }
-        self.for_seat(line)?;
-        Some(Act::Map(map, open))
+        Some(What::Map(self.for_seat(line)?, map, open))
     }
 
     /// `scheme NAME` and `scheme all`.
-    pub fn narrowing(&mut self, line: &mut Line<'_>) -> Option<Act> {
-        match line.take("all") {
-            true => Some(Act::Narrow(None)),
-            false => self.scheme(line).map(|scheme| Act::Narrow(Some(scheme))),
-        }
+    pub fn narrowing(&mut self, line: &mut Line<'_>) -> Option<What> {
+        let scheme = match line.take("all") {
+            true => None,
+            false => Some(self.scheme(line)?),
+        };
+        Some(What::Narrow(self.for_seat(line)?, scheme))
     }
 
     /// A scheme's name.
@@ -48,27 +48,38 @@ impl Reader<'_> {
     }
 
     /// `for seat K`, if it is there.
-    pub fn for_seat(&mut self, line: &mut Line<'_>) -> Option<()> {
-        if !line.take("for") {
-            return Some(());
+    pub fn for_seat(&mut self, line: &mut Line<'_>) -> Option<Option<Seat>> {
+        match line.take("for") {
+            true => self.seat(line).map(Some),
+            false => Some(None),
         }
-        self.seat(line)
     }
 
     /// `seat K`.
-    pub fn seat(&mut self, line: &mut Line<'_>) -> Option<()> {
+    pub fn seat(&mut self, line: &mut Line<'_>) -> Option<Seat> {
         let here = line.here();
-        let seat = line.take("seat").then(|| line.next().map_or("", |word| word.text));
-        if seat != Some("1") {
-            let message = "there is one seat";
-            self.diagnostics.fault(
-                FaultKind::OutOfRange,
-                here,
-                message,
-                "write `seat 1`, or take it out",
-            );
+        if !line.take("seat") {
+            let help = "write `seat 1`";
+            self.diagnostics.fault(FaultKind::Missing, here, "the seat is missing", help);
             return None;
         }
-        Some(())
+        self.seat_number(line)
+    }
+
+    /// The number of a seat that plays.
+    pub fn seat_number(&mut self, line: &mut Line<'_>) -> Option<Seat> {
+        let here = line.here();
+        let word = line.next().map_or("", |word| word.text);
+        let count = self.score.seats.unwrap_or(self.plan.seats());
+        let seat = word.parse().ok().and_then(Seat::new).filter(|seat| seat.number() <= count);
+        if seat.is_none() {
+            let message = match count {
+                1 => format!("there is one seat, not a seat `{word}`"),
+                _ => format!("there are {count} seats, and no seat `{word}`"),
+            };
+            let help = "seats are numbered from 1; `seats 4` says how many play, at most 8";
+            self.diagnostics.fault(FaultKind::OutOfRange, here, message, help);
+        }
+        seat
     }
 }

@@ -79,6 +79,6 @@ fn ends(plan: &Plan, action: ActionId, end: &str, cause: Cause) -> bool {
         Cause::MapOff => plan.maps()[own.map].kind != MapKind::Always,
         Cause::Paused => !own.in_pause,
         Cause::Claimed => true,
-        Cause::Unplugged | Cause::SchemeOff | Cause::Stopped => true,
+        Cause::Unplugged | Cause::SchemeOff | Cause::Rebound | Cause::Stopped => true,
     }
 }

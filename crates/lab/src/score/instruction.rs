@@ -1,8 +1,7 @@
 //! What hands do, with every word and number settled.
 
-use harmonym_runtime::base::{
-    Component, Contact, ControlKind, MapId, SchemeId, Time, VariableId, Vector,
-};
+use crate::take::What;
+use harmonym_runtime::base::{Component, Contact, ControlKind, Time, Vector};
 
 /// One instruction at its moment.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -18,14 +17,8 @@ pub struct Instruction {
 pub enum Act {
     /// A hand moves a control.
     Hand(Target, Hand),
-    /// A setting or fact becomes a number, in its own unit; a switch 1 or 0.
-    Number(VariableId, f64),
-    /// The game opens a map, or closes it.
-    Map(MapId, bool),
-    /// The game is paused, or goes on.
-    Pause(bool),
-    /// The game narrows the bindings to those of one scheme, or lets all count.
-    Narrow(Option<SchemeId>),
+    /// Anything else that happens.
+    Other(What),
 }
 
 /// What a hand does to a control, or what is wrong with it.

@@ -4,6 +4,7 @@
 //! performed comes in order of time.
 
 mod act;
+mod devices;
 mod expect;
 mod expectation;
 mod game;
@@ -26,6 +27,7 @@ pub use perform::Performance;
 pub use read::read;
 pub use trial::{Outcome, try_score};
 
+use crate::take::Playing;
 use harmonym_runtime::base::{ControlId, MapId, Rate, Time};
 use harmonym_runtime::controls::Layout;
 
@@ -40,6 +42,10 @@ pub struct Score {
     pub rate: Option<Rate>,
     /// The player's keyboard layout, by which `char.` finds its keys.
     pub layout: Option<Layout>,
+    /// How many players there are, if not as many as the profile says.
+    pub seats: Option<u8>,
+    /// The file of the player whose controls these are: where it is from the score.
+    pub player: Option<String>,
     /// What goes by notches.
     pub wheels: Vec<ControlId>,
     /// How often movements report.
@@ -51,6 +57,11 @@ pub struct Score {
 }
 
 impl Score {
+    /// How it is played at a rate.
+    pub fn playing(&self, rate: Rate) -> Playing {
+        Playing { start: self.start, seats: self.seats, ..Playing::at(rate) }
+    }
+
     /// What the hands report, in order of time.
     pub fn perform(&self) -> Performance<'_> {
         Performance::new(self)

@@ -1,10 +1,11 @@
 //! Which actions a score takes for what opens a map: what fired right before.
 
 use super::{Act, Score};
-use crate::take::{Playing, Run, Watcher, What};
-use harmonym_runtime::base::{ActionId, MapId, Rate, Time};
+use crate::take::{Run, Watcher, What};
+use harmonym_runtime::base::{ActionId, MapId, Rate, Seat, Time};
 use harmonym_runtime::engine::{Event, EventKind, Notice};
 use harmonym_runtime::plan::{Cue, Plan};
+use harmonym_runtime::seats::Told;
 use std::sync::Arc;
 
 /// The game answers within so long.
@@ -12,15 +13,16 @@ const AT_ONCE: Time = Time::from_millis(50);
 
 /// Every map that is opened, with each action that fired within 50 ms before it.
 pub fn fires_before_maps(plan: &Arc<Plan>, score: &Score) -> Vec<(MapId, ActionId)> {
-    let opens = |what: &What| matches!(what, What::Map(_, true));
-    let openings = score.instructions.iter().filter(|one| matches!(one.act, Act::Map(_, true)));
+    let opens = |what: &What| matches!(what, What::Map(_, _, true));
+    let openings =
+        score.instructions.iter().filter(|one| matches!(one.act, Act::Other(what) if opens(&what)));
     let mut left = openings.count();
     if left == 0 {
         return Vec::new();
     }
     let mut seen = Seen { plan: Arc::clone(plan), fires: Vec::new(), pairs: Vec::new() };
     let rate = score.rate.unwrap_or(Rate::DEFAULT);
-    let playing = Playing { start: score.start, rate, scheme: None };
+    let playing = score.playing(rate);
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut seen);
     // After the last map there is nothing to learn.
     let mut inputs = score.perform();
@@ -36,23 +38,24 @@ pub fn fires_before_maps(plan: &Arc<Plan>, score: &Score) -> Vec<(MapId, ActionI
 
 struct Seen {
     plan: Arc<Plan>,
-    fires: Vec<(Time, ActionId)>,
+    fires: Vec<(Time, Option<Seat>, ActionId)>,
     pairs: Vec<(MapId, ActionId)>,
 }
 
 impl Watcher for Seen {
-    fn notice(&mut self, notice: Notice) {
+    fn notice(&mut self, Told { seat, notice }: Told) {
         match notice {
             // What fires all along tells the game nothing new.
             Notice::Event(Event { t, action, kind: EventKind::Fire(by, _), .. })
                 if !matches!(self.plan.alternatives()[by].cue, Cue::While | Cue::Change) =>
             {
-                self.fires.retain(|(at, _)| t.since(*at) <= AT_ONCE);
-                self.fires.push((t, action));
+                self.fires.retain(|(at, ..)| t.since(*at) <= AT_ONCE);
+                self.fires.push((t, seat, action));
             }
             Notice::Map { t, map, open: true, .. } => {
-                let right_before = self.fires.iter().filter(|(at, _)| t.since(*at) <= AT_ONCE);
-                self.pairs.extend(right_before.map(|(_, action)| (map, *action)));
+                let right_before =
+                    self.fires.iter().filter(|(at, of, _)| *of == seat && t.since(*at) <= AT_ONCE);
+                self.pairs.extend(right_before.map(|(.., action)| (map, *action)));
             }
             _ => {}
         }

@@ -185,10 +185,7 @@ impl<'a> Performance<'a> {
     fn begin(&mut self, t: Time, index: usize) -> Option<Input> {
         let (target, act) = match self.score.instructions[index].act {
             Act::Hand(target, act) => (target, act),
-            Act::Number(named, value) => return input(t, What::Number(named, value)),
-            Act::Map(map, open) => return input(t, What::Map(map, open)),
-            Act::Pause(paused) => return input(t, What::Pause(paused)),
-            Act::Narrow(scheme) => return input(t, What::Narrow(scheme)),
+            Act::Other(what) => return Some(Input { t, what }),
         };
         match act {
             Hand::Drift(by) => {
@@ -296,10 +293,6 @@ impl<'a> Performance<'a> {
         place.noise = target.part.put(place.noise, added);
         Some(self.report(t, target))
     }
-}
-
-fn input(t: Time, what: What) -> Option<Input> {
-    Some(Input { t, what })
 }
 
 impl Iterator for Performance<'_> {

@@ -5,18 +5,17 @@ use super::words::{Word, words};
 use crate::take::limits::{self, MOST_REPORTS, longest};
 use harmonym_lang::report::{Diagnostic, Diagnostics, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Source, Span};
-use harmonym_runtime::base::{MapId, MapKind, Rate, Time};
+use harmonym_runtime::base::{MapId, MapKind, Rate, Seat, Time};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 
 /// How often movements report if nothing is said.
 const SAMPLE: Time = Time::from_millis(4);
-const HEADERS: &[&str] = &["title", "start", "rate", "sample", "layout", "seats"];
+const HEADERS: &[&str] = &["title", "start", "rate", "sample", "layout", "seats", "player"];
 pub(super) const VERBS: &[&str] = &[
     "down", "up", "press", "push", "release", "drag", "drift", "noise", "fact", "setting", "open",
-    "close", "pause", "resume", "scheme",
+    "close", "pause", "resume", "scheme", "plug", "unplug", "seat",
 ];
-pub(super) const LATER_VERBS: &[&str] = &["plug", "unplug", "seat"];
 
 /// Reads a score for the maps of `plan`.
 ///
@@ -30,7 +29,9 @@ pub fn read(source: &Source, plan: &Plan) -> Result<Score, Faults> {
             title: None,
             start: None,
             rate: None,
-            layout: layout(source),
+            layout: said(source, "layout").and_then(Layout::from_word),
+            seats: said(source, "seats").and_then(|seats| seats.parse().ok()),
+            player: None,
             wheels: plan.notches().iter().map(|notch| notch.wheel).collect(),
             sample: SAMPLE,
             instructions: Vec::new(),
@@ -49,17 +50,18 @@ pub fn read(source: &Source, plan: &Plan) -> Result<Score, Faults> {
         }
     }
     reader.expect_bounded();
+    reader.expect_devices();
     match reader.diagnostics.is_empty() {
         true => Ok(reader.score),
         false => Err(reader.diagnostics.of(source)),
     }
 }
 
-/// The layout that a header line names, wherever that stands.
-fn layout(source: &Source) -> Option<Layout> {
+/// The word that a header line says, wherever that stands.
+fn said<'t>(source: &'t Source, header: &str) -> Option<&'t str> {
     source.lines().find_map(|(_, line)| {
         let mut words = line.split_whitespace();
-        (words.next() == Some("layout")).then(|| words.next().and_then(Layout::from_word))?
+        (words.next() == Some(header)).then(|| words.next())?
     })
 }
 
@@ -171,8 +173,7 @@ impl Reader<'_> {
 
     fn unknown_line(&mut self, word: Word<'_>) {
         let text = word.text;
-        let verbs = VERBS.iter().chain(LATER_VERBS);
-        let help = match verbs.clone().find(|&&verb| verb == text) {
+        let help = match VERBS.iter().find(|&&verb| verb == text) {
             Some(verb) => format!("an instruction has its time before it: `at 0.5s {verb} …`"),
             None => did_you_mean(
                 nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()),
@@ -207,6 +208,15 @@ impl Reader<'_> {
             "start" => self.score.start = Some(self.solo_map(line)?),
             "layout" => self.layout(line)?,
             "seats" => self.seats(line)?,
+            "player" => {
+                let Some(word) = line.next() else {
+                    let message = "the player's file is missing";
+                    let help = "write `player left-hand.toml`";
+                    self.diagnostics.fault(FaultKind::Missing, line.end, message, help);
+                    return None;
+                };
+                self.score.player = Some(word.text.to_owned());
+            }
             "rate" => {
                 let here = line.here();
                 let rate = line.next().and_then(|word| Rate::parse(word.text));
@@ -264,25 +274,16 @@ impl Reader<'_> {
         Some(())
     }
 
+    /// The number itself was read before the first line.
     fn seats(&mut self, line: &mut Line<'_>) -> Option<()> {
         let here = line.here();
-        match line.next().and_then(|word| word.text.parse::<u8>().ok()) {
-            Some(1) => return Some(()),
-            Some(2..=8) => {
-                self.diagnostics.push(Diagnostic::not_yet(
-                    here,
-                    "more than one seat",
-                    "write `seats 1`",
-                ));
-            }
-            _ => self.diagnostics.fault(
-                FaultKind::OutOfRange,
-                here,
-                "there are 1 to 8 seats",
-                "write `seats 1`",
-            ),
+        let number = line.next().and_then(|word| word.text.parse().ok());
+        if number.and_then(Seat::new).is_none() {
+            let message = "there are 1 to 8 seats";
+            self.diagnostics.fault(FaultKind::OutOfRange, here, message, "write `seats 2`, say");
+            return None;
         }
-        None
+        Some(())
     }
 
     pub fn map(&mut self, line: &mut Line<'_>) -> Option<MapId> {

@@ -1,12 +1,15 @@
 //! A score run as a test: what came of each expectation.
 
 use super::Score;
-use super::expectation::{By, Count, Events, Expected};
+use super::expectation::{By, Count, Events, Expectation, Expected};
 use crate::take::limits::MOST_EVENTS;
-use crate::take::{Playing, Run, Watcher};
-use harmonym_runtime::base::{MapId, Rate, SchemeId, Table, Time, shortest};
+use crate::take::{Run, Watcher};
+use harmonym_runtime::base::{
+    Device, MOST_SEATS, MapId, Rate, SchemeId, Seat, Table, Time, shortest,
+};
 use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::{Seats, Told};
 use std::sync::Arc;
 
 /// What came of one expectation.
@@ -24,41 +27,45 @@ pub struct Outcome {
 /// for the score's layout.
 pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Outcome> {
     let rate = rate.or(score.rate).unwrap_or(Rate::DEFAULT);
-    let expected: Vec<&Expected> = score.expectations.iter().map(|e| &e.what).collect();
+    let expected: Vec<&Expectation> = score.expectations.iter().collect();
     let mut moments: Vec<(Time, usize)> =
-        expected.iter().enumerate().filter_map(|(i, e)| Some((e.moment()?, i))).collect();
+        expected.iter().enumerate().filter_map(|(i, e)| Some((e.what.moment()?, i))).collect();
     moments.sort();
     let mut log = Log {
         plan,
         expected: &expected,
         seen: vec![Seen::default(); expected.len()],
-        scheme: None,
-        switched: Table::filled(None, plan.maps().len()),
-        open_at_end: Table::filled(false, plan.maps().len()),
+        schemes: [None; MOST_SEATS],
+        switched: Table::filled([None; MOST_SEATS], plan.maps().len()),
+        open_at_end: Table::filled([false; MOST_SEATS], plan.maps().len()),
+        many: score.seats.unwrap_or(plan.seats()) > 1,
     };
     let mut outcomes: Vec<Option<Outcome>> = vec![None; expected.len()];
-    let playing = Playing { start: score.start, rate, scheme: None };
-    let mut run = Run::new(Arc::clone(plan), playing, None, &mut log);
+    let mut run = Run::new(Arc::clone(plan), score.playing(rate), None, &mut log);
     let mut moments = moments.into_iter().peekable();
     for input in score.perform() {
         while let Some((at, index)) = moments.next_if(|(at, _)| *at < input.t) {
-            let frame = run.look(at, &mut log);
-            outcomes[index] = log.look(frame, expected[index]);
+            let seats = run.look(at, &mut log);
+            outcomes[index] = log.look(seats, expected[index]);
         }
         // Without an end that was asked for, a run takes every input.
         let _ = run.input(input, &mut log);
     }
     for (at, index) in moments {
-        let frame = run.look(at, &mut log);
-        outcomes[index] = log.look(frame, expected[index]);
+        let seats = run.look(at, &mut log);
+        outcomes[index] = log.look(seats, expected[index]);
     }
     if run.finish(&mut log).is_cut {
         let got = format!("the run was cut short: it tells more than {MOST_EVENTS} events");
         return vec![Outcome { pass: false, got, is_silent: false }; expected.len()];
     }
-    let later = log.seen.iter().zip(&expected).map(|(seen, expected)| match expected {
+    let later = log.seen.iter().zip(&expected).map(|(seen, expected)| match &expected.what {
         Expected::Events(_, events) => Some(seen.outcome(events)),
-        Expected::Map { map, open, at: None } => Some(log.map(*map, log.open_at_end[*map], *open)),
+        Expected::Map { map, open, at: None } => {
+            let seat = expected.seat.unwrap_or(Seat::FIRST);
+            let is_open = log.open_at_end[*map][seat.index()];
+            Some(log.map(seat, *map, is_open, *open))
+        }
         _ => None,
     });
     let both = later.zip(outcomes).filter_map(|(later, moment)| later.or(moment));
@@ -102,20 +109,20 @@ impl Seen {
 
     /// Counts an event if it matches; keeps it for telling if it is of the kind that was expected, or
     /// ends an episode in the other way.
-    fn take_in(&mut self, plan: &Plan, events: &Events, event: &Event) {
+    fn take_in(&mut self, plan: &Plan, events: &Events, event: &Event, seat: Option<Seat>) {
         let word = event.kind.word();
         let is_end = |word: &str| matches!(word, "lapse" | "rest");
         if matches(events, event) {
             self.count += 1;
             if self.matched.len() < TOLD {
-                self.matched.push(words(plan, events, event));
+                self.matched.push(words(plan, events, event, seat));
             }
         } else if word == events.event || is_end(word) {
             let from = events.at.map_or(Time::ZERO, |(at, _)| at);
             let far = event.t.since(from).max(from.since(event.t));
             let place = self.near.partition_point(|(other, ..)| *other <= far);
             if place < TOLD {
-                self.near.insert(place, (far, event.t, words(plan, events, event)));
+                self.near.insert(place, (far, event.t, words(plan, events, event, seat)));
             }
             self.more |= self.near.len() > TOLD || place >= TOLD;
             self.near.truncate(TOLD);
@@ -123,8 +130,9 @@ impl Seen {
     }
 }
 
-/// An event as an expectation would say it.
-fn words(plan: &Plan, events: &Events, event: &Event) -> String {
+/// An event as an expectation would say it, with its seat where that is to be told.
+fn words(plan: &Plan, events: &Events, event: &Event, seat: Option<Seat>) -> String {
+    let of = seat.map_or(String::new(), |seat| format!(" of seat {seat}"));
     let by = match event.kind {
         EventKind::Fire(by, _) if events.by.is_some() => {
             format!(" by \"{}\"", plan.names().alternatives[by])
@@ -132,7 +140,7 @@ fn words(plan: &Plan, events: &Events, event: &Event) -> String {
         _ => String::new(),
     };
     let cause = event.kind.cause().map_or(String::new(), |cause| format!(" ({})", cause.word()));
-    format!("{} at {}{by}{cause}", event.kind.word(), seconds(event.t))
+    format!("{}{of} at {}{by}{cause}", event.kind.word(), seconds(event.t))
 }
 
 /// A moment, to the nearest ten-thousandth of a second.
@@ -142,19 +150,27 @@ fn seconds(t: Time) -> String {
 
 struct Log<'a> {
     plan: &'a Plan,
-    expected: &'a [&'a Expected],
+    expected: &'a [&'a Expectation],
     seen: Vec<Seen>,
-    scheme: Option<SchemeId>,
-    /// When each map was last opened or closed.
-    switched: Table<MapId, Option<Time>>,
-    open_at_end: Table<MapId, bool>,
+    /// The scheme in use, by seat.
+    schemes: [Option<SchemeId>; MOST_SEATS],
+    /// When each map was last opened or closed, by seat.
+    switched: Table<MapId, [Option<Time>; MOST_SEATS]>,
+    open_at_end: Table<MapId, [bool; MOST_SEATS]>,
+    /// Whether there is more than one seat.
+    many: bool,
 }
 
 impl Log<'_> {
     /// What is expected of the moment at hand, and what it is.
-    fn look(&self, frame: Frame<'_>, expected: &Expected) -> Option<Outcome> {
+    fn look(&self, seats: &mut Seats, expected: &Expectation) -> Option<Outcome> {
         let outcome = |pass: bool, got: String| Some(Outcome { pass, got, is_silent: false });
-        match expected {
+        let seat = expected.seat.unwrap_or(Seat::FIRST);
+        if let Expected::Has { device, .. } = expected.what {
+            return outcome(seats.has(seat, device), whose(seats, device));
+        }
+        let frame = seats.frame(seat);
+        match &expected.what {
             Expected::Value { action, value, within, .. } => {
                 let read = frame.value(*action);
                 let kind = frame.plan().actions()[*action].kind;
@@ -171,19 +187,20 @@ impl Log<'_> {
             }
             Expected::Scheme { scheme: wanted, .. } => {
                 let names = &frame.plan().names().schemes;
-                let got = self.scheme.map_or("no scheme yet".to_owned(), |s| names[s].clone());
-                outcome(self.scheme == Some(*wanted), got)
+                let in_use = self.schemes[seat.index()];
+                let got = in_use.map_or("no scheme yet".to_owned(), |s| names[s].clone());
+                outcome(in_use == Some(*wanted), got)
             }
             Expected::Map { map, open, .. } => {
-                Some(self.map(*map, frame.inside().is_open(*map), *open))
+                Some(self.map(seat, *map, frame.inside().is_open(*map), *open))
             }
-            Expected::Events(..) => None,
+            Expected::Events(..) | Expected::Has { .. } => None,
         }
     }
 
     /// What comes of a map that is open or not, where one of both is expected.
-    fn map(&self, map: MapId, is_open: bool, wanted: bool) -> Outcome {
-        let got = match (is_open, self.switched[map]) {
+    fn map(&self, seat: Seat, map: MapId, is_open: bool, wanted: bool) -> Outcome {
+        let got = match (is_open, self.switched[map][seat.index()]) {
             (true, Some(t)) => format!("it is open since {}", seconds(t)),
             (true, None) => "it is open from the start".to_owned(),
             (false, Some(t)) => format!("it is closed since {}", seconds(t)),
@@ -194,27 +211,41 @@ impl Log<'_> {
 }
 
 impl Watcher for Log<'_> {
-    fn notice(&mut self, notice: Notice) {
+    fn notice(&mut self, Told { seat, notice }: Told) {
+        let place = seat.unwrap_or(Seat::FIRST).index();
         match notice {
-            Notice::Scheme { scheme, .. } => self.scheme = Some(scheme),
-            Notice::Map { t, map, .. } => self.switched[map] = Some(t),
-            Notice::Pause { .. } => {}
+            Notice::Scheme { scheme, .. } => self.schemes[place] = Some(scheme),
+            Notice::Map { t, map, .. } => self.switched[map][place] = Some(t),
+            Notice::Pause { .. } | Notice::Device { .. } | Notice::Seat { .. } => {}
             Notice::Event(event) => {
                 for (seen, expected) in self.seen.iter_mut().zip(self.expected) {
-                    if let Expected::Events(action, events) = expected
+                    let is_meant = expected.seat.is_none() || expected.seat == seat;
+                    if let Expected::Events(action, events) = &expected.what
                         && *action == event.action
+                        && is_meant
                     {
-                        seen.take_in(self.plan, events, &event);
+                        let told = seat.filter(|_| self.many && expected.seat.is_none());
+                        seen.take_in(self.plan, events, &event, told);
                     }
                 }
             }
         }
     }
 
-    fn over(&mut self, frame: Frame<'_>) {
+    fn over(&mut self, seat: Seat, frame: Frame<'_>) {
         for map in self.plan.maps().ids() {
-            self.open_at_end[map] = frame.inside().is_open(map);
+            self.open_at_end[map][seat.index()] = frame.inside().is_open(map);
         }
+    }
+}
+
+/// Whose a device is, in words.
+fn whose(seats: &Seats, device: Device) -> String {
+    let name = seats.plan().catalogue().device_name(device);
+    match seats.owner(device) {
+        Some(seat) if seats.has(seat, device) => format!("seat {seat} has {name}"),
+        Some(seat) => format!("{name} is seat {seat}'s, and unplugged"),
+        None => format!("nobody has {name}"),
     }
 }
 

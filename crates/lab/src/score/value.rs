@@ -3,7 +3,7 @@
 use super::instruction::{Part, Target};
 use super::read::{Line, Reader};
 use super::words::Word;
-use harmonym_lang::report::{Diagnostic, FaultKind, did_you_mean, nearest_in_class};
+use harmonym_lang::report::{FaultKind, did_you_mean, nearest_in_class};
 use harmonym_runtime::base::{Contact, ControlKind, ControlName, Decimal, Id, MOST_DEVICES, Time};
 use harmonym_runtime::controls::{Catalogue, Reads};
 
@@ -146,21 +146,13 @@ impl Reader<'_> {
     }
 
     /// Tells why a hand can't move what a score names.
-    fn untouchable(&mut self, word: Word<'_>, plain: &str, reads: Option<Reads>) {
+    fn untouchable(&mut self, word: Word<'_>, plain: &str, reads: Reads) {
         let (message, help) = match reads {
-            None => {
-                let what = format!("`{plain}`");
-                return self.diagnostics.push(Diagnostic::not_yet(
-                    word.span,
-                    &what,
-                    "take the line out",
-                ));
-            }
-            Some(Reads::Four(_)) => (
+            Reads::Four(_) => (
                 format!("`{plain}` is four buttons, not one thing that moves"),
                 format!("write one of them: `press {plain}.up for 0.1s`"),
             ),
-            Some(_) => (
+            _ => (
                 format!("`{plain}` is a notch of a wheel, which cannot be held"),
                 "write `drag mouse.wheel by (0, 1)`: right and away from the hand are positive"
                     .to_owned(),
@@ -181,8 +173,8 @@ impl Reader<'_> {
 }
 
 /// What a hand moves: of either key, the left one.
-fn target(reads: Option<Reads>, device: u8, catalogue: &Catalogue) -> Option<Target> {
-    let (control, part) = match reads? {
+fn target(reads: Reads, device: u8, catalogue: &Catalogue) -> Option<Target> {
+    let (control, part) = match reads {
         Reads::Whole(control) | Reads::Either(control, _) => (control, Part::Whole),
         Reads::Component(control, component) => (control, Part::One(component)),
         Reads::Half(control, component, positive) => (control, Part::Half(component, positive)),

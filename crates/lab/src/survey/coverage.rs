@@ -2,10 +2,11 @@
 
 use crate::take::{Input, Playing, Run, Watcher};
 use harmonym_runtime::base::{
-    AT_REST, ActionId, AlternativeId, BindingId, ControlUseId, IdSet, Time,
+    AT_REST, ActionId, AlternativeId, BindingId, ControlUseId, IdSet, Seat, Time,
 };
 use harmonym_runtime::engine::{EventKind, Frame, Inside, Notice};
 use harmonym_runtime::plan::{Guard, Plan};
+use harmonym_runtime::seats::Told;
 use std::sync::Arc;
 
 /// What has been tried so far.
@@ -166,13 +167,14 @@ fn reaches(inside: &Inside<'_>, used: ControlUseId) -> bool {
 /// Looks on while hands are played.
 struct Trying<'c> {
     coverage: &'c mut Coverage,
-    /// What was told in this instant.
-    events: Vec<(ActionId, EventKind, Option<BindingId>)>,
+    /// What was told in this instant, and of which seat.
+    events: Vec<(Option<Seat>, ActionId, EventKind, Option<BindingId>)>,
 }
 
 impl Trying<'_> {
-    fn look(&mut self, frame: Frame<'_>) {
-        let events = std::mem::take(&mut self.events);
+    fn look(&mut self, seat: Seat, frame: Frame<'_>) {
+        let own = self.events.extract_if(.., |(of, ..)| *of == Some(seat));
+        let events: Vec<_> = own.map(|(_, action, kind, from)| (action, kind, from)).collect();
         self.coverage.settle(&frame.inside(), &events);
     }
 }
@@ -180,17 +182,17 @@ impl Trying<'_> {
 impl Watcher for Trying<'_> {
     const EVERY_INSTANT: bool = true;
 
-    fn notice(&mut self, notice: Notice) {
+    fn notice(&mut self, Told { seat, notice }: Told) {
         if let Notice::Event(event) = notice {
-            self.events.push((event.action, event.kind, event.from));
+            self.events.push((seat, event.action, event.kind, event.from));
         }
     }
 
-    fn tick(&mut self, frame: Frame<'_>, _t: Time) {
-        self.look(frame);
+    fn tick(&mut self, seat: Seat, frame: Frame<'_>, _t: Time) {
+        self.look(seat, frame);
     }
 
-    fn instant(&mut self, frame: Frame<'_>, _input: Option<&Input>) {
-        self.look(frame);
+    fn instant(&mut self, seat: Seat, frame: Frame<'_>, _input: Option<&Input>) {
+        self.look(seat, frame);
     }
 }

@@ -1,9 +1,12 @@
 //! How often what happened in a run: for trying many values of a number, or many rates.
 
 use crate::take::{Input, Playing, Run, Watcher};
-use harmonym_runtime::base::{AT_REST, ActionId, BindingId, Blend, Id, OpId, Table, Time, Vector};
+use harmonym_runtime::base::{
+    AT_REST, ActionId, BindingId, Blend, Id, OpId, Seat, Table, Time, Vector,
+};
 use harmonym_runtime::engine::{Cause, EventKind, Frame, Notice};
 use harmonym_runtime::plan::{Cue, Gather, Guard, OpKind, Operands, Plan};
+use harmonym_runtime::seats::Told;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -53,34 +56,34 @@ pub struct Outcome {
     pub is_cut: bool,
 }
 
-/// Plays inputs and counts; keeps every event too.
+/// Plays inputs and counts what happens to a seat, or to all; keeps every event too.
 pub fn outcome(
     plan: &Arc<Plan>,
-    playing: Playing,
+    (playing, seat): (Playing, Option<Seat>),
     inputs: impl IntoIterator<Item = Input>,
 ) -> Outcome {
-    count(plan, playing, inputs, true)
+    count(plan, (playing, seat), inputs, true)
 }
 
-/// Plays inputs and counts, and keeps no events.
+/// Plays inputs and counts what happens to a seat, or to all; keeps no events.
 pub fn tallied(
     plan: &Arc<Plan>,
-    playing: Playing,
+    (playing, seat): (Playing, Option<Seat>),
     inputs: impl IntoIterator<Item = Input>,
 ) -> Outcome {
-    count(plan, playing, inputs, false)
+    count(plan, (playing, seat), inputs, false)
 }
 
 fn count(
     plan: &Arc<Plan>,
-    playing: Playing,
+    (playing, seat): (Playing, Option<Seat>),
     inputs: impl IntoIterator<Item = Input>,
     keeps_events: bool,
 ) -> Outcome {
     let tallies = Table::filled(Tally::default(), plan.actions().len());
     let outcome = Outcome { tallies, events: Vec::new(), later: 0, is_cut: false };
     let at_ticks = plan.actions().ids().filter(|&id| plan.actions()[id].works_at_ticks).collect();
-    let mut counting = Counting { outcome, at_ticks, keeps_events };
+    let mut counting = Counting { outcome, seat, at_ticks, keeps_events };
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut counting);
     let mut last = Time::ZERO;
     for input in inputs {
@@ -135,6 +138,8 @@ pub fn swept(
 /// Counts while a run goes on.
 struct Counting {
     outcome: Outcome,
+    /// The one that counts, if not all do.
+    seat: Option<Seat>,
     /// The actions whose values at ticks are added up.
     at_ticks: Vec<ActionId>,
     keeps_events: bool,
@@ -142,7 +147,10 @@ struct Counting {
 
 impl Counting {
     /// Adds what is read at so many ticks.
-    fn sum_up(&mut self, frame: Frame<'_>, ticks: u64) {
+    fn sum_up(&mut self, seat: Seat, frame: Frame<'_>, ticks: u64) {
+        if self.seat.is_some_and(|one| one != seat) {
+            return;
+        }
         for &action in &self.at_ticks {
             let tally = &mut self.outcome.tallies[action];
             let value = frame.value(action);
@@ -152,8 +160,11 @@ impl Counting {
 }
 
 impl Watcher for Counting {
-    fn notice(&mut self, notice: Notice) {
+    fn notice(&mut self, Told { seat, notice }: Told) {
         let Notice::Event(event) = notice else { return };
+        if self.seat.is_some() && self.seat != seat {
+            return;
+        }
         let tally = &mut self.outcome.tallies[event.action];
         match event.kind {
             EventKind::Wake => {
@@ -178,12 +189,12 @@ impl Watcher for Counting {
         }
     }
 
-    fn idle(&mut self, frame: Frame<'_>, ticks: u64) {
-        self.sum_up(frame, ticks);
+    fn idle(&mut self, seat: Seat, frame: Frame<'_>, ticks: u64) {
+        self.sum_up(seat, frame, ticks);
     }
 
-    fn tick(&mut self, frame: Frame<'_>, _t: Time) {
-        self.sum_up(frame, 1);
+    fn tick(&mut self, seat: Seat, frame: Frame<'_>, _t: Time) {
+        self.sum_up(seat, frame, 1);
     }
 }
 

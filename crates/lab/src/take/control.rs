@@ -61,19 +61,18 @@ impl<'p> Controls<'p> {
         let reported = |id: ControlId| &self.catalogue.reported()[id.index()];
         let none = format!("no device reports `{name}` by itself");
         match entry.reads {
-            None => (format!("`{name}` is not yet supported"), "take the line out".to_owned()),
-            Some(Reads::Component(id, _) | Reads::Half(id, _, _)) => {
+            Reads::Component(id, _) | Reads::Half(id, _, _) => {
                 let key = if reported(id).kind == ControlKind::Relative { "by" } else { "value" };
                 let whole = &reported(id).name;
                 (none, format!("write the whole control: `{whole}` with `\"{key}\":[x, y]`"))
             }
-            Some(Reads::Whole(id)) if reported(id).notch.is_some() => {
+            Reads::Whole(id) if reported(id).notch.is_some() => {
                 (none, "write the wheel: `\"control\":\"mouse.wheel\",\"by\":[0,1]`".to_owned())
             }
-            Some(Reads::Either(id, _) | Reads::Four([id, ..]) | Reads::Whole(id)) => {
+            Reads::Either(id, _) | Reads::Four([id, ..]) | Reads::Whole(id) => {
                 (none, format!("write what it reports, such as `{}`", reported(id).name))
             }
-            Some(Reads::Char(_)) => (none, "write the key's place".to_owned()),
+            Reads::Char(_) => (none, "write the key's place".to_owned()),
         }
     }
 }

@@ -3,7 +3,7 @@
 use super::fault::LineFault;
 use super::line::HeaderLine;
 use harmonym_lang::report::{did_you_mean, nearest};
-use harmonym_runtime::base::{Class, ControlName, MapId, MapKind, Rate};
+use harmonym_runtime::base::{ControlName, MapId, MapKind, Rate, Seat};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 
@@ -21,6 +21,8 @@ pub struct Header {
     pub rate: Option<Rate>,
     /// The player's keyboard layout.
     pub layout: Option<Layout>,
+    /// How many players there are, if not as many as the profile says.
+    pub seats: Option<u8>,
 }
 
 pub(super) fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineFault> {
@@ -28,13 +30,14 @@ pub(super) fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineF
         let message = format!("this take is in format {}; this version reads format 1", line.take);
         return Err(LineFault::new(message, "write `\"take\":1`").about(&line.take.to_string()));
     }
-    if let Some(seats) = line.seats.filter(|&seats| seats != 1) {
-        let (message, help) = match seats {
-            2..=8 => ("more than one seat is not yet supported", "write `\"seats\":1`"),
-            _ => ("there are 1 to 8 seats", "write `\"seats\":1`"),
-        };
-        return Err(LineFault::new(message, help).about("\"seats\""));
-    }
+    let seats = match line.seats {
+        Some(seats) => {
+            let known = u8::try_from(seats).ok().and_then(Seat::new);
+            let fault = || LineFault::new("there are 1 to 8 seats", "write `\"seats\":2`, say");
+            Some(known.ok_or_else(|| fault().about("\"seats\""))?.number())
+        }
+        None => None,
+    };
     let layout = match line.layout.as_deref() {
         Some(word) => Some(Layout::from_word(word).ok_or_else(|| {
             let help = format!("the layouts are {}", Layout::words());
@@ -42,8 +45,8 @@ pub(super) fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineF
         })?),
         None => None,
     };
-    for device in line.devices.iter().flatten() {
-        known_device(device, plan)?;
+    for name in line.devices.iter().flatten() {
+        known_device(name, plan)?;
     }
     let start = match line.start.as_deref() {
         Some(name) => {
@@ -64,7 +67,7 @@ pub(super) fn header(line: &HeaderLine<'_>, plan: &Plan) -> Result<Header, LineF
         })?),
         None => None,
     };
-    Ok(Header { title: line.title.as_deref().map(str::to_owned), start, rate, layout })
+    Ok(Header { title: line.title.as_deref().map(str::to_owned), start, rate, layout, seats })
 }
 
 /// The map called `name`.
@@ -80,7 +83,7 @@ pub(super) fn map(name: &str, plan: &Plan) -> Result<MapId, LineFault> {
 
 fn known_device(device: &str, plan: &Plan) -> Result<(), LineFault> {
     let name = ControlName::new(device);
-    let known = plan.catalogue().class(name.class).is_some_and(Class::is_supported);
+    let known = plan.catalogue().class(name.class).is_some();
     if known && name.rest.is_none() && name.device().is_ok() {
         return Ok(());
     }

@@ -42,11 +42,11 @@ pub(super) struct Line<'a> {
     #[serde(borrow)]
     pub setting: Option<Cow<'a, str>>,
     #[serde(borrow)]
-    pub plug: Option<&'a RawValue>,
+    pub plug: Option<Cow<'a, str>>,
     #[serde(borrow)]
-    pub unplug: Option<&'a RawValue>,
+    pub unplug: Option<Cow<'a, str>>,
     #[serde(borrow)]
-    pub give: Option<&'a RawValue>,
+    pub give: Option<Cow<'a, str>>,
     pub seat: Option<u64>,
     pub pause: Option<bool>,
     /// Present also when it is null.
@@ -58,14 +58,6 @@ fn present<'de: 'a, 'a, D: Deserializer<'de>>(
     deserializer: D,
 ) -> Result<Option<Option<Cow<'a, str>>>, D::Error> {
     Option::<Cow<'a, str>>::deserialize(deserializer).map(Some)
-}
-
-impl Line<'_> {
-    /// The first field of what this version doesn't read.
-    pub fn later(&self) -> Option<&'static str> {
-        let fields = [("plug", self.plug), ("unplug", self.unplug), ("give", self.give)];
-        fields.into_iter().find(|(_, value)| value.is_some()).map(|(name, _)| name)
-    }
 }
 
 /// A number, or a list of numbers.

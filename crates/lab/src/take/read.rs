@@ -1,6 +1,7 @@
 //! Lines to reports.
 
 use super::control::Controls;
+use super::devices::Devices;
 use super::fault::{LineFault, in_line, not_json};
 use super::header::{Header, header, map};
 use super::line::{Components, HeaderLine, Line};
@@ -8,7 +9,7 @@ use super::{Input, What, limits, quick};
 use harmonym_lang::report::{Diagnostic, Faults, did_you_mean, nearest};
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{
-    ControlKind, Kind, MapKind, Rate, SchemeId, Time, VariableId, Vector, turn,
+    ControlKind, Kind, MapKind, Rate, SchemeId, Seat, Time, VariableId, Vector, turn,
 };
 use harmonym_runtime::plan::Plan;
 use serde::Deserialize;
@@ -21,6 +22,9 @@ pub struct Reader<'p> {
     line: usize,
     last: Time,
     rate: Rate,
+    /// How many seats play.
+    seats: u8,
+    devices: Devices,
     /// No time may be later.
     longest: Time,
 }
@@ -34,6 +38,8 @@ impl<'p> Reader<'p> {
         let mut reader = Self {
             plan,
             rate: Rate::DEFAULT,
+            seats: plan.seats(),
+            devices: Devices::new(plan),
             longest: limits::LONGEST,
             controls: Controls::new(plan.catalogue()),
             name: name.to_owned(),
@@ -54,6 +60,7 @@ impl<'p> Reader<'p> {
         };
         match header {
             Ok(header) => {
+                reader.seats = header.seats.unwrap_or(reader.seats);
                 reader.rate = header.rate.unwrap_or(Rate::DEFAULT);
                 reader.longest = limits::longest(reader.rate);
                 Ok((reader, header))
@@ -89,18 +96,10 @@ impl<'p> Reader<'p> {
         Faults::new(Source::of_line(self.name.as_str(), self.line, line), vec![fault])
     }
 
-    fn input(&self, line: &Line<'_>) -> Result<Input, LineFault> {
+    fn input(&mut self, line: &Line<'_>) -> Result<Input, LineFault> {
         let Some(t) = line.t else {
             return Err(LineFault::new("the line has no time", "write `\"t\":SECONDS` first"));
         };
-        if let Some(later) = line.later() {
-            let message = format!("`{later}` in a take is not yet supported");
-            return Err(LineFault::new(message, "take the line out").about(&format!("\"{later}\"")));
-        }
-        if let Some(seat) = line.seat.filter(|&seat| seat != 1) {
-            let message = format!("there is no seat {seat}");
-            return Err(LineFault::new(message, "write `\"seat\":1`").about("\"seat\""));
-        }
         let said = [
             ("control", line.control.is_some()),
             ("fact", line.fact.is_some()),
@@ -109,6 +108,9 @@ impl<'p> Reader<'p> {
             ("close", line.close.is_some()),
             ("pause", line.pause.is_some()),
             ("scheme", line.scheme.is_some()),
+            ("plug", line.plug.is_some()),
+            ("unplug", line.unplug.is_some()),
+            ("give", line.give.is_some()),
         ];
         let mut said = said.into_iter().filter(|(_, is_said)| *is_said).map(|(key, _)| key);
         let Some(key) = said.next() else {
@@ -124,7 +126,7 @@ impl<'p> Reader<'p> {
     }
 
     /// What a line says that says one thing.
-    fn said(&self, line: &Line<'_>, t: &str) -> Result<Input, LineFault> {
+    fn said(&mut self, line: &Line<'_>, t: &str) -> Result<Input, LineFault> {
         if let Some(name) = line.control.as_deref() {
             let is_by = line.by.is_some();
             let Some(value) = line.value.or(line.by) else {
@@ -134,14 +136,23 @@ impl<'p> Reader<'p> {
             return self.read_report(t, name, value, is_by);
         }
         let t = self.time(t)?;
+        let seat = line.seat.map(|seat| self.seat(seat)).transpose()?;
+        let plugged = [(line.plug.as_deref(), true), (line.unplug.as_deref(), false)];
+        if let Some((name, plugged)) = plugged.into_iter().find_map(|(n, p)| Some((n?, p))) {
+            return Ok(Input { t, what: self.devices.plug(self.plan, name, plugged)? });
+        }
+        if let Some(name) = line.give.as_deref() {
+            let what = self.devices.give(self.plan, name, seat)?;
+            return Ok(Input { t, what });
+        }
         let what = if let Some(paused) = line.pause {
             What::Pause(paused)
         } else if let Some(scheme) = &line.scheme {
-            What::Narrow(scheme.as_deref().map(|name| self.scheme(name)).transpose()?)
+            What::Narrow(seat, scheme.as_deref().map(|name| self.scheme(name)).transpose()?)
         } else if let Some(name) = line.open.as_deref() {
-            self.map(name, true)?
+            self.map(seat, name, true)?
         } else if let Some(name) = line.close.as_deref() {
-            self.map(name, false)?
+            self.map(seat, name, false)?
         } else {
             let is_setting = line.setting.is_some();
             let name = line.setting.as_deref().or(line.fact.as_deref()).unwrap_or_default();
@@ -151,18 +162,32 @@ impl<'p> Reader<'p> {
                     "write `\"value\":1`",
                 ));
             };
-            self.number(name, is_setting, value)?
+            self.number(seat, name, is_setting, value)?
         };
         Ok(Input { t, what })
     }
 
-    fn map(&self, name: &str, open: bool) -> Result<What, LineFault> {
+    /// A seat that plays.
+    fn seat(&self, number: u64) -> Result<Seat, LineFault> {
+        let count = self.seats;
+        let seat = u8::try_from(number).ok().and_then(Seat::new);
+        seat.filter(|seat| seat.number() <= count).ok_or_else(|| {
+            let message = match count {
+                1 => format!("there is one seat, not a seat {number}"),
+                _ => format!("there are {count} seats, and no seat {number}"),
+            };
+            let help = "the header says how many play, at most 8: `\"seats\":4`";
+            LineFault::new(message, help).about("\"seat\"")
+        })
+    }
+
+    fn map(&self, seat: Option<Seat>, name: &str, open: bool) -> Result<What, LineFault> {
         let id = map(name, self.plan)?;
         if self.plan.maps()[id].kind == MapKind::Always {
             let message = format!("`{name}` is always open");
             return Err(LineFault::new(message, "take the line out").about(name));
         }
-        Ok(What::Map(id, open))
+        Ok(What::Map(seat, id, open))
     }
 
     fn scheme(&self, name: &str) -> Result<SchemeId, LineFault> {
@@ -176,7 +201,13 @@ impl<'p> Reader<'p> {
         })
     }
 
-    fn number(&self, name: &str, is_setting: bool, value: Components) -> Result<What, LineFault> {
+    fn number(
+        &self,
+        seat: Option<Seat>,
+        name: &str,
+        is_setting: bool,
+        value: Components,
+    ) -> Result<What, LineFault> {
         let of_kind = |id: &VariableId| self.plan.variables()[*id].is_setting == is_setting;
         let kind = if is_setting { "setting" } else { "fact" };
         let Some(id) = self.plan.find_variable(name).ok().filter(of_kind) else {
@@ -200,7 +231,7 @@ impl<'p> Reader<'p> {
                 LineFault::new(message, format!("it is {least} to {most}")).about("\"value\"")
             );
         }
-        Ok(What::Number(id, number))
+        Ok(What::Number(seat, id, number))
     }
 
     /// A time that doesn't go back.
@@ -220,7 +251,7 @@ impl<'p> Reader<'p> {
     }
 
     fn read_report(
-        &self,
+        &mut self,
         t: &str,
         control: &str,
         value: Components,
@@ -241,6 +272,7 @@ impl<'p> Reader<'p> {
             return Err(LineFault::new(format!("`{control}` {is}"), help).about(wrong));
         }
         let value = components(value, kind, control)?;
+        self.devices.use_of(self.plan.controls()[contact.control].class, contact.device);
         Ok(Input { t, what: What::Report(contact, value) })
     }
 }
@@ -263,7 +295,7 @@ fn time(text: &str) -> Result<Time, LineFault> {
 /// Refuses what a line says besides its one thing.
 fn fits(line: &Line<'_>, key: &str) -> Result<(), LineFault> {
     let takes_value = matches!(key, "control" | "fact" | "setting");
-    let takes_seat = matches!(key, "fact" | "setting" | "open" | "close" | "scheme");
+    let takes_seat = matches!(key, "fact" | "setting" | "open" | "close" | "scheme" | "give");
     let wrong = [
         ("value", line.value.is_some() && !takes_value),
         ("by", line.by.is_some() && key != "control"),

@@ -1,10 +1,11 @@
 //! Plays reports on an engine at a rate, tick by tick.
 
-use super::Input;
 use super::limits::MOST_EVENTS;
-use harmonym_runtime::base::{MapId, Rate, SchemeId, Time};
-use harmonym_runtime::engine::{Engine, Frame, Notice, Start};
+use super::{Input, What};
+use harmonym_runtime::base::{MapId, Rate, SchemeId, Seat, Time};
+use harmonym_runtime::engine::{Frame, Start};
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::{Seats, Told};
 use std::ops::ControlFlow;
 use std::sync::Arc;
 
@@ -19,21 +20,22 @@ pub trait Watcher {
     /// Whether it wants to look on after each single instant.
     const EVERY_INSTANT: bool = false;
 
-    /// The engine told something.
-    fn notice(&mut self, notice: Notice);
+    /// Something was told.
+    fn notice(&mut self, told: Told);
 
-    /// A tick is over; game code would read `frame` now.
-    fn tick(&mut self, _frame: Frame<'_>, _t: Time) {}
+    /// A tick is over; the game code of a seat would read `frame` now. Seats come in order.
+    fn tick(&mut self, _seat: Seat, _frame: Frame<'_>, _t: Time) {}
 
-    /// So many ticks come at which nothing happens and all stays as it is in `frame`; they are not
-    /// told one by one.
-    fn idle(&mut self, _frame: Frame<'_>, _ticks: u64) {}
+    /// So many ticks come at which nothing happens and all of a seat stays as it is in `frame`; they are
+    /// not told one by one.
+    fn idle(&mut self, _seat: Seat, _frame: Frame<'_>, _ticks: u64) {}
 
-    /// All ticks are over; what is still open ends next.
-    fn over(&mut self, _frame: Frame<'_>) {}
+    /// All ticks are over; what is still open of a seat ends next.
+    fn over(&mut self, _seat: Seat, _frame: Frame<'_>) {}
 
-    /// An instant is worked through, with its input if there was one; only with [`EVERY_INSTANT`](Self::EVERY_INSTANT).
-    fn instant(&mut self, _frame: Frame<'_>, _input: Option<&Input>) {}
+    /// An instant is worked through, with its input if there was one, and what a seat has of it; only
+    /// with [`EVERY_INSTANT`](Self::EVERY_INSTANT).
+    fn instant(&mut self, _seat: Seat, _frame: Frame<'_>, _input: Option<&Input>) {}
 }
 
 /// How hands are played.
@@ -45,12 +47,21 @@ pub struct Playing {
     pub rate: Rate,
     /// The one scheme whose bindings count.
     pub scheme: Option<SchemeId>,
+    /// How many players there are; as many as the profile says if nothing is said.
+    pub seats: Option<u8>,
+}
+
+impl Playing {
+    /// From the profile's start, with all that it binds and all its seats.
+    pub const fn at(rate: Rate) -> Self {
+        Self { start: None, rate, scheme: None, seats: None }
+    }
 }
 
 /// One take or score on its way through an engine.
 #[derive(Debug)]
 pub struct Run {
-    engine: Engine,
+    seats: Seats,
     rate: Rate,
     /// The moment of the tick after those that were.
     next_tick: Time,
@@ -80,11 +91,12 @@ impl Run {
         until: Option<Time>,
         watcher: &mut impl Watcher,
     ) -> Self {
-        let Playing { start, rate, scheme } = playing;
+        let Playing { start, rate, scheme, seats } = playing;
+        let seats = seats.unwrap_or(plan.seats());
         let end = until.map(|until| first_tick_at(rate, until));
         let start = Start { map: start, scheme };
         Self {
-            engine: Engine::start(plan, start, &mut |n| watcher.notice(n)),
+            seats: Seats::start(plan, seats, start, &mut |told| watcher.notice(told)),
             rate,
             next_tick: rate.tick(1),
             last_input: Time::ZERO,
@@ -99,25 +111,53 @@ impl Run {
         self.ticks_before(input.t, watcher)?;
         self.instants_before(input.t, watcher);
         self.last_input = input.t;
-        let done = input.give(&mut self.engine, &mut counted(&mut self.told, watcher));
+        let done = input.give(&mut self.seats, &mut counted(&mut self.told, watcher));
         // Who reads scores and takes looks at what is in them; what is refused changes nothing.
         debug_assert_eq!(done, Ok(()), "{input:?}");
         if W::EVERY_INSTANT {
-            watcher.instant(self.engine.frame(), Some(&input));
+            for seat in self.seats.all() {
+                let own = self.of_seat(seat, input);
+                watcher.instant(seat, self.seats.frame(seat), own.as_ref());
+            }
         }
         ControlFlow::Continue(())
     }
 
-    /// Goes on to `at`, a tick at that very moment included, for a look at the engine. What comes
+    /// Goes on to `at`, a tick at that very moment included, for a look at the seats. What comes
     /// after must not be earlier.
-    pub fn look(&mut self, at: Time, watcher: &mut impl Watcher) -> Frame<'_> {
+    pub fn look(&mut self, at: Time, watcher: &mut impl Watcher) -> &mut Seats {
         while self.next_tick <= at && !self.is_cut() {
             self.skip_idle_before(at, watcher);
             self.tick(watcher);
         }
         self.instants_before(at, watcher);
         self.last_input = self.last_input.max(at);
-        self.engine.advance(at, &mut counted(&mut self.told, watcher))
+        self.seats.advance(at, &mut counted(&mut self.told, watcher));
+        &mut self.seats
+    }
+
+    /// What a seat has of an input: of its own devices, by their numbers within it.
+    fn of_seat(&self, seat: Seat, input: Input) -> Option<Input> {
+        let what = match input.what {
+            What::Report(contact, value) => {
+                let (owner, own) = self.seats.way_of(contact)?;
+                (owner == seat).then_some(What::Report(own, value))?
+            }
+            What::Number(Some(one), ..) | What::Map(Some(one), ..) | What::Narrow(Some(one), _)
+                if one != seat =>
+            {
+                return None;
+            }
+            What::Plug(device, _) if self.seats.owner(device) != Some(seat) => return None,
+            what => what,
+        };
+        Some(Input { what, ..input })
+    }
+
+    fn each(&mut self, mut look: impl FnMut(Seat, Frame<'_>)) {
+        for seat in self.seats.all() {
+            look(seat, self.seats.frame(seat));
+        }
     }
 
     /// The ticks after the last input until nothing is due any more, at the latest 10 s after
@@ -130,8 +170,8 @@ impl Run {
             self.tick(watcher);
         }
         let tick = self.done();
-        watcher.over(self.engine.frame());
-        self.engine.stop(&mut |n| watcher.notice(n));
+        self.each(|seat, frame| watcher.over(seat, frame));
+        self.seats.stop(&mut |told| watcher.notice(told));
         End { t: self.rate.tick(tick), tick, is_cut: self.is_cut() }
     }
 
@@ -156,12 +196,12 @@ impl Run {
         if self.rate.tick(done + WORTH_SKIPPING) >= t {
             return;
         }
-        let Some(rests) = self.engine.rests_until() else { return };
+        let Some(rests) = self.seats.rests_until() else { return };
         // The tick before the first at or after that moment.
         let last = first_tick_at(self.rate, t.min(rests)) - 1;
         if last > done + 1 {
-            watcher.idle(self.engine.frame(), last - done - 1);
-            self.engine.pass_ticks(last - done - 1);
+            self.each(|seat, frame| watcher.idle(seat, frame, last - done - 1));
+            self.seats.pass_ticks(last - done - 1);
             self.next_tick = self.rate.tick(last);
         }
     }
@@ -181,22 +221,22 @@ impl Run {
         if !W::EVERY_INSTANT {
             return;
         }
-        while let Some(due) = self.engine.frame().next_due().filter(|due| *due < t) {
-            let frame = self.engine.advance(due, &mut counted(&mut self.told, watcher));
-            watcher.instant(frame, None);
+        while let Some(due) = self.seats.next_due().filter(|due| *due < t) {
+            self.seats.advance(due, &mut counted(&mut self.told, watcher));
+            self.each(|seat, frame| watcher.instant(seat, frame, None));
         }
     }
 
     fn done(&self) -> u64 {
-        self.engine.ticks()
+        self.seats.ticks()
     }
 
     fn tick(&mut self, watcher: &mut impl Watcher) {
         let t = self.next_tick;
         self.instants_before(t, watcher);
-        let frame = self.engine.tick(t, &mut counted(&mut self.told, watcher));
-        self.next_tick = self.rate.tick(frame.ticks() + 1);
-        watcher.tick(frame, t);
+        self.seats.tick(t, &mut counted(&mut self.told, watcher));
+        self.next_tick = self.rate.tick(self.done() + 1);
+        self.each(|seat, frame| watcher.tick(seat, frame, t));
     }
 
     fn is_over(&mut self) -> bool {
@@ -204,17 +244,17 @@ impl Run {
         if self.end.is_some() || self.is_cut() {
             return self.has_ended();
         }
-        let is_settled = self.engine.frame().is_settled();
+        let is_settled = self.seats.all().all(|seat| self.seats.frame(seat).is_settled());
         let at_limit = self.next_tick > self.last_input + AFTER_LAST;
         done > 0 && self.rate.tick(done) >= self.last_input && (is_settled || at_limit)
     }
 }
 
 /// Tells the watcher, and counts.
-fn counted(told: &mut u64, watcher: &mut impl Watcher) -> impl FnMut(Notice) {
-    |notice| {
+fn counted(told: &mut u64, watcher: &mut impl Watcher) -> impl FnMut(Told) {
+    |one| {
         *told += 1;
-        watcher.notice(notice);
+        watcher.notice(one);
     }
 }
 

@@ -1,7 +1,7 @@
 //! Inputs to lines.
 
 use super::{Input, What};
-use harmonym_runtime::base::{ControlKind, Rate, shortest};
+use harmonym_runtime::base::{ControlKind, Rate, Seat, shortest};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 use std::fmt::{self, Write};
@@ -16,6 +16,7 @@ pub fn write_header(
     start: Option<&str>,
     rate: Option<Rate>,
     layout: Option<Layout>,
+    seats: Option<u8>,
 ) -> fmt::Result {
     write!(out, "{{\"take\":1")?;
     for (key, text) in [("title", title), ("start", start)] {
@@ -28,6 +29,9 @@ pub fn write_header(
     }
     if let Some(layout) = layout {
         write!(out, ",\"layout\":\"{}\"", layout.word())?;
+    }
+    if let Some(seats) = seats {
+        write!(out, ",\"seats\":{seats}")?;
     }
     out.write_char('}')
 }
@@ -58,19 +62,33 @@ pub fn write_input(out: &mut impl Write, plan: &Plan, input: &Input) -> fmt::Res
                 (_, [x, y, z, w]) => write!(out, "[{x},{y},{z},{w}]}}"),
             }
         }
-        What::Map(map, open) => {
+        What::Map(seat, map, open) => {
             let key = if open { "open" } else { "close" };
-            write!(out, "\"{key}\":\"{}\"}}", plan.names().maps[map])
+            write!(out, "\"{key}\":\"{}\"{}", plan.names().maps[map], end(seat))
         }
         What::Pause(paused) => write!(out, "\"pause\":{paused}}}"),
-        What::Narrow(None) => write!(out, "\"scheme\":null}}"),
-        What::Narrow(Some(scheme)) => {
-            write!(out, "\"scheme\":\"{}\"}}", plan.names().schemes[scheme])
+        What::Narrow(seat, None) => write!(out, "\"scheme\":null{}", end(seat)),
+        What::Narrow(seat, Some(scheme)) => {
+            write!(out, "\"scheme\":\"{}\"{}", plan.names().schemes[scheme], end(seat))
         }
-        What::Number(named, value) => {
+        What::Plug(device, plugged) => {
+            let key = if plugged { "plug" } else { "unplug" };
+            write!(out, "\"{key}\":\"{}\"}}", plan.catalogue().device_name(device))
+        }
+        What::Give(device, seat) => {
+            let name = plan.catalogue().device_name(device);
+            write!(out, "\"give\":\"{name}\"{}", end(Some(seat)))
+        }
+        What::Number(seat, named, value) => {
             let key = if plan.variables()[named].is_setting { "setting" } else { "fact" };
             let name = &plan.names().variables[named];
-            write!(out, "\"{key}\":\"{name}\",\"value\":{}}}", shortest(value))
+            let value = shortest(value);
+            write!(out, "\"{key}\":\"{name}\",\"value\":{value}{}", end(seat))
         }
     }
+}
+
+/// The end of a line that is for one seat, or for all.
+fn end(seat: Option<Seat>) -> String {
+    seat.map_or("}".to_owned(), |seat| format!(",\"seat\":{seat}}}"))
 }

@@ -4,9 +4,11 @@ use super::timeline::Timeline;
 use crate::score::Score;
 use crate::take::{Input, Playing, Run, Watcher, What};
 use harmonym_runtime::base::limits::PRESSED;
-use harmonym_runtime::base::{ActionId, Id, Kind, Rate, Time, Vector};
+use harmonym_runtime::base::{ActionId, Contact, Device, Id, Kind, Rate, Seat, Time, Vector};
 use harmonym_runtime::engine::{Cause, EventKind, Frame, Notice};
 use harmonym_runtime::plan::{Cue, Plan};
+use harmonym_runtime::seats::Told;
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 /// What an episode is at.
@@ -34,6 +36,8 @@ pub enum Mark {
 /// One action in time.
 #[derive(Clone, Debug)]
 pub struct Lane {
+    /// Whose.
+    pub seat: Seat,
     /// The action.
     pub action: ActionId,
     /// Its episodes: from when to when it was pending or live.
@@ -73,16 +77,20 @@ impl Lane {
 /// All lanes of a run.
 #[derive(Clone, Debug)]
 pub struct Lanes {
-    /// The actions, in file order.
+    /// The actions of each seat, in file order.
     pub lanes: Vec<Lane>,
+    /// How many seats play.
+    pub seats: u8,
     /// What goes on around them.
     pub around: Timeline,
     /// When the run ended.
     pub end: Time,
     /// Whether it was cut short, since it told too much.
     pub is_cut: bool,
-    /// Where each action's lane is.
+    /// Where each action's lane is among those of its seat.
     place: Vec<usize>,
+    /// Whose each device is, where that was told.
+    owners: BTreeMap<Device, Seat>,
     /// The lanes of switches whose controls know more than on and off.
     graded: Vec<usize>,
     /// The controls that are held, by control and device.
@@ -90,9 +98,10 @@ pub struct Lanes {
 }
 
 impl Lanes {
-    /// Lanes without anything in them.
-    pub fn new(plan: &Plan) -> Self {
-        let lane = |&action: &ActionId| Lane {
+    /// Lanes of so many seats without anything in them.
+    pub fn new(plan: &Plan, seats: u8) -> Self {
+        let lane = |seat: Seat, action: ActionId| Lane {
+            seat,
             action,
             spans: Vec::new(),
             marks: Vec::new(),
@@ -104,8 +113,9 @@ impl Lanes {
             held_since: Time::ZERO,
             in_stretch: false,
         };
-        let lanes: Vec<Lane> = plan.by_file().iter().map(lane).collect();
-        let mut place = vec![0; lanes.len()];
+        let of_seat = |seat| plan.by_file().iter().map(move |&action| lane(seat, action));
+        let lanes: Vec<Lane> = Seat::first(seats).flat_map(of_seat).collect();
+        let mut place = vec![0; plan.actions().len()];
         for (index, action) in plan.by_file().iter().enumerate() {
             place[action.index()] = index;
         }
@@ -113,6 +123,8 @@ impl Lanes {
         let graded = (0..lanes.len()).filter(is_graded).collect();
         Self {
             lanes,
+            seats,
+            owners: BTreeMap::new(),
             around: Timeline::default(),
             end: Time::ZERO,
             is_cut: false,
@@ -125,8 +137,7 @@ impl Lanes {
     /// The lanes of a score's hands, at the rate that it names.
     pub fn of(plan: &Arc<Plan>, score: &Score) -> Self {
         let rate = score.rate.unwrap_or(Rate::DEFAULT);
-        let playing = Playing { start: score.start, rate, scheme: None };
-        Self::of_inputs(plan, playing, score.perform())
+        Self::of_inputs(plan, score.playing(rate), score.perform())
     }
 
     /// The lanes of some inputs.
@@ -135,13 +146,14 @@ impl Lanes {
         playing: Playing,
         inputs: impl IntoIterator<Item = Input>,
     ) -> Self {
-        let mut watching = Watching { plan, lanes: Self::new(plan) };
+        let seats = playing.seats.unwrap_or(plan.seats());
+        let mut watching = Watching { plan, lanes: Self::new(plan, seats) };
         let mut run = Run::new(Arc::clone(plan), playing, None, &mut watching);
         for input in inputs {
-            watching.lanes.input(plan, &input);
             if run.input(input, &mut watching).is_break() {
                 break;
             }
+            watching.lanes.input(plan, &input);
         }
         let end = run.finish(&mut watching);
         watching.lanes.is_cut = end.is_cut;
@@ -149,12 +161,20 @@ impl Lanes {
         watching.lanes
     }
 
-    fn lane(&mut self, action: ActionId) -> Option<&mut Lane> {
+    fn lane(&mut self, seat: Seat, action: ActionId) -> Option<&mut Lane> {
         let place = *self.place.get(action.index())?;
-        self.lanes.get_mut(place)
+        self.lanes.get_mut(seat.index() * self.place.len() + place)
     }
 
-    /// Takes in what devices report.
+    /// Whose a device is; with one seat, all are.
+    fn owner(&self, device: Device) -> Option<Seat> {
+        match self.seats {
+            1 => Some(Seat::FIRST),
+            _ => self.owners.get(&device).copied(),
+        }
+    }
+
+    /// Takes in what devices report, after all that was told of it.
     pub fn input(&mut self, plan: &Plan, input: &Input) {
         self.around.input(input);
         let What::Report(contact, value) = input.what else { return };
@@ -171,36 +191,71 @@ impl Lanes {
             }
             _ => return,
         }
+        let class = plan.controls()[contact.control].class;
+        let Some(seat) = self.owner(Device { class, number: contact.device }) else { return };
+        self.hold(plan, seat, contact, input.t, held);
+    }
+
+    /// A control of a seat's device is held from now on, or let go.
+    fn hold(&mut self, plan: &Plan, seat: Seat, contact: Contact, t: Time, held: bool) {
         let inputs = plan.inputs_of().get(contact.control).into_iter().flatten();
         let mut actions: Vec<ActionId> =
             inputs.map(|&input| plan.uses()[plan.inputs()[input].of].action).collect();
         actions.sort();
         actions.dedup();
         for action in actions {
-            let Some(lane) = self.lane(action) else { continue };
+            let Some(lane) = self.lane(seat, action) else { continue };
             match held {
                 true => {
                     lane.holds += 1;
                     if lane.holds == 1 {
-                        lane.held_since = input.t;
+                        lane.held_since = t;
                     }
                 }
                 false => {
-                    lane.holds = lane.holds.saturating_sub(1);
-                    if lane.holds == 0 {
-                        lane.pressed.push((lane.held_since, input.t));
+                    let was = lane.holds;
+                    lane.holds = was.saturating_sub(1);
+                    if was == 1 {
+                        lane.pressed.push((lane.held_since, t));
                     }
                 }
             }
         }
     }
 
-    /// Takes in what the engine tells.
-    pub fn notice(&mut self, plan: &Plan, notice: &Notice) {
-        self.around.notice(notice);
-        let Notice::Event(event) = notice else { return };
-        let t = event.t;
-        let Some(lane) = self.lane(event.action) else { return };
+    /// A device is nobody's from now on, or not there: what was held on it is not any more.
+    fn let_go(&mut self, plan: &Plan, t: Time, device: Device) {
+        let Some(seat) = self.owner(device) else { return };
+        let of_device = |(control, number): &(usize, u8)| {
+            let class = plan.controls()[Id::new(*control)].class;
+            device == Device { class, number: *number }
+        };
+        let held: Vec<(usize, u8)> = self.held.iter().copied().filter(of_device).collect();
+        for (control, device) in held {
+            self.hold(plan, seat, Contact { control: Id::new(control), device }, t, false);
+        }
+    }
+
+    /// Takes in what is told.
+    pub fn notice(&mut self, plan: &Plan, told: &Told) {
+        self.around.notice(told);
+        let event = match told.notice {
+            Notice::Event(event) => event,
+            Notice::Device { t, device, plugged: false, .. } => {
+                return self.let_go(plan, t, device);
+            }
+            Notice::Seat { t, device, .. } => {
+                self.let_go(plan, t, device);
+                match told.seat {
+                    Some(seat) => self.owners.insert(device, seat),
+                    None => self.owners.remove(&device),
+                };
+                return;
+            }
+            _ => return,
+        };
+        let (t, seat) = (event.t, told.seat.unwrap_or(Seat::FIRST));
+        let Some(lane) = self.lane(seat, event.action) else { return };
         match event.kind {
             EventKind::Wake => {
                 lane.open = Some((t, State::Pending));
@@ -228,11 +283,14 @@ impl Lanes {
         }
     }
 
-    /// Takes in the values of a tick.
-    pub fn tick(&mut self, frame: Frame<'_>, t: Time) {
-        self.around.tick(frame);
+    /// Takes in the values of a seat at a tick.
+    pub fn tick(&mut self, seat: Seat, frame: Frame<'_>, t: Time) {
+        self.around.tick(seat, frame);
         for &place in &self.graded {
             let lane = &mut self.lanes[place];
+            if lane.seat != seat {
+                continue;
+            }
             let shaped = frame.inside().shaped(lane.action);
             if lane.values.last().map_or(Vector::ZERO, |(_, last)| *last) != shaped {
                 lane.values.push((t, shaped));
@@ -240,7 +298,7 @@ impl Lanes {
         }
         for action in frame.changed() {
             let value = frame.value(action);
-            if let Some(lane) = self.lane(action).filter(|lane| lane.kind != Kind::Switch) {
+            if let Some(lane) = self.lane(seat, action).filter(|lane| lane.kind != Kind::Switch) {
                 lane.values.push((t, value));
             }
         }
@@ -275,11 +333,11 @@ struct Watching<'p> {
 }
 
 impl Watcher for Watching<'_> {
-    fn notice(&mut self, notice: Notice) {
-        self.lanes.notice(self.plan, &notice);
+    fn notice(&mut self, told: Told) {
+        self.lanes.notice(self.plan, &told);
     }
 
-    fn tick(&mut self, frame: Frame<'_>, t: Time) {
-        self.lanes.tick(frame, t);
+    fn tick(&mut self, seat: Seat, frame: Frame<'_>, t: Time) {
+        self.lanes.tick(seat, frame, t);
     }
 }

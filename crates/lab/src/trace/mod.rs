@@ -6,4 +6,4 @@ mod timeline;
 
 pub use curve::{Curve, Reach};
 pub use lanes::{Lane, Lanes, Mark, State};
-pub use timeline::{ControlLane, Timeline};
+pub use timeline::{Change, ControlLane, Stay, Timeline};

@@ -2,9 +2,12 @@
 
 use crate::take::{Input, What};
 use harmonym_runtime::base::limits::PRESSED;
-use harmonym_runtime::base::{ControlId, ControlKind, Id, MapId, SchemeId, Time, Vector};
+use harmonym_runtime::base::{
+    ControlId, ControlKind, Device, Id, MapId, SchemeId, Seat, Time, Vector,
+};
 use harmonym_runtime::engine::{Frame, Notice};
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::Told;
 use std::collections::BTreeMap;
 
 /// What one control of one device reported.
@@ -52,22 +55,38 @@ impl ControlLane {
     }
 }
 
+/// What happens to a device.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Change {
+    /// It is plugged in.
+    Comes,
+    /// It is unplugged.
+    Goes,
+    /// It is somebody's from now on, or nobody's.
+    Given,
+}
+
+/// From when to when a device was there, and whose it was.
+pub type Stay = (Time, Time, Option<Seat>);
+
 /// What goes on around the actions of a run.
 #[derive(Clone, Debug, Default)]
 pub struct Timeline {
     /// The controls that reported, in the order of their first reports.
     pub controls: Vec<ControlLane>,
-    /// For each map that was open, from when to when, in file order.
-    pub maps: Vec<(MapId, Vec<(Time, Time)>)>,
+    /// For each map that was open, at which seat, from when to when; seat by seat, in file order.
+    pub maps: Vec<(Seat, MapId, Vec<(Time, Time)>)>,
     /// From when to when the game was paused.
     pub pauses: Vec<(Time, Time)>,
-    /// When the hands went over to which scheme.
-    pub schemes: Vec<(Time, SchemeId)>,
+    /// When the hands of which seat went over to which scheme.
+    pub schemes: Vec<(Time, Seat, SchemeId)>,
+    /// When which device came, went or changed hands, and to whom.
+    pub devices: Vec<(Time, Device, Option<Seat>, Change)>,
     places: BTreeMap<(usize, u8), usize>,
-    told: Vec<(Time, MapId, bool)>,
+    told: Vec<(Time, Seat, MapId, bool)>,
     paused: Option<Time>,
-    /// The maps that were open at the first tick.
-    at_first: Option<Vec<MapId>>,
+    /// The maps that were open at the first tick, by seat.
+    at_first: Vec<Vec<MapId>>,
 }
 
 impl Timeline {
@@ -84,40 +103,52 @@ impl Timeline {
         controls[place].values.push((input.t, value));
     }
 
-    /// Takes in what the engine tells.
-    pub fn notice(&mut self, notice: &Notice) {
-        match *notice {
-            Notice::Map { t, map, open, .. } => self.told.push((t, map, open)),
+    /// Takes in what is told.
+    pub fn notice(&mut self, told: &Told) {
+        let seat = told.seat.unwrap_or(Seat::FIRST);
+        match told.notice {
+            Notice::Map { t, map, open, .. } => self.told.push((t, seat, map, open)),
             Notice::Pause { t, paused: true, .. } => self.paused = Some(t),
             Notice::Pause { t, paused: false, .. } => {
                 self.pauses.extend(self.paused.take().map(|from| (from, t)));
             }
-            Notice::Scheme { t, scheme, .. } => self.schemes.push((t, scheme)),
+            Notice::Scheme { t, scheme, .. } => self.schemes.push((t, seat, scheme)),
+            Notice::Device { t, device, plugged, .. } => {
+                let change = if plugged { Change::Comes } else { Change::Goes };
+                self.devices.push((t, device, told.seat, change));
+            }
+            Notice::Seat { t, device, .. } => {
+                self.devices.push((t, device, told.seat, Change::Given));
+            }
             Notice::Event(_) => {}
         }
     }
 
-    /// Takes in a tick: which maps are open from the start shows at the first.
-    pub fn tick(&mut self, frame: Frame<'_>) {
-        if self.at_first.is_none() {
-            self.at_first = Some(frame.open_maps().to_vec());
+    /// Takes in a tick of a seat: which maps are open from the start shows at the first.
+    pub fn tick(&mut self, seat: Seat, frame: Frame<'_>) {
+        if self.at_first.len() == seat.index() {
+            self.at_first.push(frame.open_maps().to_vec());
         }
     }
 
     /// The run ended at `t`.
     pub fn finish(&mut self, plan: &Plan, t: Time) {
         self.pauses.extend(self.paused.take().map(|from| (from, t)));
-        let at_first = self.at_first.take().unwrap_or_default();
-        for map in plan.maps().ids() {
-            let mut told = self.told.iter().filter(|(_, of, _)| *of == map).peekable();
+        let at_first = std::mem::take(&mut self.at_first);
+        let all = Seat::first(at_first.len() as u8).zip(&at_first);
+        for ((seat, at_first), map) in
+            all.flat_map(|one| plan.maps().ids().map(move |map| (one, map)))
+        {
+            let own = |of: &&(Time, Seat, MapId, bool)| (of.1, of.2) == (seat, map);
+            let mut told = self.told.iter().filter(own).peekable();
             // What closes first was open before; what nobody mentions stays as it is.
             let from_start = match told.peek() {
-                Some((_, _, open)) => !open,
+                Some((.., open)) => !open,
                 None => at_first.contains(&map),
             };
             let mut since = from_start.then_some(Time::ZERO);
             let mut spans = Vec::new();
-            for &(at, _, open) in told {
+            for &(at, _, _, open) in told {
                 match (open, since) {
                     (true, None) => since = Some(at),
                     (false, Some(from)) => {
@@ -129,9 +160,41 @@ impl Timeline {
             }
             spans.extend(since.map(|from| (from, t)));
             if !spans.is_empty() {
-                self.maps.push((map, spans));
+                self.maps.push((seat, map, spans));
             }
         }
+    }
+
+    /// For each device that came, went or changed hands: from when to when it was there, and whose it was. The
+    /// run ends at `end`.
+    pub fn devices_there(&self, end: Time) -> Vec<(Device, Vec<Stay>)> {
+        let mut all: Vec<Device> = self.devices.iter().map(|(_, device, ..)| *device).collect();
+        all.sort();
+        all.dedup();
+        let stays = |device: Device| {
+            let own: Vec<_> = self.devices.iter().filter(|(_, of, ..)| *of == device).collect();
+            let comes_first = own.first().is_some_and(|(.., change)| *change == Change::Comes);
+            let owner = own.first().and_then(|(.., seat, change)| match change {
+                Change::Given => None,
+                Change::Comes | Change::Goes => *seat,
+            });
+            let (mut since, mut whose) = ((!comes_first).then_some(Time::ZERO), owner);
+            let mut stays = Vec::new();
+            for &&(t, _, seat, change) in &own {
+                if let Some(from) = since {
+                    stays.push((from, t, whose));
+                }
+                whose = seat;
+                since = match change {
+                    Change::Goes => None,
+                    Change::Comes => Some(t),
+                    Change::Given => since.map(|_| t),
+                };
+            }
+            stays.extend(since.map(|from| (from, end, whose)));
+            stays
+        };
+        all.into_iter().map(|device| (device, stays(device))).collect()
     }
 
     /// Whether what a control reports is only on or off.

@@ -326,12 +326,7 @@ fn only_the_open_map_hears_and_a_score_may_open_another() {
     let score = harmonym_lab::score::read(&source, &plan).unwrap();
     let mut log = crate::harness::Log::default();
     let rate = harmonym_runtime::base::Rate::DEFAULT;
-    let mut run = harmonym_lab::take::Run::new(
-        plan.clone(),
-        harmonym_lab::take::Playing { start: score.start, rate, scheme: None },
-        None,
-        &mut log,
-    );
+    let mut run = harmonym_lab::take::Run::new(plan.clone(), score.playing(rate), None, &mut log);
     for input in score.perform() {
         assert!(run.input(input, &mut log).is_continue());
     }

@@ -3,8 +3,9 @@
 
 use crate::harness::{HEAD, inputs, load};
 use harmonym_lab::take::{Playing, Run, Watcher};
-use harmonym_runtime::base::{ActionId, Rate, Time, Vector};
+use harmonym_runtime::base::{ActionId, Rate, Seat, Time, Vector};
 use harmonym_runtime::engine::{EpisodeState, EventKind, Frame, Notice};
+use harmonym_runtime::seats::Told;
 use std::sync::Arc;
 
 /// Fails where a tick reads another value than `change` told last.
@@ -16,8 +17,8 @@ struct Follow<'a> {
 }
 
 impl Watcher for Follow<'_> {
-    fn notice(&mut self, notice: Notice) {
-        match notice {
+    fn notice(&mut self, told: Told) {
+        match told.notice {
             Notice::Event(event) if event.action == self.action => match event.kind {
                 EventKind::Fire(..) => {
                     (self.told, self.fires) = (Some(event.value), self.fires + 1);
@@ -28,7 +29,7 @@ impl Watcher for Follow<'_> {
         }
     }
 
-    fn tick(&mut self, frame: Frame<'_>, t: Time) {
+    fn tick(&mut self, _: Seat, frame: Frame<'_>, t: Time) {
         if frame.state(self.action) == EpisodeState::Rest {
             return;
         }
@@ -102,8 +103,7 @@ fn every_way_in_which_a_motion_begins_or_ends_is_told_at_the_next_tick() {
                         .find(|&id| plan.names().actions[id] == "quay.a")
                         .unwrap();
                     let mut follow = Follow { action, told: None, fires: 0, case: &case };
-                    let playing =
-                        Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
+                    let playing = Playing::at(Rate::parse(rate).unwrap());
                     let mut run = Run::new(Arc::clone(&plan), playing, None, &mut follow);
                     for input in inputs(&take, &plan) {
                         assert!(run.input(input, &mut follow).is_continue());

@@ -7,7 +7,7 @@ use harmonym_lab::explain::{
     Blocked, EndReason, EpisodeRecord, Miss, Mover, Phase, Status, Story, why,
 };
 use harmonym_lab::take::{Input, Playing, What};
-use harmonym_runtime::base::{ActionId, Rate, Time, shortest};
+use harmonym_runtime::base::{ActionId, Rate, Seat, Time, shortest};
 use harmonym_runtime::plan::{Cue, Guard, Plan};
 use proptest::prelude::*;
 
@@ -25,8 +25,8 @@ impl Case<'_> {
     fn story(&self, address: &str) -> Story {
         let (_, plan) = load(self.text);
         let action = plan.find_action(address).expect("an action");
-        let playing = Playing { start: None, rate: Rate::parse(self.rate).unwrap(), scheme: None };
-        why(&plan, playing, self.inputs.iter().copied(), action, None)
+        let playing = Playing::at(Rate::parse(self.rate).unwrap());
+        why(&plan, playing, self.inputs.iter().copied(), (Seat::FIRST, action), None)
     }
 }
 
@@ -114,7 +114,9 @@ fn without(inputs: &[Input], at: Time, mover: &Mover) -> Option<Vec<Input>> {
             | Mover::HolderLetGo(of),
             What::Report(contact, _),
         ) => contact.control == *of,
-        (Mover::Number(named, to), What::Number(other, value)) => (other, value) == (*named, *to),
+        (Mover::Number(named, to), What::Number(_, other, value)) => {
+            (other, value) == (*named, *to)
+        }
         _ => false,
     };
     let mut at_once = inputs.iter().filter(|input| input.t == at);

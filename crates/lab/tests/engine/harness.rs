@@ -3,9 +3,10 @@
 use harmonym_lab::take::{Input, Playing, Reader, Run, Watcher};
 use harmonym_lang::model::Profile;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{Kind, Rate, Time, Vector, shortest};
+use harmonym_runtime::base::{Kind, Rate, Seat, Time, Vector, shortest};
 use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::Told;
 use std::sync::Arc;
 
 /// What every profile of the tests begins with.
@@ -42,11 +43,11 @@ pub struct Log {
 }
 
 impl Watcher for Log {
-    fn notice(&mut self, notice: Notice) {
-        self.notices.push(notice);
+    fn notice(&mut self, told: Told) {
+        self.notices.push(told.notice);
     }
 
-    fn tick(&mut self, frame: Frame<'_>, t: Time) {
+    fn tick(&mut self, _: Seat, frame: Frame<'_>, t: Time) {
         use harmonym_runtime::base::Id;
         let changed: Vec<_> = frame.changed().map(|id| (id.index(), frame.value(id))).collect();
         if !changed.is_empty() {
@@ -58,7 +59,7 @@ impl Watcher for Log {
 /// Runs reports at a rate, and gives everything told and the last tick.
 pub fn run(plan: &Arc<Plan>, inputs: &[Input], rate: &str) -> (Log, u64) {
     let mut log = Log::default();
-    let playing = Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
+    let playing = Playing::at(Rate::parse(rate).unwrap());
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut log);
     for input in inputs {
         assert!(run.input(*input, &mut log).is_continue());
@@ -115,6 +116,12 @@ pub fn lines(plan: &Plan, log: &Log) -> Vec<String> {
             format!("{t} #{tick} {} {how}", plan.names().maps[*map])
         }
         Notice::Pause { t, tick, paused } => format!("{t} #{tick} paused {paused}"),
+        Notice::Device { t, tick, device, plugged } => {
+            format!("{t} #{tick} {} there {plugged}", plan.catalogue().device_name(*device))
+        }
+        Notice::Seat { t, tick, device } => {
+            format!("{t} #{tick} {} given", plan.catalogue().device_name(*device))
+        }
     });
     events.collect()
 }

@@ -241,13 +241,14 @@ impl<'a> Interpreter<'a> {
     pub fn input(&mut self, input: &Input) {
         match input.what {
             What::Report(contact, value) => self.report(contact, value.xyz()),
-            What::Number(named, value) => {
+            What::Number(_, named, value) => {
                 self.inputs.set(named, value);
                 self.after_input();
             }
-            What::Map(map, open) => self.switch_map(map, open),
+            What::Map(_, map, open) => self.switch_map(map, open),
             What::Pause(paused) => self.pause(paused),
-            What::Narrow(scheme) => self.narrow(scheme),
+            What::Narrow(_, scheme) => self.narrow(scheme),
+            What::Plug(..) | What::Give(..) => unreachable!("one seat has all devices here"),
         }
     }
 

@@ -9,8 +9,9 @@ use harmonym_lab::score;
 use harmonym_lab::take::{Input, What};
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Contact, Id, Time, Vector};
-use harmonym_runtime::engine::{Cause, Engine, Event, EventKind, Notice, Start};
+use harmonym_runtime::engine::{Cause, Event, EventKind, Notice, Start};
 use harmonym_runtime::plan::{Cue, Plan};
+use harmonym_runtime::seats::Seats;
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 
@@ -84,7 +85,7 @@ pub fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
     }
     let told = log.notices.iter().filter_map(|notice| match notice {
         Notice::Scheme { t, scheme, .. } => Some((*t, *scheme)),
-        Notice::Event(_) | Notice::Map { .. } | Notice::Pause { .. } => None,
+        _ => None,
     });
     let (told, found) = (told.collect::<Vec<_>>(), crate::in_use::schemes(&model, &inputs));
     if told != found {
@@ -213,16 +214,16 @@ fn the_same_hands_give_the_same_bits_run_after_run_and_after_a_reset() {
         let take = random::take().new_tree(&mut runner).unwrap().current();
         let (_, plan) = load(&text);
         let inputs = inputs(&take, &plan);
-        let mut engine = Engine::start(plan, Start::default(), &mut |_| {});
+        let mut seats = Seats::start(plan, 1, Start::default(), &mut |_| {});
         let mut play = || {
             let mut bits = Vec::new();
-            let mut tell = |notice: Notice| bits.push(format!("{notice:?}"));
-            engine.restart(Start::default(), &mut tell);
+            let mut tell = |told: harmonym_runtime::Told| bits.push(format!("{told:?}"));
+            seats.restart(Start::default(), &mut tell);
             for input in &inputs {
-                input.give(&mut engine, &mut tell).unwrap();
+                input.give(&mut seats, &mut tell).unwrap();
             }
-            engine.tick(Time::from_millis(20_000), &mut tell);
-            engine.stop(&mut tell);
+            seats.tick(Time::from_millis(20_000), &mut tell);
+            seats.stop(&mut tell);
             bits
         };
         assert_eq!(play(), play(), "{text}\n{take}");

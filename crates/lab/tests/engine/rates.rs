@@ -12,8 +12,8 @@ use proptest::prelude::*;
 use std::sync::Arc;
 
 fn at(plan: &Arc<Plan>, take: &str, rate: &str) -> Outcome {
-    let playing = Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
-    outcome(plan, playing, inputs(take, plan))
+    let playing = Playing::at(Rate::parse(rate).unwrap());
+    outcome(plan, (playing, None), inputs(take, plan))
 }
 
 fn of(run: &Outcome, action: ActionId) -> Vec<String> {

@@ -3,9 +3,10 @@
 use crate::gate::gate;
 use crate::harness::{Log, inputs, load};
 use harmonym_lab::take::{Input, What};
-use harmonym_runtime::base::{Contact, Id, Rate, Time, Vector};
+use harmonym_runtime::base::{Contact, Id, Rate, Seat, Time, Vector};
 use harmonym_runtime::engine::{Engine, EpisodeState, Refused, Start};
 use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::{Seats, Told};
 use proptest::prelude::*;
 use std::sync::Arc;
 
@@ -19,27 +20,28 @@ const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\
 fn play(plan: &Arc<Plan>, all: &[Input], eager: bool) -> Log {
     let mut log = Log::default();
     let Log { notices, values } = &mut log;
-    let tell = &mut |notice| notices.push(notice);
-    let mut engine = Engine::start(plan.clone(), Start::default(), tell);
+    let tell = &mut |told: Told| notices.push(told.notice);
+    let mut seats = Seats::start(plan.clone(), 1, Start::default(), tell);
     let rate = Rate::DEFAULT;
     let mut next = 1;
-    let mut tick = |engine: &mut Engine, next: &mut u64, notices: &mut Vec<_>| {
-        let frame = engine.tick(rate.tick(*next), &mut |notice| notices.push(notice));
+    let mut tick = |seats: &mut Seats, next: &mut u64, notices: &mut Vec<_>| {
+        seats.tick(rate.tick(*next), &mut |told| notices.push(told.notice));
+        let frame = seats.frame(Seat::FIRST);
         let changed: Vec<_> = frame.changed().map(|id| (id.index(), frame.value(id))).collect();
         values.push((rate.tick(*next), *next, changed));
         *next += 1;
     };
     for input in all {
         while rate.tick(next) < input.t {
-            tick(&mut engine, &mut next, notices);
+            tick(&mut seats, &mut next, notices);
         }
-        input.give(&mut engine, &mut |notice| notices.push(notice)).unwrap();
+        input.give(&mut seats, &mut |told| notices.push(told.notice)).unwrap();
         if eager {
-            engine.frame();
+            seats.frame(Seat::FIRST);
         }
     }
-    tick(&mut engine, &mut next, notices);
-    engine.stop(&mut |notice| log.notices.push(notice));
+    tick(&mut seats, &mut next, notices);
+    seats.stop(&mut |told| log.notices.push(told.notice));
     log
 }
 

@@ -5,7 +5,7 @@ use crate::harness::{inputs, load, run};
 use crate::random::{self, Ticks};
 use harmonym_lab::explain::{EndReason, EpisodeRecord, Status, Story, why};
 use harmonym_lab::take::Playing;
-use harmonym_runtime::base::{ActionId, Rate, Time};
+use harmonym_runtime::base::{ActionId, Rate, Seat, Time};
 use harmonym_runtime::engine::{Event, EventKind, Notice};
 use harmonym_runtime::plan::Plan;
 use proptest::prelude::*;
@@ -40,7 +40,7 @@ fn wrong(plan: &Plan, event: &Event, ending: &EndReason, notices: &[Notice]) -> 
     let alone = spec.alternatives.len() == 1;
     let held_within = |held: Time| held <= event.held.into();
     let holds = match ending {
-        EndReason::Released { .. } | EndReason::Stopped | EndReason::Guard(_) | EndReason::OutOfOrder(_) => true,
+        EndReason::Released { .. } | EndReason::Stopped | EndReason::Guard(_) | EndReason::OutOfOrder(_) | EndReason::Unplugged(_) => true,
         EndReason::TooShort { held, needed, .. } => {
             let share = held.seconds() / needed.seconds();
             let told = !alone || (share - event.progress).abs() < 1e-6;
@@ -141,14 +141,14 @@ proptest! {
         let (_, plan) = load(&profile);
         let inputs = inputs(&take, &plan);
         let (log, _) = run(&plan, &inputs, rate);
-        let playing = Playing { start: None, rate: Rate::parse(rate).unwrap(), scheme: None };
+        let playing = Playing::at(Rate::parse(rate).unwrap());
         let at = Time::from_millis(at);
         for action in plan.actions().ids() {
-            let story = why(&plan, playing, inputs.iter().copied(), action, None);
+            let story = why(&plan, playing, inputs.iter().copied(), (Seat::FIRST, action), None);
             let told = faults(&plan, &log.notices, action, &story, at);
             prop_assert!(told.is_empty(), "{}: {}", plan.names().actions[action], told.join("\n"));
             // A look at a moment changes nothing of what comes before it.
-            let story = why(&plan, playing, inputs.iter().copied(), action, Some(at));
+            let story = why(&plan, playing, inputs.iter().copied(), (Seat::FIRST, action), Some(at));
             let moment = story.moment.as_ref().expect("a moment");
             prop_assert_eq!(moment.t, at);
             let seen: Vec<Notice> = log.notices.iter().filter(|one| matches!(one, Notice::Event(e) if e.t <= at)).copied().collect();

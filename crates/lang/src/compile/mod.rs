@@ -208,6 +208,7 @@ impl Compiler<'_> {
         let mut plan = Tables {
             catalogue: Arc::clone(&profile.catalogue),
             layout,
+            seats: profile.seats,
             controls: controls(reported),
             notches: notches(reported),
             inputs_of: reads.inputs_of,

@@ -49,14 +49,14 @@ impl Touch {
         let mut chars = rest.chars();
         let reads = match (name.class, chars.next(), chars.next()) {
             ("char", Some(c), None) => of_char(c)?,
-            _ => catalogue.find(&name.plain())?.reads?,
+            _ => catalogue.find(&name.plain())?.reads,
         };
         Some(Self { parts: catalogue.touched(reads, plan.layout()), device })
     }
 
     /// What an entry of the catalogue touches; nothing for what can't be bound.
     pub fn entry(catalogue: &Catalogue, plan: &Plan, entry: &Entry) -> Option<Self> {
-        Some(Self { parts: catalogue.touched(entry.reads?, plan.layout()), device: None })
+        Some(Self { parts: catalogue.touched(entry.reads, plan.layout()), device: None })
     }
 
     fn meets(&self, input: &PhysicalInput) -> bool {

@@ -25,6 +25,8 @@ pub struct Profile {
     pub about: Option<String>,
     /// Every control that it may bind, its own devices' among them.
     pub catalogue: Arc<Catalogue>,
+    /// How many local players there are, 1 to 8.
+    pub seats: u8,
     /// Controls that no player may bind.
     pub reserved: Vec<String>,
     /// Rules of the checker that are switched off.

@@ -83,11 +83,6 @@ impl Diagnostic {
         Self { rule: "refused", ..fault }
     }
 
-    /// The answer to what the language has and this version doesn't.
-    pub fn not_yet(span: Span, what: &str, help: impl Into<String>) -> Self {
-        Self::fault(FaultKind::NotYet, span, format!("{what} is not yet supported"), help)
-    }
-
     /// The same with one more place that belongs to it.
     #[must_use]
     pub fn with_place(mut self, span: Span, why: impl Into<String>) -> Self {

@@ -27,8 +27,6 @@ pub enum FaultKind {
     UsedTwice,
     /// A name that isn't one.
     BadName,
-    /// A part of the language that this version doesn't have.
-    NotYet,
     /// More, longer or deeper than can be meant.
     TooMuch,
 }
@@ -49,7 +47,6 @@ impl FaultKind {
             Self::Loop => "loop",
             Self::UsedTwice => "used-twice",
             Self::BadName => "bad-name",
-            Self::NotYet => "not-yet-supported",
             Self::TooMuch => "too-much",
         }
     }

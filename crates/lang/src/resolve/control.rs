@@ -3,7 +3,7 @@
 use super::Resolver;
 use crate::model::{Chain, Head};
 use crate::profile::steps::StepWord;
-use crate::report::{Diagnostic, FaultKind, nearest, nearest_in_class};
+use crate::report::{FaultKind, nearest, nearest_in_class};
 use crate::syntax::Word;
 use harmonym_runtime::base::{Class, ControlKind, ControlName, Id, Kind, MOST_DEVICES, SchemeId};
 use harmonym_runtime::controls::{Catalogue, Reads};
@@ -29,12 +29,7 @@ impl Resolver<'_> {
             return None;
         };
         self.check_class(entry.class, word, scheme);
-        let Some(reads) = entry.reads else {
-            let help = "`harmonym controls` lists what can be bound";
-            self.diagnostics.push(Diagnostic::not_yet(word.span, &format!("`{plain}`"), help));
-            return None;
-        };
-        let (name, kind, gives) = (word.text.clone(), entry.kind, entry.gives);
+        let (name, kind, gives, reads) = (word.text.clone(), entry.kind, entry.gives, entry.reads);
         let head = Head::Control { name, kind, reads, gives, device };
         Some(Chain { head, steps: Vec::new(), kind: gives })
     }

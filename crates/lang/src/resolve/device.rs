@@ -3,9 +3,9 @@
 use super::Resolver;
 use crate::model::ActionId;
 use crate::profile::{self, table};
-use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest, nearest_in_class};
+use crate::report::{FaultKind, did_you_mean, nearest, nearest_in_class};
 use crate::source::{Quoted, Span};
-use harmonym_runtime::base::{ControlId, ControlKind, Id, MapId};
+use harmonym_runtime::base::{ControlId, ControlKind, Id, MapId, Seat};
 use harmonym_runtime::controls::{Catalogue, OwnDevice};
 
 /// The most device classes that a profile adds.
@@ -89,20 +89,19 @@ impl Resolver<'_> {
         None
     }
 
-    /// Refuses more players than this version has.
-    pub(super) fn seats(&mut self) {
-        let Some((seats, span)) = self.raw.seats else { return };
-        if seats.fract() != 0.0 || !(1.0..=8.0).contains(&seats) {
+    /// How many local players there are.
+    pub(super) fn seats(&mut self) -> u8 {
+        let Some((seats, span)) = self.raw.seats else { return 1 };
+        let count = (seats.fract() == 0.0).then_some(seats as u8).and_then(Seat::new);
+        if count.is_none() {
             self.diagnostics.fault(
                 FaultKind::OutOfRange,
                 span,
                 "there are 1 to 8 seats",
-                "write `seats = 1`",
+                "write `seats = 2`, say",
             );
-        } else if seats > 1.0 {
-            let help = "write `seats = 1`";
-            self.diagnostics.push(Diagnostic::not_yet(span, "more than one seat", help));
         }
+        count.map_or(1, Seat::number)
     }
 
     /// The controls that no player may bind.

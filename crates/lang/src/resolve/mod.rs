@@ -42,7 +42,7 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
     };
     resolver.know_actions();
     resolver.devices();
-    resolver.seats();
+    let seats = resolver.seats();
     let reserved = resolver.reserved();
     let waive = resolver.waived(&raw.waive);
     resolver.schemes();
@@ -60,6 +60,7 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
         title: said(raw.title.as_ref()),
         about: said(raw.about.as_ref()),
         catalogue,
+        seats,
         reserved,
         waive,
         schemes: schemes.into(),
@@ -144,17 +145,13 @@ impl Resolver<'_> {
     fn class(&mut self, device: &Quoted) -> Option<Class> {
         let word = device.value();
         match self.catalogue.class(word) {
-            Some(class) if class.is_supported() => return Some(class),
-            Some(_) => {
-                let help = "the classes of this version are key, mouse, pad, touch";
-                let what = format!("the device class `{word}`");
-                self.diagnostics.push(Diagnostic::not_yet(device.span(), &what, help));
-            }
+            Some(class) => return Some(class),
             None => {
                 let classes = self.catalogue.classes().map(|class| self.catalogue.word(class));
                 let help = did_you_mean(nearest(word, classes), || {
                     String::from(
-                        "the classes are key (keyboard), mouse, pad (gamepad), touch; \
+                        "the classes are key (keyboard), mouse, pad (gamepad), touch, \
+                         head (headset), hand (tracked hands); \
                          one of your own is a `[device.NAME]`",
                     )
                 });

@@ -1,6 +1,7 @@
 //! Classes of devices, kinds of controls, and one control of one device.
 
 use super::{Component, ControlId, Kind};
+use std::fmt;
 
 /// The most devices of one class that a player uses at once; they are numbered from 1.
 pub const MOST_DEVICES: usize = 8;
@@ -18,6 +19,67 @@ impl Contact {
     /// The control on the first device of its class.
     pub const fn first(control: ControlId) -> Self {
         Self { control, device: 0 }
+    }
+}
+
+/// The most local players.
+pub const MOST_SEATS: usize = 8;
+
+/// One local player and the devices in those hands; seats are numbered from 1.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Seat(u8);
+
+impl Seat {
+    /// Seat 1.
+    pub const FIRST: Self = Self(1);
+
+    /// The seat of a number from 1 to [`MOST_SEATS`].
+    pub const fn new(number: u8) -> Option<Self> {
+        match number as usize {
+            1..=MOST_SEATS => Some(Self(number)),
+            _ => None,
+        }
+    }
+
+    /// The first so many seats, [`MOST_SEATS`] at most.
+    pub fn first(count: u8) -> impl DoubleEndedIterator<Item = Self> + use<> {
+        (1..=count.min(MOST_SEATS as u8)).map(Self)
+    }
+
+    /// Its number, from 1.
+    pub const fn number(self) -> u8 {
+        self.0
+    }
+
+    /// Its place among all, from 0.
+    pub const fn index(self) -> usize {
+        self.0 as usize - 1
+    }
+}
+
+impl fmt::Display for Seat {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}", self.0)
+    }
+}
+
+/// One device of its class.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Device {
+    /// What it is.
+    pub class: Class,
+    /// Which of its class, from 0: given by who reads the hardware, and kept while it is remembered.
+    pub number: u8,
+}
+
+impl Device {
+    /// What it goes along with: a keyboard and a mouse are one hand's worth.
+    pub const fn companion(self) -> Option<Self> {
+        match self.class {
+            Class::Key => Some(Self { class: Class::Mouse, ..self }),
+            Class::Mouse => Some(Self { class: Class::Key, ..self }),
+            _ => None,
+        }
     }
 }
 
@@ -77,11 +139,6 @@ impl Class {
             Self::Hand => "hand",
             Self::Own(_) => "",
         }
-    }
-
-    /// Whether this version reads such devices.
-    pub const fn is_supported(self) -> bool {
-        !matches!(self, Self::Head | Self::Hand)
     }
 }
 

@@ -20,7 +20,9 @@ mod value;
 pub use bag::IdBag;
 pub use blend::Blend;
 pub use control_name::{ControlName, NoDevice};
-pub use device::{ALL_HALVES, Class, Contact, ControlKind, MOST_DEVICES, half};
+pub use device::{
+    ALL_HALVES, Class, Contact, ControlKind, Device, MOST_DEVICES, MOST_SEATS, Seat, half,
+};
 pub use id::{
     ActionId, AlternativeId, BindingId, ControlId, ControlUseId, Id, IdRange, ListSlice, MapId,
     MemoryId, MotionId, OpId, ParamId, PhysicalInputId, PlusId, SchemeId, Table, VariableId,

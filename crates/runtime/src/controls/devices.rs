@@ -2,9 +2,12 @@
 //!
 //! Sources: gamepad positions after the Linux kernel's gamepad documentation and the *standard
 //! gamepad* layout of W3C *Gamepad*; mouse buttons after the `buttons` order of W3C *UI Events*
-//! (left, right, middle, back, forward).
+//! (left, right, middle, back, forward); headsets and tracked hands after W3C *WebXR Device API*: places
+//! are in metres in a right-handed frame (x right, y up, z towards the person), turns are unit
+//! quaternions (x, y, z, w) in the same frame; the controls of a hand by the places of its *xr-standard*
+//! gamepad (trigger, squeeze, touchpad, thumb stick, then buttons).
 
-use super::{Class, ControlKind};
+use super::ControlKind;
 use crate::base::Component;
 
 /// Name, kind, where it lies, further words it is looked up by.
@@ -83,36 +86,28 @@ pub(super) const TOUCH: &[Row] = &[
     ("drag", Relative, "the first finger's way over the screen", "swipe motion"),
 ];
 
-/// What profiles will be able to bind and this version can't.
-pub(super) const LATER: &[(Class, &[Row])] = &[
-    (
-        Class::Head,
-        &[
-            ("at", Place, "where the head is, in metres", "position"),
-            ("turn", Turn, "which way the head is turned", "orientation"),
-        ],
-    ),
-    (
-        Class::Hand,
-        &[
-            ("left.cue", Lever, "left hand, under the index finger", ""),
-            ("left.squeeze", Lever, "left hand, under the other fingers", "grip"),
-            ("left.stick", Stick, "left hand, under the thumb", ""),
-            ("left.stick.click", Button, "left hand, the stick pressed in", ""),
-            ("left.touchpad", Stick, "left hand, the thumb's touch surface", ""),
-            ("left.lower", Button, "left hand, the thumb's lower button", ""),
-            ("left.upper", Button, "left hand, the thumb's upper button", ""),
-            ("left.at", Place, "where the left hand is, in metres", "position"),
-            ("left.turn", Turn, "which way the left hand is turned", "orientation"),
-            ("right.cue", Lever, "right hand, under the index finger", ""),
-            ("right.squeeze", Lever, "right hand, under the other fingers", "grip"),
-            ("right.stick", Stick, "right hand, under the thumb", ""),
-            ("right.stick.click", Button, "right hand, the stick pressed in", ""),
-            ("right.touchpad", Stick, "right hand, the thumb's touch surface", ""),
-            ("right.lower", Button, "right hand, the thumb's lower button", ""),
-            ("right.upper", Button, "right hand, the thumb's upper button", ""),
-            ("right.at", Place, "where the right hand is, in metres", "position"),
-            ("right.turn", Turn, "which way the right hand is turned", "orientation"),
-        ],
-    ),
+pub(super) const HEAD: &[Row] = &[
+    ("at", Place, "where the head is, in metres: right, up, backwards", "position headset"),
+    ("turn", Turn, "which way the head is turned", "orientation headset look"),
+];
+
+pub(super) const HAND: &[Row] = &[
+    ("left.trigger", Lever, "left hand, under the index finger", "pull"),
+    ("left.squeeze", Lever, "left hand, under the other fingers", "grip"),
+    ("left.stick", Stick, "left hand, under the thumb", ""),
+    ("left.stick.click", Button, "left hand, the stick pressed in", ""),
+    ("left.touchpad", Stick, "left hand, the thumb's touch surface", ""),
+    ("left.lower", Button, "left hand, the thumb's lower button", ""),
+    ("left.upper", Button, "left hand, the thumb's upper button", ""),
+    ("left.at", Place, "where the left hand is, in metres", "position"),
+    ("left.turn", Turn, "which way the left hand is turned", "orientation"),
+    ("right.trigger", Lever, "right hand, under the index finger", "pull"),
+    ("right.squeeze", Lever, "right hand, under the other fingers", "grip"),
+    ("right.stick", Stick, "right hand, under the thumb", ""),
+    ("right.stick.click", Button, "right hand, the stick pressed in", ""),
+    ("right.touchpad", Stick, "right hand, the thumb's touch surface", ""),
+    ("right.lower", Button, "right hand, the thumb's lower button", ""),
+    ("right.upper", Button, "right hand, the thumb's upper button", ""),
+    ("right.at", Place, "where the right hand is, in metres", "position"),
+    ("right.turn", Turn, "which way the right hand is turned", "orientation"),
 ];

@@ -9,7 +9,7 @@ mod layout;
 
 pub use layout::Layout;
 
-use crate::base::{ALL_HALVES, Class, Component, ControlId, ControlKind, Id, Kind, half};
+use crate::base::{ALL_HALVES, Class, Component, ControlId, ControlKind, Device, Id, Kind, half};
 use std::collections::HashMap;
 use std::sync::{Arc, OnceLock};
 
@@ -43,8 +43,8 @@ pub struct Entry {
     pub gives: Kind,
     /// Where it is on the device.
     pub place: String,
-    /// How it is read; `None` for what this version can't bind.
-    pub reads: Option<Reads>,
+    /// How it is read.
+    pub reads: Reads,
     words: String,
 }
 
@@ -135,7 +135,7 @@ impl Catalogue {
 
     /// The control called `name`, if a device reports it itself.
     pub fn reported_id(&self, name: &str) -> Option<ControlId> {
-        match self.find(name)?.reads? {
+        match self.find(name)?.reads {
             Reads::Whole(id) if self.reported[id.index()].notch.is_none() => Some(id),
             _ => None,
         }
@@ -179,6 +179,11 @@ impl Catalogue {
         }
     }
 
+    /// A device's name: `pad#2`.
+    pub fn device_name(&self, device: Device) -> String {
+        format!("{}#{}", self.word(device.class), device.number + 1)
+    }
+
     /// The class that `word` names.
     pub fn class(&self, word: &str) -> Option<Class> {
         self.classes().find(|&class| self.word(class) == word)
@@ -197,13 +202,15 @@ impl Catalogue {
                 Reads::Either(all.id(&format!("key.{left}")), all.id(&format!("key.{right}")));
             let place = format!("either {name} key");
             let name = format!("key.{name}");
-            all.add(Class::Key, &name, ControlKind::Button, &place, Some(reads), "both sides");
+            all.add(Class::Key, &name, ControlKind::Button, &place, reads, "both sides");
         }
         let tables = [
             (Class::Mouse, devices::MOUSE),
             (Class::Mouse, devices::POINTERS),
             (Class::Pad, devices::PAD),
             (Class::Touch, devices::TOUCH),
+            (Class::Head, devices::HEAD),
+            (Class::Hand, devices::HAND),
         ];
         for (class, rows) in tables {
             for &(name, kind, place, words) in rows {
@@ -213,12 +220,6 @@ impl Catalogue {
         }
         all.add_notches();
         all.add_dpad();
-        for (class, rows) in devices::LATER {
-            for &(name, kind, place, words) in *rows {
-                let name = format!("{}.{name}", class.built_in_word());
-                all.add(*class, &name, kind, place, None, words);
-            }
-        }
         all
     }
 
@@ -236,7 +237,7 @@ impl Catalogue {
     fn add_dpad(&mut self) {
         let four = ["up", "left", "down", "right"].map(|way| self.id(&format!("pad.dpad.{way}")));
         let (place, words) = ("the left thumb's cross", "d-pad directions hat");
-        self.add(Class::Pad, "pad.dpad", ControlKind::Stick, place, Some(Reads::Four(four)), words);
+        self.add(Class::Pad, "pad.dpad", ControlKind::Stick, place, Reads::Four(four), words);
     }
 
     fn add_own(&mut self, class: Class, device: &OwnDevice) {
@@ -261,7 +262,7 @@ impl Catalogue {
         let id = ControlId::new(self.reported.len());
         let (name, notch) = (name.to_owned(), None);
         self.reported.push(Reported { class, name: name.clone(), kind, stands_for: None, notch });
-        self.add(class, &name, kind, place, Some(Reads::Whole(id)), words);
+        self.add(class, &name, kind, place, Reads::Whole(id), words);
         self.add_parts(class, &name, kind, place, words);
     }
 
@@ -277,7 +278,7 @@ impl Catalogue {
         for (part, component, way) in axes {
             let kind = if kind == ControlKind::Stick { ControlKind::Axis } else { kind };
             let (name, place) = (format!("{name}.{part}"), format!("{place}: {way}"));
-            self.add(class, &name, kind, &place, Some(Reads::Component(id, component)), words);
+            self.add(class, &name, kind, &place, Reads::Component(id, component), words);
         }
         if kind != ControlKind::Stick {
             return;
@@ -289,7 +290,7 @@ impl Catalogue {
             ("right", X, true, "the right half"),
         ] {
             let (name, place) = (format!("{name}.{part}"), format!("{place}: {way}"));
-            let reads = Some(Reads::Half(id, component, positive));
+            let reads = Reads::Half(id, component, positive);
             self.add(class, &name, ControlKind::Lever, &place, reads, words);
         }
     }
@@ -300,7 +301,7 @@ impl Catalogue {
         name: &str,
         kind: ControlKind,
         place: &str,
-        reads: Option<Reads>,
+        reads: Reads,
         words: &str,
     ) {
         self.by_name.insert(name.to_owned(), self.entries.len());
@@ -308,7 +309,7 @@ impl Catalogue {
         let apart = format!("{name} {place} {words}").replace(separators, " ");
         let words = format!("{name} {apart} {place} {}", kind.word()).to_lowercase();
         let gives = match reads {
-            Some(Reads::Component(..)) => Kind::Axis,
+            Reads::Component(..) => Kind::Axis,
             _ => kind.yields(),
         };
         let (name, place) = (name.to_owned(), place.to_owned());
@@ -343,7 +344,7 @@ mod tests {
         let catalogue = Catalogue::built_in();
         for (i, reported) in catalogue.reported().iter().enumerate() {
             let entry = catalogue.find(&reported.name).expect("an entry");
-            assert_eq!(entry.reads, Some(Reads::Whole(ControlId::new(i))), "{}", entry.name);
+            assert_eq!(entry.reads, Reads::Whole(ControlId::new(i)), "{}", entry.name);
             assert_eq!(entry.kind, reported.kind);
         }
         assert_eq!(catalogue.by_name.len(), catalogue.entries.len(), "a name is used twice");

@@ -142,6 +142,14 @@ impl Controls {
         }
     }
 
+    /// As if a control had never reported.
+    pub fn forget(&mut self, contact: Contact) {
+        let slot = Self::slot(contact.control, contact.device as usize);
+        if let (Some(raw), Some(stamp)) = (self.raw.get_mut(slot), self.stamps.get_mut(slot)) {
+            (*raw, *stamp) = (Vector::ZERO, 0);
+        }
+    }
+
     /// Puts a report of a first device down whose order among others does not matter. Of what is held
     /// only the first two components are anything but 0.
     #[inline(always)]
@@ -336,7 +344,7 @@ pub(super) fn freed(old: Halves, new: Halves, own: u8) -> u8 {
 
 /// A report as its control can give it: in range, a button on or off, a turn of length 1. It is finite.
 #[inline]
-pub(super) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
+pub(crate) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
     // Adding 0 makes 0 of −0.
     let share = |v: f64| v.clamp(0.0, 1.0) + 0.0;
     let signed = |v: f64| v.clamp(-1.0, 1.0) + 0.0;

@@ -1,6 +1,6 @@
 //! What the engine tells.
 
-use crate::base::{ActionId, AlternativeId, BindingId, MapId, SchemeId, Time, Vector};
+use crate::base::{ActionId, AlternativeId, BindingId, Device, MapId, SchemeId, Time, Vector};
 use std::time::Duration;
 
 /// One thing told, in order of time.
@@ -36,6 +36,26 @@ pub enum Notice {
         tick: u64,
         /// Whether it is paused now.
         paused: bool,
+    },
+    /// A device came, or went away.
+    Device {
+        /// When.
+        t: Time,
+        /// The tick that sees it.
+        tick: u64,
+        /// Which, by the numbers of the hardware.
+        device: Device,
+        /// Whether it is there now.
+        plugged: bool,
+    },
+    /// A device was given to a seat, or taken from its seat.
+    Seat {
+        /// When.
+        t: Time,
+        /// The tick that sees it.
+        tick: u64,
+        /// Which, by the numbers of the hardware.
+        device: Device,
     },
 }
 
@@ -133,13 +153,15 @@ pub enum Cause {
     Unplugged,
     /// The game narrowed the bindings to another scheme.
     SchemeOff,
+    /// The player rebound it.
+    Rebound,
     /// The run ended.
     Stopped,
 }
 
 impl Cause {
     /// All of them.
-    pub const ALL: [Self; 15] = [
+    pub const ALL: [Self; 16] = [
         Self::Released,
         Self::Done,
         Self::TooShort,
@@ -154,6 +176,7 @@ impl Cause {
         Self::Claimed,
         Self::Unplugged,
         Self::SchemeOff,
+        Self::Rebound,
         Self::Stopped,
     ];
 
@@ -174,6 +197,7 @@ impl Cause {
             Self::Claimed => "claimed",
             Self::Unplugged => "unplugged",
             Self::SchemeOff => "scheme-off",
+            Self::Rebound => "rebound",
             Self::Stopped => "stopped",
         }
     }

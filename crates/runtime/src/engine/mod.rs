@@ -38,6 +38,7 @@ mod usage;
 mod values;
 mod wait;
 
+pub(crate) use controls::held_to_range;
 pub use episodes::{Level, Stage};
 pub use event::{Cause, Event, EventKind, Notice};
 pub use frame::{EpisodeState, Frame, Reading};
@@ -146,7 +147,7 @@ impl Engine {
         if contact.device == 0 && state.report_shortly(tables, contact.control, value, tell) {
             return Ok(());
         }
-        let value = controls::held_to_range(value, spec.kind);
+        let value = held_to_range(value, spec.kind);
         match spec.kind {
             ControlKind::Relative => state.move_by(tables, contact, value, tell),
             _ => state.report(tables, contact, value, tell),
@@ -269,6 +270,37 @@ impl Engine {
         state.be_at(tables, at, tell);
         state.set_variable(tables, variable, spec.held_to_range(value), tell);
         Ok(())
+    }
+
+    /// Goes on to `at` for something that happens there.
+    pub(crate) fn be_at(&mut self, at: Time, tell: &mut (impl Tell + ?Sized)) {
+        self.state.be_at(self.plan.tables(), at, tell);
+    }
+
+    /// The present moment.
+    pub(crate) fn now(&self) -> Time {
+        self.state.clock.now
+    }
+
+    /// The tick at which the game sees what is told now.
+    pub(crate) fn tick_that_sees(&self) -> u64 {
+        self.state.clock.tick_that_sees()
+    }
+
+    /// What a control reports on a device, as far as the engine was told.
+    pub(crate) fn raw(&self, contact: Contact) -> Vector {
+        self.state.inputs.controls.raw(contact.control, contact.device.into())
+    }
+
+    /// The one scheme whose bindings count, if the game narrowed them.
+    pub(crate) fn narrowed(&self) -> Option<SchemeId> {
+        self.state.inputs.maps.narrowed
+    }
+
+    /// The first moment at which something may be told though nothing is reported; ticks aside.
+    pub(crate) fn tells_at(&self) -> Time {
+        let timer = self.state.episodes.timers.first().map_or(looks::NEVER, |(due, _, _)| due);
+        timer.min(self.state.agenda.next_look)
     }
 
     /// Goes on to `at`, through all that is due by then; no tick. The frame is that of this moment.

@@ -15,6 +15,8 @@ pub enum Refused {
     UnknownScheme,
     /// The plan has no such setting or fact: its id is another plan's.
     UnknownVariable,
+    /// There is no such seat: they are numbered from 1 to as many as play began with.
+    UnknownSeat,
     /// An `always` map is neither opened nor closed.
     AlwaysOpen,
     /// A value that is NaN or infinite.
@@ -29,6 +31,7 @@ impl fmt::Display for Refused {
             Self::UnknownMap => "the plan has no such map",
             Self::UnknownScheme => "the plan has no such scheme",
             Self::UnknownVariable => "the plan has no such setting or fact",
+            Self::UnknownSeat => "there is no such seat",
             Self::AlwaysOpen => "an `always` map is always open",
             Self::NotANumber => "the value is not a finite number",
         })

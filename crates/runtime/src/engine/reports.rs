@@ -79,9 +79,20 @@ impl Inputs {
     /// Takes a report in, and marks what reads it.
     pub fn take_in(&mut self, agenda: &mut Agenda, plan: &Tables, contact: Contact, value: Vector) {
         self.controls.put(contact, value);
-        self.routes.close_lane(contact.control);
         self.see(plan, contact);
-        let (device, magnitude) = (contact.device, value.magnitude());
+        self.spread(agenda, plan, contact, value.magnitude());
+    }
+
+    /// Forgets what a control ever reported, and marks what reads it.
+    pub fn forget(&mut self, agenda: &mut Agenda, plan: &Tables, contact: Contact) {
+        self.controls.forget(contact);
+        self.spread(agenda, plan, contact, 0.0);
+    }
+
+    /// Marks what reads a control that is now at a magnitude.
+    fn spread(&mut self, agenda: &mut Agenda, plan: &Tables, contact: Contact, magnitude: f64) {
+        self.routes.close_lane(contact.control);
+        let device = contact.device;
         let mut nth = 0;
         while let Some(id) = self.controls.listener(contact.control, nth) {
             nth += 1;

@@ -25,7 +25,7 @@ impl State {
             if spec.class == class
                 && self.inputs.controls.raw(control, device.into()) != Vector::ZERO
             {
-                self.inputs.take_in(&mut self.agenda, plan, contact, Vector::ZERO);
+                self.inputs.forget(&mut self.agenda, plan, contact);
                 lost = true;
             }
         }

@@ -1,7 +1,7 @@
 //! Names to ids.
 
-use super::Plan;
-use crate::base::{ActionId, BindingId, ControlId, Id, MapId, SchemeId, Table, VariableId};
+use super::{PhysicalInput, Plan};
+use crate::base::{ActionId, BindingId, Class, ControlId, Id, MapId, SchemeId, Table, VariableId};
 use std::fmt;
 
 /// What a name was looked for as.
@@ -105,5 +105,20 @@ impl Plan {
     /// When there is none.
     pub fn find_variable(&self, name: &str) -> Result<VariableId, Unknown> {
         find(&self.names().variables, name, What::Variable)
+    }
+
+    /// Whether devices of a class do anything: some scheme has it, or what reads it counts in all.
+    pub fn uses_class(&self, class: Class) -> bool {
+        let in_scheme = self.schemes_of_class().get(class.index()).is_some_and(|s| !s.is_empty());
+        let mut own = self.inputs().iter().filter(|i| self.controls()[i.control].class == class);
+        in_scheme || own.any(|input| self.counts_always(input, class))
+    }
+
+    /// Whether what reads a control of a class counts whatever scheme the game narrows to: its binding
+    /// is of none, or no scheme has the class.
+    pub(crate) fn counts_always(&self, input: &PhysicalInput, class: Class) -> bool {
+        let of_none = self.schemes_of_class().get(class.index()).is_none_or(|all| all.is_empty());
+        let bindings = self.uses()[input.of].bindings.of(self.use_bindings());
+        of_none || bindings.iter().any(|id| self.bindings()[*id].scheme.is_none())
     }
 }

@@ -35,6 +35,8 @@ pub struct Tables {
     pub catalogue: Arc<Catalogue>,
     /// The keyboard layout that it is for.
     pub layout: Layout,
+    /// How many local players there are, 1 to 8.
+    pub seats: u8,
     /// What each control reports.
     pub controls: Table<ControlId, Control>,
     /// The notches of wheels.

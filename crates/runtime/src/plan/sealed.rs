@@ -66,6 +66,11 @@ impl Plan {
         &self.tables.catalogue
     }
 
+    /// How many local players there are, 1 to 8.
+    pub fn seats(&self) -> u8 {
+        self.tables.seats
+    }
+
     /// The keyboard layout that it is for.
     pub fn layout(&self) -> Layout {
         self.tables.layout

@@ -2,7 +2,9 @@
 //! granted is so. A plan that passes can be run on any hands.
 
 use super::{Action, Cue, Guard, Map, Op, OpKind, Operands, Param, Plus, Tables, Variable};
-use crate::base::{ALL_HALVES, ActionId, Id, IdRange, ListSlice, MOST_DEVICES, OpId, ParamId};
+use crate::base::{
+    ALL_HALVES, ActionId, Id, IdRange, ListSlice, MOST_DEVICES, OpId, ParamId, Seat,
+};
 
 impl Tables {
     /// Checks every id, every length and every order.
@@ -37,6 +39,7 @@ impl Tables {
             && names.binding_labels.len() == self.bindings.len()
             && names.map_labels.len() == self.maps.len()
             && names.scheme_labels.len() == names.schemes.len();
+        ensure(Seat::new(self.seats).is_some(), "there are more seats than eight, or none")?;
         ensure(named, "a list of names is not as long as what it names")?;
         ensure(self.inputs_of.len() == self.controls.len(), "a control has no list of inputs")?;
         ensure(self.pluses_of.len() == self.controls.len(), "a control has no list of `+`")?;

@@ -69,7 +69,7 @@ fn maps_opened(path: &Path, loaded: &Loaded, opened: &mut BTreeSet<MapId>) -> Re
     let mut take = Take::of(hands, path, &name, loaded)?;
     opened.extend(take.about.start);
     while let Some(input) = take.next()? {
-        if let What::Map(map, true) = input.what {
+        if let What::Map(_, map, true) = input.what {
             opened.insert(map);
         }
     }

@@ -10,8 +10,9 @@ mod tests;
 
 use super::Canvas;
 use super::pen::{Anchor, Pen, Shade, fit, text_width};
+use crate::view::of_seat;
 use harmonym_lab::trace::{Lane, Lanes};
-use harmonym_runtime::base::{ActionId, Id, Time};
+use harmonym_runtime::base::{Id, Seat, Time};
 use harmonym_runtime::plan::Plan;
 use plotters::drawing::IntoDrawingArea;
 use row::{Row, rows};
@@ -44,9 +45,15 @@ pub struct Shown<'a> {
 }
 
 impl<'a> Shown<'a> {
-    /// The lane of the action called `name`.
-    fn lane(self, name: &str) -> Option<&'a Lane> {
-        self.lanes.lanes.iter().find(|lane| self.plan.names().actions[lane.action] == name)
+    /// The lane of a seat's action called `name`.
+    fn lane(self, seat: Seat, name: &str) -> Option<&'a Lane> {
+        let mut own = self.lanes.lanes.iter().filter(|lane| lane.seat == seat);
+        own.find(|lane| self.plan.names().actions[lane.action] == name)
+    }
+
+    /// The seat that stands beside what is its, where more than one plays.
+    pub fn named(self, seat: Seat) -> Option<Seat> {
+        Some(seat).filter(|_| self.lanes.seats > 1)
     }
 }
 
@@ -62,6 +69,8 @@ pub struct Picture<'a> {
     /// For each action, by its id, whether it is asked for by name; nothing asks for those with
     /// something to show.
     pub only: Option<&'a [bool]>,
+    /// The one seat that is asked for.
+    pub seat: Option<Seat>,
 }
 
 /// What goes from left to right, and where rows are.
@@ -165,16 +174,17 @@ impl Picture<'_> {
     fn schemes(&self, stage: &Stage<'_, '_>) -> Done {
         let Some(run) = self.runs.first() else { return Ok(()) };
         let changes = &run.lanes.around.schemes;
-        let seen = changes.iter().filter(|(t, _)| stage.ruler.x_within(*t).is_some()).count();
+        let seen = changes.iter().filter(|(t, ..)| stage.ruler.x_within(*t).is_some()).count();
         if seen > MOST_SCHEMES {
             let text = format!("the scheme in use changes {seen} times");
             let at = (stage.left, TOP - 26.0);
             return stage.pen.text(&text, at, Anchor::Left, 10.0, false, Shade::Grey);
         }
         let mut free = stage.left;
-        for (t, scheme) in changes {
+        for (t, seat, scheme) in changes {
             let Some(x) = stage.ruler.x_within(*t) else { continue };
-            let name = format!("▸ {}", run.plan.names().schemes[*scheme]);
+            let name = of_seat(run.named(*seat), &run.plan.names().schemes[*scheme]);
+            let name = format!("▸ {name}");
             let width = text_width(&name, 10.0, false);
             // Without room for its name a change still shows.
             let (name, width) = match x >= free && x + width < stage.right {
@@ -188,8 +198,17 @@ impl Picture<'_> {
         Ok(())
     }
 
+    /// Whether a seat is shown.
+    pub fn shows_seat(&self, seat: Seat) -> bool {
+        self.seat.is_none_or(|one| one == seat)
+    }
+
     /// Whether an action of the first run is shown.
-    pub fn shows(&self, action: ActionId, has_something: bool) -> bool {
+    pub fn shows(&self, lane: &Lane, has_something: bool) -> bool {
+        let action = lane.action;
+        if !self.shows_seat(lane.seat) {
+            return false;
+        }
         match self.only {
             Some(only) => only.get(action.index()).copied().unwrap_or_default(),
             None => has_something,

@@ -3,8 +3,9 @@
 use super::curve::{self, Scale};
 use super::{Done, MARGIN, Picture, Shown, Stage, lane, scale_ends};
 use crate::draw::pen::{Anchor, Pen, Shade, fit, text_width};
+use crate::view::of_seat;
 use harmonym_lab::trace::{ControlLane, Lane};
-use harmonym_runtime::base::{Component, ControlKind, Kind, Time, Vector};
+use harmonym_runtime::base::{Component, ControlKind, Kind, Seat, Time, Vector};
 use harmonym_runtime::plan::Plan;
 
 /// The sizes of names: of actions, of the map above them, of everything else.
@@ -18,11 +19,13 @@ const NEAR: f64 = 3.0;
 /// One row.
 pub enum Row<'a> {
     /// When a map was open.
-    Map(&'a str, &'a [(Time, Time)]),
+    Map(Option<Seat>, &'a str, &'a [(Time, Time)]),
+    /// When a device was there, and whose it was.
+    Device(String, Vec<(Time, Time, Option<Seat>)>),
     /// What a control reported.
     Control(String, &'a ControlLane, &'a Plan),
     /// An action: its name, its lane in each run, and its kind.
-    Action(&'a str, Vec<(usize, &'a Lane)>, Kind, [f64; 3]),
+    Action(Option<Seat>, &'a str, Vec<(usize, &'a Lane)>, Kind, [f64; 3]),
 }
 
 /// The rows of a picture, from top to bottom.
@@ -30,8 +33,13 @@ pub fn rows<'a>(picture: &Picture<'a>) -> Vec<Row<'a>> {
     let Some(&first) = picture.runs.first() else { return Vec::new() };
     let Shown { lanes, plan } = first;
     let mut rows = Vec::new();
-    for (map, spans) in &lanes.around.maps {
-        rows.push(Row::Map(plan.names().maps[*map].as_str(), spans));
+    for (seat, map, spans) in &lanes.around.maps {
+        if picture.shows_seat(*seat) {
+            rows.push(Row::Map(first.named(*seat), plan.names().maps[*map].as_str(), spans));
+        }
+    }
+    for (device, spans) in lanes.around.devices_there(lanes.end) {
+        rows.push(Row::Device(plan.catalogue().device_name(device), spans));
     }
     for control in lanes.around.controls.iter().filter(|one| one.moves()) {
         rows.push(Row::Control(control.name(plan), control, plan));
@@ -40,10 +48,16 @@ pub fn rows<'a>(picture: &Picture<'a>) -> Vec<Row<'a>> {
         let name = plan.names().actions[own.action].as_str();
         let others = picture.runs.iter().enumerate().skip(1);
         let mut all = vec![(0, own)];
-        all.extend(others.filter_map(|(run, other)| Some((run, other.lane(name)?))));
-        if picture.shows(own.action, all.iter().any(|(_, lane)| !lane.is_quiet())) {
+        all.extend(others.filter_map(|(run, other)| Some((run, other.lane(own.seat, name)?))));
+        if picture.shows(own, all.iter().any(|(_, lane)| !lane.is_quiet())) {
             let spec = &plan.actions()[own.action];
-            rows.push(Row::Action(name, all, spec.kind, [spec.wake, spec.down, spec.up]));
+            rows.push(Row::Action(
+                first.named(own.seat),
+                name,
+                all,
+                spec.kind,
+                [spec.wake, spec.down, spec.up],
+            ));
         }
     }
     rows
@@ -63,15 +77,17 @@ pub fn heights(rows: &[Row<'_>], room: f64) -> Vec<f64> {
     let least: Vec<f64> = rows
         .iter()
         .map(|row| match row {
-            Row::Map(..) => 18.0,
+            Row::Map(..) | Row::Device(..) => 18.0,
             Row::Control(_, control, plan) => match plan.controls()[control.control].kind {
                 ControlKind::Button => 17.0,
                 _ => 38.0,
             },
-            Row::Action(_, lanes, ..) if lanes.iter().any(|(_, lane)| !lane.values.is_empty()) => {
+            Row::Action(_, _, lanes, ..)
+                if lanes.iter().any(|(_, lane)| !lane.values.is_empty()) =>
+            {
                 curve + two(lanes)
             }
-            Row::Action(_, lanes, ..) => bar + two(lanes),
+            Row::Action(_, _, lanes, ..) => bar + two(lanes),
         })
         .collect();
     // Actions take what is left, up to twice their height.
@@ -92,12 +108,13 @@ pub fn heights(rows: &[Row<'_>], room: f64) -> Vec<f64> {
 
 impl Row<'_> {
     /// What stands left of it: small above, and its name.
-    fn words(&self) -> (Option<&str>, String) {
+    fn words(&self) -> (Option<String>, String) {
         match self {
-            Self::Map(name, _) => (None, format!("map {name}")),
+            Self::Map(seat, name, _) => (None, of_seat(*seat, &format!("map {name}")).into_owned()),
+            Self::Device(name, _) => (None, name.clone()),
             Self::Control(name, ..) => (None, name.clone()),
-            Self::Action(address, ..) => match address.split_once('.') {
-                Some((map, action)) => (Some(map), action.to_owned()),
+            Self::Action(seat, address, ..) => match address.split_once('.') {
+                Some((map, action)) => (Some(of_seat(*seat, map).into_owned()), action.to_owned()),
                 None => (None, (*address).to_owned()),
             },
         }
@@ -106,7 +123,7 @@ impl Row<'_> {
     pub fn label_width(&self) -> f64 {
         match self.words() {
             (Some(above), name) => {
-                text_width(&name, NAME, true).max(text_width(above, SMALL, false))
+                text_width(&name, NAME, true).max(text_width(&above, SMALL, false))
             }
             (None, name) => text_width(&name, PLAIN, false),
         }
@@ -120,7 +137,7 @@ impl Row<'_> {
             let text = fit(&name, PLAIN, false, room);
             return pen.text(&text, (right, middle), Anchor::Right, PLAIN, false, Shade::Grey);
         };
-        let (above, name) = (fit(above, SMALL, false, room), fit(&name, NAME, true, room));
+        let (above, name) = (fit(&above, SMALL, false, room), fit(&name, NAME, true, room));
         pen.text(&above, (right, middle - 7.0), Anchor::Right, SMALL, false, Shade::Grey)?;
         pen.text(&name, (right, middle + 6.0), Anchor::Right, NAME, true, Shade::Ink)
     }
@@ -132,7 +149,7 @@ impl Row<'_> {
         (top, bottom): (f64, f64),
     ) -> Done {
         match self {
-            Self::Map(_, spans) => {
+            Self::Map(_, _, spans) => {
                 for (x0, x1) in lane::merged(stage, spans.iter().copied()) {
                     let bar = [x0, top + 4.0, x1, bottom - 4.0];
                     stage.pen.fill(bar, Shade::Rule)?;
@@ -140,8 +157,19 @@ impl Row<'_> {
                 }
                 Ok(())
             }
+            Self::Device(_, spans) => {
+                for (from, to, seat) in spans {
+                    let Some((x0, x1)) = stage.ruler.span(*from, *to) else { continue };
+                    stage.pen.frame([x0, top + 4.0, x1, bottom - 4.0], Shade::Grey, 0.6)?;
+                    let Some(seat) = seat.filter(|_| x1 - x0 > 40.0) else { continue };
+                    let at = (x0 + 4.0, (top + bottom) / 2.0);
+                    let text = format!("seat {seat}");
+                    stage.pen.text(&text, at, Anchor::Left, 9.0, false, Shade::Grey)?;
+                }
+                Ok(())
+            }
             Self::Control(_, control, plan) => draw_control(stage, control, plan, (top, bottom)),
-            Self::Action(_, lanes, kind, levels) => {
+            Self::Action(_, _, lanes, kind, levels) => {
                 draw_action(stage, lanes, *kind, *levels, (top, bottom), picture.runs.len())
             }
         }

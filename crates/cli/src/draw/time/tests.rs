@@ -3,7 +3,6 @@
 use super::super::glyphs::{self, Weight};
 use super::*;
 use harmonym_lab::score;
-use harmonym_lab::take::Playing;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::Rate;
 use std::fmt::Write as _;
@@ -19,7 +18,7 @@ fn load(text: &str) -> Arc<Plan> {
 fn run(plan: &Arc<Plan>, text: &str) -> Lanes {
     let score = score::read(&Source::new("s", text), plan);
     let score = score.unwrap_or_else(|faults| panic!("{faults}"));
-    let playing = Playing { start: score.start, rate: Rate::DEFAULT, scheme: None };
+    let playing = score.playing(Rate::DEFAULT);
     Lanes::of_inputs(plan, playing, score.perform())
 }
 
@@ -27,7 +26,8 @@ fn svg(runs: &[(&Arc<Plan>, &Lanes)]) -> String {
     let runs: Vec<Shown<'_>> = runs.iter().map(|(plan, lanes)| Shown { lanes, plan }).collect();
     let to = runs.iter().map(|run| run.lanes.end).max().unwrap_or_default();
     let names = ["before", "after"];
-    Picture { title: "A picture", runs: &runs, names, from: Time::ZERO, to, only: None }.svg()
+    let (from, title) = (Time::ZERO, "A picture");
+    Picture { title, runs: &runs, names, from, to, only: None, seat: None }.svg()
 }
 
 /// A text and the box that it fills: left, top, right, bottom.

@@ -117,6 +117,7 @@ impl Words<'_> {
             EndReason::TooLong { limit, held: None, .. } => {
                 format!("held for longer than {}", seconds(*limit))
             }
+            EndReason::Unplugged(by) => self.mover(by),
             EndReason::TooLight(peak, down) => format!(
                 "it gave {} at most, and is down from {} on: {} was missing",
                 number(*peak),

@@ -14,15 +14,15 @@ pub use stations::{Station, guard_words, stations};
 use super::lines::{Seconds, Start, line};
 use super::table::table;
 use crate::output::style::{Ink, Look};
+use crate::view::of_seat;
 use harmonym_lab::explain::{EpisodeRecord, Miss, Status, Story};
-use harmonym_runtime::base::{ActionId, Time};
-use harmonym_runtime::plan::Plan;
+use harmonym_runtime::base::{Seat, Time};
 use serde::Serialize;
 use std::path::Path;
 
 /// One line for each episode and each press in vain.
-pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String {
-    let words = Words { plan, action };
+pub fn told(words: Words<'_>, seat: Option<Seat>, story: &Story, look: Look) -> String {
+    let Words { plan, action } = words;
     let mut rows: Vec<(Time, [String; 4])> = Vec::new();
     for record in &story.episodes {
         rows.push((record.woke, episode(words, record)));
@@ -34,7 +34,7 @@ pub fn told(plan: &Plan, action: ActionId, story: &Story, look: Look) -> String 
     }
     rows.sort_by_key(|(t, _)| *t);
     let rows: Vec<_> = rows.into_iter().map(|(_, row)| row).collect();
-    let name = look.paint(Ink::Strong, &plan.names().actions[action]);
+    let name = look.paint(Ink::Strong, of_seat(seat, &plan.names().actions[action]));
     let several = |count: usize, one: &str, many: &str| match count {
         1 => format!("1 {one}"),
         count => format!("{count} {many}"),
@@ -90,6 +90,8 @@ fn clock(t: Time) -> String {
 #[derive(Serialize)]
 struct EpisodeLine<'a> {
     kind: &'static str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u8>,
     woke: Seconds,
     fires: Vec<Seconds>,
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -102,6 +104,8 @@ struct EpisodeLine<'a> {
 #[derive(Serialize)]
 struct MissLine<'a> {
     kind: &'static str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u8>,
     from: Seconds,
     to: Seconds,
     count: usize,
@@ -119,6 +123,8 @@ struct FileLine {
 struct MomentLine {
     kind: &'static str,
     t: Seconds,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u8>,
     why: String,
 }
 
@@ -126,12 +132,13 @@ struct MomentLine {
 /// stations and the sentence. Of several files each has its name before it.
 pub fn json(
     out: &mut String,
-    words: Words<'_>,
+    (words, seat): (Words<'_>, Option<Seat>),
     story: &Story,
     stations: &[Station],
     of: Option<&Path>,
     is_first: bool,
 ) {
+    let seat = seat.map(Seat::number);
     if is_first {
         line(out, &Start::new("why", Some(&words.plan.names().actions[words.action])));
     }
@@ -141,13 +148,14 @@ pub fn json(
     stations.iter().for_each(|station| line(out, station));
     if let Some(moment) = &story.moment {
         let why = words.moment(story, moment);
-        return line(out, &MomentLine { kind: "moment", t: Seconds(moment.t), why });
+        return line(out, &MomentLine { kind: "moment", t: Seconds(moment.t), seat, why });
     }
     for record in &story.episodes {
         line(
             out,
             &EpisodeLine {
                 kind: "episode",
+                seat,
                 woke: Seconds(record.woke),
                 fires: record.fires.iter().map(|(t, ..)| Seconds(*t)).collect(),
                 end: record.end.map(|(t, _)| Seconds(t)),
@@ -160,6 +168,6 @@ pub fn json(
         let control = &words.plan.names().controls[miss.control];
         let (from, to, count) = (Seconds(miss.from), Seconds(miss.to), miss.count);
         let why = words.miss(miss);
-        line(out, &MissLine { kind: "miss", from, to, count, control, why });
+        line(out, &MissLine { kind: "miss", seat, from, to, count, control, why });
     }
 }

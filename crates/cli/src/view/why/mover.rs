@@ -52,6 +52,14 @@ impl Words<'_> {
             Mover::Map(map, false, _) => format!("{} closed", names.maps[*map]),
             Mover::Paused(true) => "the game was paused".to_owned(),
             Mover::Paused(false) => "the game went on".to_owned(),
+            Mover::Device(device, plugged) => {
+                let name = self.plan.catalogue().device_name(*device);
+                format!("{name} was {}", if *plugged { "plugged in" } else { "unplugged" })
+            }
+            Mover::Given(device, seat) => {
+                let name = self.plan.catalogue().device_name(*device);
+                format!("{name} was handed to seat {seat}")
+            }
             Mover::Narrowed(Some(to)) => {
                 format!("the game narrowed the bindings to the scheme {}", names.schemes[*to])
             }

@@ -3,8 +3,10 @@
 use super::*;
 use harmonym_lab::explain::{Awaits, Blocked, EndReason, Mover, Obstacle, Status, Waiting};
 use harmonym_lang::source::Source;
+use harmonym_runtime::base::ActionId;
 use harmonym_runtime::base::BindingId;
 use harmonym_runtime::engine::Cause;
+use harmonym_runtime::plan::Plan;
 use harmonym_runtime::plan::{Guard, OpKind};
 
 const DEMO: &str = include_str!("../../../../../demo/harmonym.toml");
