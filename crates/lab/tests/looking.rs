@@ -107,7 +107,7 @@ fn higher_maps_claim_and_a_sum_claims_while_it_counts() {
         assert_eq!(uses(control), wanted, "{control}");
     }
     let (profile, plan) = load(DEMO);
-    for none in ["pad.nowhere", "pad#9.south", "pad#0.south", "key", "char.ab", "head.at"] {
+    for none in ["pad.nowhere", "pad#9.south", "pad#0.south", "key", "char.ab", "head.on"] {
         assert_eq!(Touch::named(&profile.catalogue, &plan, none), None, "{none}");
     }
 }

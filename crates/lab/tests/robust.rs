@@ -242,7 +242,7 @@ fn a_take_says_what_each_control_reports() {
             "`bench.nib` reports a list of two numbers",
         ),
         (take, r#"{"t":0,"control":"pad.south","value":[1,2]}"#, "`pad.south` reports one number"),
-        ("{\"take\":1,\"seats\":3}", "", "more than one seat is not yet supported"),
+        ("{\"take\":1,\"seats\":0}", "", "there are 1 to 8 seats"),
         ("{\"take\":1,\"seats\":9}", "", "there are 1 to 8 seats"),
         ("{\"take\":2}", "", "this take is in format 2"),
     ] {

@@ -158,10 +158,11 @@ fn controls() {
     axis("char.a«b»", &["expected the end, found `b`"]);
     axis("«key#0.KeyA»", &["devices are numbered from 1 to 8; write `key.KeyA` for any"]);
     axis("«key#12.KeyA»", &["devices are numbered from 1 to 8"]);
-    check(
-        "[scheme.vr]\ndevices = [«\"head\"»]\n[map.m.a]\nvalue = \"space\"\nbind.all = \"«head.at»\"",
-        &["not yet supported", "not yet supported"],
-    );
+    check("[scheme.far]\ndevices = [«\"heat\"»]", &["did you mean `head`?"]);
+    let far = "[scheme.far]\ndevices = [\"head\", \"hand\"]\n[map.m.a]\nvalue = ";
+    check(&format!("{far}\"plane\"\nbind.far = \"«head.at»\""), &["gives a space"]);
+    check(&format!("{far}\"turn\"\nbind.far = \"«hand.left.at»\""), &["gives a space"]);
+    check(&format!("{far}\"turn\"\nbind.far = \"head.turn | «flip»\""), &["`flip`"]);
     plane("«key.KeyA»", &["gives an axis; add `| onto x`"]);
     check("[map.quay.row]\nvalue = \"axis\"\nbind.pad = \"«pad.left-stick»\"", &["add `| pick x`"]);
 }
@@ -321,7 +322,8 @@ fn maps_devices_and_lists() {
             assert_eq!(diagnostics[0].span.start, span.start + 13);
         }
     };
-    top("seats = «2»", &["more than one seat is not yet supported"]);
+    top("seats = «0»", &["there are 1 to 8 seats"]);
+    top("seats = «1.5»", &["there are 1 to 8 seats"]);
     top("seats = «9»", &["there are 1 to 8 seats"]);
     top("reserved = [«\"key.KeyAA\"»]", &["did you mean `key.KeyA`?"]);
     top("waive = [«\"fast-diagonl\"»]", &["did you mean `fast-diagonal`?"]);
@@ -404,7 +406,6 @@ fn a_fault_says_of_which_kind_it_is() {
         ("harmonym = 1\nmap.m.a = {}", "missing"),
         ("harmonym = 1\nmap.m.a = { value = \"axis\", shape = \"@a\" }\npreset.a = \"@a\"", "loop"),
         ("harmonym = 1\nmap.m.A = { value = \"switch\" }", "bad-name"),
-        ("harmonym = 1\nseats = 2", "not-yet-supported"),
     ] {
         let (_, all) = faults(text);
         let kinds: Vec<&str> = all.iter().map(|fault| fault.rule).collect();

@@ -84,7 +84,7 @@ fn bad_takes_are_refused_at_their_line_and_what_came_before_stands() {
         (r#"{"t":0.6,"open":"harbour"}"#, &["`harbour` is always open"]),
         (r#"{"t":0.6,"open":"tug","close":"quay"}"#, &["says one thing"]),
         (r#"{"t":0.6,"open":"tug","value":1}"#, &["`value` does not go with `open`"]),
-        (r#"{"t":0.6,"open":"tug","seat":2}"#, &["there is no seat 2"]),
+        (r#"{"t":0.6,"open":"tug","seat":2}"#, &["there is one seat, not a seat 2"]),
         (r#"{"t":0.6,"pause":1}"#, &["take.jsonl:3:18", "`pause` is true or false"]),
         (
             r#"{"t":5,"control":5,"value":1}"#,
@@ -111,7 +111,12 @@ fn bad_takes_are_refused_at_their_line_and_what_came_before_stands() {
         (r#"{"t":06}"#, &["no number of JSON"]),
         (r#"{"t":0.6,"control":"key.KeyH","value":tru}"#, &["no value of JSON"]),
         (r#"{"t":0.6,"scheme":"dsk"}"#, &["did you mean `desk`?"]),
-        (r#"{"t":0.6,"plug":"pad#2"}"#, &["`plug` in a take is not yet supported"]),
+        (r#"{"t":0.6,"unplug":"pda#2"}"#, &["did you mean `pad`?"]),
+        (r#"{"t":0.6,"plug":"key#1"}"#, &["`key#1` is there already", "unplug it before"]),
+        (r#"{"t":0.6,"give":"pad#1"}"#, &["`pad#1` is given to nobody"]),
+        (r#"{"t":0.6,"give":"pad.south","seat":1}"#, &["is a control, not a device"]),
+        (r#"{"t":0.6,"plug":"head"}"#, &["no scheme has the class `head`"]),
+        (r#"{"t":0.6,"plug":"pad#9"}"#, &["numbered from 1 to 8"]),
         (r#"{"t":0.6,"control":"mouse.move","value":[1,2]}"#, &["moves by something", "\"by\":"]),
         (r#"{"t":0.6,"control":"key.KeyH","by":1}"#, &["has a value", "\"value\":1"]),
         (
@@ -144,7 +149,7 @@ fn bad_takes_are_refused_at_their_line_and_what_came_before_stands() {
         (r#"{"take":1,"titel":"x"}"#, &["did you mean `\"title\"`?"]),
         (r#"{"take":1,"start":"kuay"}"#, &["did you mean `quay`?"]),
         (r#"{"take":1,"rate":0}"#, &["1 to 100000 ticks a second"]),
-        (r#"{"take":1,"seats":3}"#, &["not yet supported"]),
+        (r#"{"take":1,"seats":9}"#, &["there are 1 to 8 seats"]),
         (r#"{"take":1,"start":"log-book"}"#, &["`log-book` is no solo map"]),
         (r#"{"take":1,"devices":["pad#0"]}"#, &["`pad#0` is not a device"]),
         (r#"{"take":1,"layout":"xx"}"#, &["us, us-intl, uk, de,"]),
@@ -180,7 +185,7 @@ fn all_faults_of_a_score_are_told_at_once() {
                  at -1s down key.KeyH\n\
                  at 1s open harbour\n\
                  at 1s scheme dsk\n\
-                 at 1s plug pad#2\n\
+                 at 1s plug pda#2\n\
                  at 1s push mouse.move to (1, 0)\n\
                  at 1s press mouse.wheel.up for 1s\n\
                  at 1s press char.é for 1s\n\
@@ -189,10 +194,10 @@ fn all_faults_of_a_score_are_told_at_once() {
                  at 1s open tug for seat 2\n\
                  layout xx\n\
                  start log-book\n\
-                 seats 2\n";
+                 seats 9\n";
     folder.write("bad.score", score);
     let out = folder.run(&["play", "bad.score"]);
-    assert!(out.stderr.ends_with("32 faults in bad.score\n"), "{}", out.stderr);
+    assert!(out.stderr.ends_with("31 faults in bad.score\n"), "{}", out.stderr);
     let parts = [
         ("bad.score:1:1", "did you mean `title`?"),
         ("bad.score:2:1", "write `title \"…\"`"),
@@ -215,16 +220,15 @@ fn all_faults_of_a_score_are_told_at_once() {
         ("bad.score:19:4", "needs a time, not `-1s`"),
         ("bad.score:20:12", "`harbour` is always open"),
         ("bad.score:21:14", "did you mean `desk`?"),
-        ("bad.score:22:7", "`plug` is not yet supported"),
+        ("bad.score:22:12", "did you mean `pad`?"),
         ("bad.score:23:12", "write `drag mouse.move by …`"),
         ("bad.score:24:13", "a notch of a wheel"),
         ("bad.score:25:13", "no key types `é` on the layout `us`"),
         ("bad.score:26:41", "`seed` is missing"),
         ("bad.score:27:13", "`drift` is for levers"),
-        ("bad.score:28:20", "there is one seat"),
         ("bad.score:29:8", "us, us-intl, uk, de,"),
         ("bad.score:30:7", "write `at 0s open log-book`"),
-        ("bad.score:31:7", "more than one seat is not yet supported"),
+        ("bad.score:31:7", "there are 1 to 8 seats"),
     ];
     let all: Vec<_> = parts.iter().flat_map(|(place, words)| [*place, *words]).collect();
     out.expect_refused(&all);

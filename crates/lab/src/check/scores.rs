@@ -1,8 +1,7 @@
 //! What scores open, and what they expect that can never come.
 
 use super::{Context, Remark};
-use crate::score::{Act, Expected, Score, fires_before_maps, impossible};
-use crate::take::What;
+use crate::score::{Expected, Instruction, Score, fires_before_maps, impossible};
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::report::Diagnostic;
 use harmonym_runtime::base::{Kind, MapId};
@@ -12,10 +11,7 @@ use std::sync::Arc;
 
 /// The maps that a score opens.
 pub fn opened(score: &Score) -> BTreeSet<MapId> {
-    let opens = score.instructions.iter().filter_map(|one| match one.act {
-        Act::Other(What::Map(_, map, true)) => Some(map),
-        _ => None,
-    });
+    let opens = score.instructions.iter().filter_map(Instruction::opens);
     opens.chain(score.start).collect()
 }
 

@@ -1,7 +1,7 @@
 //! What hands do, with every word and number settled.
 
 use crate::take::What;
-use harmonym_runtime::base::{Component, Contact, ControlKind, Time, Vector};
+use harmonym_runtime::base::{Component, Contact, ControlKind, MapId, Time, Vector};
 
 /// One instruction at its moment.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -62,6 +62,14 @@ impl Instruction {
             _ => Time::ZERO,
         };
         time.nanos().div_ceil(sample.nanos().max(1))
+    }
+
+    /// The map that it opens.
+    pub fn opens(&self) -> Option<MapId> {
+        match self.act {
+            Act::Other(What::Map(_, map, true)) => Some(map),
+            _ => None,
+        }
     }
 
     /// When it is over.
