@@ -98,7 +98,11 @@ impl EndReason {
         let plan = inside.plan();
         let action = event.action;
         let spec = &plan.actions()[action];
-        if !is_last && !record.before.episode.is_some_and(|before| before.awake) {
+        // Of several that end in one instant, only the first was open before it.
+        let is_own_end = |one: &Notice| matches!(one, Notice::Event(other) if other.action == action && other.kind.cause().is_some());
+        let was_open = record.before.episode.is_some_and(|before| before.awake)
+            && !record.told_before(event).any(is_own_end);
+        if !is_last && !was_open {
             return None;
         }
         let over = |id: &AlternativeId| match is_last {

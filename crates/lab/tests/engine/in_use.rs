@@ -1,19 +1,28 @@
 //! The scheme in use, a second time: found from the inputs alone, whatever maps and actions there are.
 
+use crate::devices::Cables;
 use harmonym_lab::take::{Input, What};
 use harmonym_lang::model::Profile;
 use harmonym_runtime::base::{
-    Class, Contact, ControlId, ControlKind, Id, SchemeId, Time, Vector, limits,
+    Class, Contact, ControlId, ControlKind, Device, Id, SchemeId, Time, Vector, limits,
 };
 use std::collections::BTreeMap;
 
 /// When the hands go over to which scheme.
 pub fn schemes(profile: &Profile, inputs: &[Input]) -> Vec<(Time, SchemeId)> {
-    let mut slow =
-        InUse { profile, raw: BTreeMap::new(), moved: BTreeMap::new(), told: Vec::new() };
+    let mut slow = InUse {
+        profile,
+        raw: BTreeMap::new(),
+        moved: BTreeMap::new(),
+        told: Vec::new(),
+        cables: Cables::default(),
+    };
     for input in inputs {
-        if let What::Report(contact, value) = input.what {
-            slow.report(input.t, contact, value);
+        match input.what {
+            What::Report(contact, value) => slow.report_by_cable(input.t, contact, value),
+            What::Plug(device, true) => slow.plug(input.t, device),
+            What::Plug(device, false) => slow.unplug(device),
+            _ => {}
         }
     }
     slow.told
@@ -26,9 +35,39 @@ struct InUse<'a> {
     /// Movements that told nothing yet.
     moved: BTreeMap<Class, Vec<(Time, f64)>>,
     told: Vec<(Time, SchemeId)>,
+    cables: Cables,
 }
 
 impl InUse<'_> {
+    fn report_by_cable(&mut self, t: Time, contact: Contact, value: Vector) {
+        let control = &self.profile.catalogue.reported()[contact.control.index()];
+        let (least, most) = control.kind.range();
+        let held = value.xyz().map(|v| v.clamp(least, most));
+        let device = Device { class: control.class, number: contact.device };
+        if self.cables.pass(device, contact, held) {
+            self.report(t, contact, value);
+        }
+    }
+
+    fn plug(&mut self, t: Time, device: Device) {
+        let reported = self.profile.catalogue.reported();
+        let kind = |control: ControlId| {
+            let one = &reported[control.index()];
+            (one.class == device.class).then_some(one.kind)
+        };
+        for (contact, [x, y, z]) in self.cables.plug(device, kind) {
+            self.report(t, contact, Vector::space(x, y, z));
+        }
+    }
+
+    fn unplug(&mut self, device: Device) {
+        let reported = self.profile.catalogue.reported();
+        let own = |control: ControlId| reported[control.index()].class == device.class;
+        for control in self.cables.unplug(device, own) {
+            self.raw.remove(&(control, device.number));
+        }
+    }
+
     fn report(&mut self, t: Time, contact: Contact, value: Vector) {
         let reported = self.profile.catalogue.reported();
         let control = &reported[contact.control.index()];

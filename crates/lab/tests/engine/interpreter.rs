@@ -2,6 +2,7 @@
 //! action is worked out anew from the model, in an order found by looking; due times are found by
 //! looking at all of them. It shares nothing with the engine but the parsed model.
 
+use crate::devices::Cables;
 use crate::motion::Mode;
 use crate::values::{Inputs, V, len};
 use harmonym_lab::take::{Input, What};
@@ -93,6 +94,7 @@ pub struct Interpreter<'a> {
     /// What is left of a notch, by wheel and device.
     pub notches: BTreeMap<(ControlId, u8), V>,
     pub told: Vec<Told>,
+    pub cables: Cables,
 }
 
 /// Everything that an action's value and its guards come from.
@@ -111,6 +113,7 @@ impl<'a> Interpreter<'a> {
             next_look: None,
             notches: BTreeMap::new(),
             told: Vec::new(),
+            cables: Cables::default(),
         };
         this.rearrange("map-off", true);
         let at = |k: u64| u128::from(k) * 1_000_000_000 / u128::from(rate);
@@ -240,7 +243,7 @@ impl<'a> Interpreter<'a> {
 
     pub fn input(&mut self, input: &Input) {
         match input.what {
-            What::Report(contact, value) => self.report(contact, value.xyz()),
+            What::Report(contact, value) => self.report_by_cable(contact, value.xyz()),
             What::Number(_, named, value) => {
                 self.inputs.set(named, value);
                 self.after_input();
@@ -248,7 +251,9 @@ impl<'a> Interpreter<'a> {
             What::Map(_, map, open) => self.switch_map(map, open),
             What::Pause(paused) => self.pause(paused),
             What::Narrow(_, scheme) => self.narrow(scheme),
-            What::Plug(..) | What::Give(..) => unreachable!("one seat has all devices here"),
+            What::Plug(device, true) => self.plug(device),
+            What::Plug(device, false) => self.unplug(device),
+            What::Give(..) => {}
         }
     }
 
@@ -294,6 +299,12 @@ impl<'a> Interpreter<'a> {
     }
 
     /// What an action's value comes from, and the numbers of its guards.
+    /// Whether a control of an action reads something else than when it was worked out last.
+    pub fn lost_something(&self, id: ActionId) -> bool {
+        let now = self.sees(id).0;
+        self.acts[id.index()].seen.as_ref().is_some_and(|(controls, ..)| *controls != now)
+    }
+
     fn sees(&self, id: ActionId) -> Sees {
         let uses = self.inputs.world.uses.iter().filter(|(_, one)| one.action == id);
         let controls = uses.map(|(path, _)| self.inputs.world.effective(path)).collect();

@@ -412,6 +412,8 @@ pub fn take() -> impl Strategy<Value = String> {
         1 => any::<bool>().prop_map(|paused| format!("\"pause\":{paused}")),
         1 => prop::sample::select(vec!["\"pad\"", "\"desk\"", "null", "null"])
             .prop_map(|scheme| format!("\"scheme\":{scheme}")),
+        2 => prop::sample::select(vec!["key", "pad", "pad", "pad#2", "mouse", "slate"])
+            .prop_map(|device| format!("\"unplug\":\"{device}\"")),
         1 => (prop::sample::select(vec!["slow", "size"]), prop::sample::select(vec!["1", "0.3", "2"]))
             .prop_map(|(name, value)| format!("\"setting\":\"{name}\",\"value\":{value}")),
         1 => (prop::sample::select(vec!["calm", "patience"]), prop::sample::select(vec!["0", "1", "90"]))
@@ -441,8 +443,18 @@ pub fn timed(
     prop::collection::vec((prop::sample::select(steps), line), count).prop_map(|lines| {
         let mut t = 0;
         let mut text = String::new();
-        for (step, line) in lines {
+        let mut gone = std::collections::BTreeSet::new();
+        for (step, mut line) in lines {
             t += step;
+            if let Some(device) = line.strip_prefix("\"unplug\":") {
+                // What is gone comes back, with whatever is held by then.
+                if !gone.contains(device) {
+                    gone.insert(device.to_owned());
+                } else {
+                    gone.remove(device);
+                    line = format!("\"plug\":{device}");
+                }
+            }
             let t = harmonym_runtime::base::Time::from_nanos(t);
             text.push_str(&format!("{{\"t\":{t},{line}}}\n"));
         }

@@ -146,7 +146,7 @@ impl Interpreter<'_> {
         self.rearrange("map-off", false);
     }
 
-    fn forced(&mut self, id: ActionId) {
+    pub fn forced(&mut self, id: ActionId) {
         let t = self.t;
         let act = self.act(id);
         (act.value, act.settled) = ([0.0; 3], [0.0; 3]);

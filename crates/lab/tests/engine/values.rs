@@ -294,6 +294,16 @@ impl<'a> Inputs<'a> {
         }
     }
 
+    /// Sets what the steps of an action keep back to their start.
+    pub fn forget_steps(&mut self, address: &str) {
+        let own = |path: &String| {
+            path.strip_prefix(address).is_some_and(|rest| rest.starts_with(['@', '.']))
+        };
+        self.sides.retain(|path, _| !own(path));
+        self.moves.retain(|path, _| !own(path));
+        self.switches.retain(|path, _| !own(path));
+    }
+
     /// Sets everything of an action back to its start; a pause keeps what toggles keep.
     pub fn forget(&mut self, address: &str, is_pause: bool) {
         let own = |path: &String| {

@@ -338,6 +338,14 @@ impl<'a> World<'a> {
         }
     }
 
+    /// As if a control had never reported.
+    pub fn forget(&mut self, control: ControlId, device: u8) {
+        let at = (control, device);
+        self.raw.remove(&at);
+        self.reported.retain(|other| *other != at);
+        self.muted.retain(|(_, control, device)| (*control, *device) != at);
+    }
+
     /// Adds a movement to every use that it counts for.
     pub fn move_by(&mut self, contact: Contact, by: V) {
         let paths: Vec<String> = self.uses.keys().cloned().collect();

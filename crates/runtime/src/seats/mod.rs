@@ -152,6 +152,9 @@ impl Seats {
             return self.pass_on(seat, Contact { device: link.slot, ..contact }, value, tell);
         }
         let value = held_to_range(value, spec.kind);
+        if link.is_gone() && spec.kind == ControlKind::Relative {
+            return Ok(());
+        }
         let before = self.apart(contact);
         // What is left of a notch waits for the rest of it, as long as nobody counts it.
         let now = if spec.kind == ControlKind::Relative { before.plus(value) } else { value };
