@@ -163,9 +163,6 @@ impl Seats {
         };
         let Some(seat) = link.seat else { return Ok(()) };
         let (plan, at) = (Arc::clone(self.plan()), self.now);
-        let Some(engine) = self.engines.get_mut(seat.index()) else { return Ok(()) };
-        // Only what happened up to now was reported.
-        engine.be_at(at, &mut of(seat, tell));
         for (control, kind) in controls_of(&plan, device.class) {
             let contact = Contact { control, device: device.number };
             if kind == ControlKind::Relative {
