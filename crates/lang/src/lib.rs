@@ -7,6 +7,7 @@
 
 pub mod compile;
 pub mod model;
+pub mod player;
 pub mod profile;
 pub mod report;
 pub mod resolve;

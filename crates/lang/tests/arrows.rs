@@ -10,6 +10,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("model", &["runtime"]),
     ("resolve", &["report", "source", "syntax", "profile", "model", "runtime"]),
     ("compile", &["model", "runtime"]),
+    ("player", &["report", "source", "syntax", "profile", "model", "runtime"]),
 ];
 
 #[test]

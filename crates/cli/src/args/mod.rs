@@ -1,8 +1,10 @@
 //! The arguments of every command.
 
+mod player;
 mod values;
 mod write;
 
+pub use player::{PlayerChange, PlayerDo, PlayerPath};
 pub use values::{CheckFormat, Color, FailOn, Format, Starter, TestFormat, parse_time};
 pub use write::{
     Add, AddFact, AddMap, AddSetting, Bind, Copy, Listen, Remove, Rename, Set, Tidy, Undo, Writing,
@@ -109,6 +111,8 @@ pub enum Command {
         /// A map (quay) or an action (quay.walk, or walk)
         #[arg(value_name = "ADDRESS")]
         address: Option<String>,
+        #[command(flatten)]
+        player: PlayerArg,
         /// How to print it
         #[arg(long, value_enum, default_value_t = Format::Text)]
         format: Format,
@@ -167,6 +171,11 @@ pub enum Command {
     Test(TestArgs),
     /// Write what a score's hands report as a take
     Render(RenderArgs),
+    /// Change what a player changed, in a file of that player's own over the profile
+    Player {
+        #[command(subcommand)]
+        what: PlayerDo,
+    },
     /// See hands become actions, with nothing set up
     Demo {
         /// Leave the demo's files in this folder to play with
@@ -196,6 +205,8 @@ pub struct RenderArgs {
 
 #[derive(Debug, clap::Args)]
 pub struct CheckArgs {
+    #[command(flatten)]
+    pub player: PlayerArg,
     /// From which level on the exit code is 1
     #[arg(long, value_enum, default_value_t = FailOn::Error, value_name = "LEVEL")]
     pub fail_on: FailOn,
@@ -251,6 +262,8 @@ pub struct CompareArgs {
 
 #[derive(Debug, clap::Args)]
 pub struct SweepArgs {
+    #[command(flatten)]
+    pub player: PlayerArg,
     /// Scores (.score), takes (.take.jsonl), or folders of them
     #[arg(value_name = "FILE", required = true)]
     pub inputs: Vec<PathBuf>,
@@ -280,9 +293,19 @@ pub struct SweepArgs {
     pub format: Format,
 }
 
+/// Whose controls are meant.
+#[derive(Clone, Debug, Default, clap::Args)]
+pub struct PlayerArg {
+    /// The profile as a player has it: that player's file
+    #[arg(long = "player", value_name = "FILE")]
+    pub path: Option<PathBuf>,
+}
+
 /// Hands from a file, and how they are played.
 #[derive(Debug, clap::Args)]
 pub struct HandsArgs {
+    #[command(flatten)]
+    pub player: PlayerArg,
     /// A score (.score) or a take (.take.jsonl)
     #[arg(value_name = "FILE")]
     pub input: PathBuf,
@@ -339,6 +362,8 @@ pub struct CurveArgs {
 
 #[derive(Debug, clap::Args)]
 pub struct TestArgs {
+    #[command(flatten)]
+    pub player: PlayerArg,
     /// Scores, or folders of them; otherwise scores/ beside the profile
     #[arg(value_name = "PATH")]
     pub paths: Vec<PathBuf>,
@@ -355,6 +380,8 @@ pub struct TestArgs {
 
 #[derive(Debug, clap::Args)]
 pub struct WhyArgs {
+    #[command(flatten)]
+    pub player: PlayerArg,
     /// The action: quay.tie-knot, or tie-knot where only one map has it
     #[arg(value_name = "ACTION")]
     pub action: String,

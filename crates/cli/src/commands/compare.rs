@@ -5,7 +5,7 @@ use super::rates;
 use super::save::PictureFile;
 use crate::args::CompareArgs;
 use crate::commands::as_typed;
-use crate::commands::load_profile;
+use crate::commands::load_as;
 use crate::draw::Form;
 use crate::draw::time::{Picture, Shown};
 use crate::failure::Failure;
@@ -32,9 +32,9 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
         .as_deref()
         .map(|path| PictureFile::named((path, args.force), &forms, file, &inputs));
     let picture = picture.transpose()?;
-    let ours = load_profile(file, output)?;
+    let ours = load_as(file, &args.hands.player, output)?;
     let other = match &args.with {
-        Some(path) => Some(load(read_text(path)?)?),
+        Some(path) => Some(load(read_text(path)?)?.with_player_of(&ours)?),
         None if args.set.is_empty() => None,
         None => Some(changed(&ours, &args.set)?),
     };
@@ -75,7 +75,8 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
 /// The same profile with some things set otherwise: `ADDRESS=VALUE`.
 pub fn changed(ours: &Loaded, changes: &[String]) -> Result<Loaded, Failure> {
     let changed = with_changes(&ours.source, changes)?;
-    load(changed).map_err(|failure| as_typed(failure, ours.source.text(), None).0)
+    let changed = load(changed).map_err(|failure| as_typed(failure, ours.source.text(), None).0)?;
+    changed.with_player_of(ours)
 }
 
 /// Tells what differs between two runs, and whether anything does.

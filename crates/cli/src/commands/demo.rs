@@ -88,7 +88,12 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
         output.line(look_at)?;
         output.line("")?;
         let score = score::read(&source(name), &loaded.plan)?;
-        play_score(&score, &loaded, &Options::plain(&loaded.plan, lanes), output)?;
+        play_score(
+            &score,
+            (Path::new(name), &loaded),
+            &Options::plain(&loaded.plan, lanes),
+            output,
+        )?;
     }
     let with = "tie-knot.fire.hold=0.7s";
     let command = format!("harmonym compare scores/tie-a-knot.score --set {with}");
@@ -106,7 +111,8 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let title = format!("{}. Why nothing came of it", PLAYED.len() + 4);
     heading(output, &title, "harmonym why tie-knot scores/ring-the-bell.score")?;
     let score = score::read(&source("ring-the-bell.score"), &loaded.plan)?;
-    let hands = Hands { about: About::from(&score), inputs: score.perform().collect() };
+    let hands =
+        Hands { about: About::of(&score, Path::new("")), inputs: score.perform().collect() };
     let knot = loaded.plan.find_action("quay.tie-knot").unwrap_or(ActionId::new(0));
     let playing = hands.playing((None, None))?;
     let story = why(&loaded.plan, playing, hands.inputs, (Seat::FIRST, knot), None);

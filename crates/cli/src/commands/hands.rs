@@ -33,20 +33,32 @@ pub struct About {
     pub layout: Option<Layout>,
     /// How many players there are, if not as many as the profile says.
     pub seats: Option<u8>,
+    /// The file of the player whose controls these are.
+    pub player: Option<PathBuf>,
 }
 
-impl From<&Score> for About {
-    fn from(score: &Score) -> Self {
+impl About {
+    /// What a score says that stands at `path`.
+    pub fn of(score: &Score, path: &Path) -> Self {
         let Score { title, start, rate, layout, seats, .. } = score;
         let title = title.clone();
-        Self { title, start: *start, rate: *rate, layout: *layout, seats: *seats }
+        let beside = path.parent().unwrap_or(Path::new(""));
+        let player = score.player.as_deref().map(|player| beside.join(player));
+        Self { title, start: *start, rate: *rate, layout: *layout, seats: *seats, player }
     }
 }
 
 impl From<Header> for About {
     fn from(header: Header) -> Self {
         let Header { title, start, rate, layout, seats } = header;
-        Self { title, start, rate, layout, seats }
+        Self { title, start, rate, layout, seats, player: None }
+    }
+}
+
+impl About {
+    /// The plan that the hands play on.
+    pub fn plan(&self, loaded: &Loaded) -> Result<Arc<Plan>, Failure> {
+        loaded.plan_for(self.layout, self.player.as_deref())
     }
 }
 
@@ -78,8 +90,10 @@ impl Hands {
     /// Reads a score or take that was opened.
     pub fn of(file: HandsFile, loaded: &Loaded) -> Result<Self, Failure> {
         if !file.is_take {
+            let path = file.path.clone();
             let score = score::read(&file.into_source()?, &loaded.plan)?;
-            return Ok(Self { about: About::from(&score), inputs: score.perform().collect() });
+            let about = About::of(&score, &path);
+            return Ok(Self { about, inputs: score.perform().collect() });
         }
         let (path, name) = (file.path.clone(), file.name());
         let mut take = Take::of(file, &path, &name, loaded)?;
@@ -105,7 +119,7 @@ impl Hands {
 
     /// The run laid out in time, with the plan that it is of.
     pub fn lanes(self, loaded: &Loaded, playing: Playing) -> Result<(Lanes, Arc<Plan>), Failure> {
-        let plan = loaded.plan_for(self.about.layout);
+        let plan = self.about.plan(loaded)?;
         let lanes = Lanes::of_inputs(&plan, playing, self.inputs);
         expect_whole(lanes.is_cut)?;
         Ok((lanes, plan))

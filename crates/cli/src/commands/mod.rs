@@ -10,6 +10,7 @@ mod hands;
 mod listen;
 mod new;
 mod play;
+mod player;
 mod plot;
 mod rates;
 mod render;
@@ -26,14 +27,17 @@ mod write;
 #[cfg(test)]
 pub use demo::SCORES;
 
-use crate::args::{Args, Command, parse_time};
+use crate::args::{Args, Command, PlayerArg, parse_time};
 use crate::escape::named;
 use crate::failure::Failure;
-use crate::files::{self, Loaded, Patience};
+use crate::files::{self, Loaded, Patience, PlayerFile};
 use crate::output::Output;
 use harmonym_lab::edit::in_words;
+use harmonym_lang::report::Diagnostic;
+use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Time, shortest};
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 /// Does what was asked for.
 pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
@@ -51,7 +55,9 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Undo(undo) => write::undo(file, undo, output),
         Command::Tidy(tidy) => write::tidy(file, tidy, output),
         Command::Check(args) => check::run(file, args, output),
-        Command::Show { address, format } => show::run(file, address.as_deref(), *format, output),
+        Command::Show { address, player, format } => {
+            show::run((file, player), address.as_deref(), *format, output)
+        }
         Command::Controls { words, class, format } => {
             controls::run(file, words, class.as_deref(), *format, output)
         }
@@ -65,6 +71,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Sweep(args) => sweep::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
         Command::Test(args) => test::run(file, args, output),
+        Command::Player { what } => player::run(file, what, output),
         Command::Render(args) => render::run(file, args, output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
         Command::Completions { shell } => completions::run(*shell, output),
@@ -98,6 +105,28 @@ fn as_typed(failure: Failure, before: &str, said: Option<&str>) -> (Failure, boo
 fn load_profile(path: Option<&Path>, output: &mut Output) -> Result<Loaded, Failure> {
     let path = settled_profile(path, output)?;
     files::load(files::read_text(&path)?)
+}
+
+/// The same, as a player has it, if a file of one is named; what of that does not fit is told.
+fn load_as(
+    path: Option<&Path>,
+    player: &PlayerArg,
+    output: &mut Output,
+) -> Result<Loaded, Failure> {
+    let loaded = load_profile(path, output)?;
+    let Some(player) = &player.path else { return Ok(loaded) };
+    let file = Arc::new(PlayerFile::read(player)?);
+    let (loaded, notes) = loaded.as_player(Arc::clone(&file))?;
+    tell_notes(&file.source, &notes, output)?;
+    Ok(loaded)
+}
+
+/// Tells what of a player's file is left out, and what it does besides.
+fn tell_notes(source: &Source, notes: &[Diagnostic], output: &mut Output) -> Result<(), Failure> {
+    for note in notes {
+        output.remark(&format!("{}: {}", note.level.word(), note.in_source(source)))?;
+    }
+    Ok(())
 }
 
 /// The profile that is meant. What a command began to change in it and did not end is ended first.

@@ -5,7 +5,7 @@ use super::rates;
 use super::show::{Found, find};
 use super::time;
 use crate::args::{Format, PlayArgs};
-use crate::commands::load_profile;
+use crate::commands::load_as;
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
@@ -28,7 +28,7 @@ use std::path::Path;
 use std::sync::Arc;
 
 pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<(), Failure> {
-    let loaded = load_profile(file, output)?;
+    let loaded = load_as(file, &args.hands.player, output)?;
     if let Some(rates) = &args.rates {
         return rates::run(&loaded, args, rates, output);
     }
@@ -38,7 +38,7 @@ pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<
         return play_take(hands, &args.hands.input, &loaded, &options, output);
     }
     let score = score::read(&hands.into_source()?, &loaded.plan)?;
-    play_score(&score, &loaded, &options, output)
+    play_score(&score, (&args.hands.input, &loaded), &options, output)
 }
 
 /// How to play.
@@ -128,13 +128,13 @@ pub fn scheme(loaded: &Loaded, name: &str) -> Result<SchemeId, Failure> {
 /// Plays a score and shows what came out.
 pub fn play_score(
     score: &Score,
-    loaded: &Loaded,
+    (path, loaded): (&Path, &Loaded),
     options: &Options,
     output: &mut Output,
 ) -> Result<(), Failure> {
     let rate = options.rate.or(score.rate).unwrap_or(Rate::DEFAULT);
     expect_short(rate, score.end())?;
-    let mut player = Player::begin(&About::from(score), loaded, options, output)?;
+    let mut player = Player::begin(&About::of(score, path), loaded, options, output)?;
     for input in score.perform() {
         if player.input(input).is_break() {
             break;
@@ -199,7 +199,7 @@ impl<'a> Player<'a> {
         options: &'a Options,
         output: &'a mut Output,
     ) -> Result<Self, Failure> {
-        let About { title, start, rate, layout, seats } = about;
+        let About { title, start, rate, seats, .. } = about;
         let seats = seats.unwrap_or(loaded.plan.seats());
         asked_seat(options.seat, seats)?;
         let rate = options.rate.or(*rate).unwrap_or(Rate::DEFAULT);
@@ -221,7 +221,7 @@ impl<'a> Player<'a> {
         }
         let (scheme, seats) = (options.scheme, seats);
         let playing = Playing { start: *start, rate, scheme, seats: Some(seats) };
-        let plan = loaded.plan_for(*layout);
+        let plan = about.plan(loaded)?;
         let summary = Summary::new(&plan, seats, *start);
         let lanes = options.lanes.map(|_| Lanes::new(&plan, seats));
         let mut view =

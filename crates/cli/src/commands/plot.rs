@@ -5,7 +5,7 @@ use super::play::chosen;
 use super::save::PictureFile;
 use super::time;
 use crate::args::PlotArgs;
-use crate::commands::load_profile;
+use crate::commands::load_as;
 use crate::draw::time::{Picture, Shown};
 use crate::draw::{Form, page};
 use crate::failure::Failure;
@@ -16,7 +16,7 @@ use std::path::Path;
 pub fn run(file: Option<&Path>, args: &PlotArgs, output: &mut Output) -> Result<(), Failure> {
     let forms = [Form::Svg, Form::Png, Form::Html];
     let saved = PictureFile::named((&args.output, args.force), &forms, file, &[&args.hands.input])?;
-    let loaded = load_profile(file, output)?;
+    let loaded = load_as(file, &args.hands.player, output)?;
     let asked = args.hands.asked(&loaded)?;
     let from = args.from.as_deref().map(|text| time("--from", text)).transpose()?;
     let to = args.to.as_deref().map(|text| time("--to", text)).transpose()?;

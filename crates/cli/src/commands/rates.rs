@@ -35,7 +35,7 @@ pub fn run(
     let (_, scheme) = args.hands.asked(loaded)?;
     let shown = chosen(&args.only, loaded)?;
     let hands = Hands::read(&args.hands.input, loaded)?;
-    let plan = loaded.plan_for(hands.about.layout);
+    let plan = hands.about.plan(loaded)?;
     let seat = asked_seat(args.hands.seat, hands.about.seats.unwrap_or(plan.seats()))?;
     let runs: Vec<Outcome> = rates
         .iter()

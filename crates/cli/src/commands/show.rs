@@ -1,7 +1,7 @@
 //! `show`: the profile at a glance, one map, one action.
 
-use crate::args::Format;
-use crate::commands::load_profile;
+use crate::args::{Format, PlayerArg};
+use crate::commands::load_as;
 use crate::failure::Failure;
 use crate::output::Output;
 use crate::view::lines::{self, Start};
@@ -12,12 +12,12 @@ use harmonym_runtime::base::MapId;
 use std::path::Path;
 
 pub fn run(
-    file: Option<&Path>,
+    (file, player): (Option<&Path>, &PlayerArg),
     address: Option<&str>,
     format: Format,
     output: &mut Output,
 ) -> Result<(), Failure> {
-    let loaded = load_profile(file, output)?;
+    let loaded = load_as(file, player, output)?;
     let found = address.map(|address| find(&loaded.profile, address)).transpose()?;
     if format == Format::Json {
         let profile = &loaded.profile;

@@ -5,7 +5,7 @@ use super::hands::{Hands, asked_seat, expect_whole, gathered};
 use super::play::{chosen, parse_rate, scheme};
 use super::save::PictureFile;
 use crate::args::{Format, SweepArgs};
-use crate::commands::load_profile;
+use crate::commands::load_as;
 use crate::draw::Form;
 use crate::draw::counts::{Counted, Counts, counts};
 use crate::failure::Failure;
@@ -30,7 +30,7 @@ pub fn run(file: Option<&Path>, args: &SweepArgs, output: &mut Output) -> Result
         .as_deref()
         .map(|path| PictureFile::named((path, args.force), &forms, file, &inputs));
     let picture = picture.transpose()?;
-    let loaded = load_profile(file, output)?;
+    let loaded = load_as(file, &args.player, output)?;
     let rate = args.rate.as_deref().map(parse_rate).transpose()?;
     let scheme = args.scheme.as_deref().map(|name| scheme(&loaded, name)).transpose()?;
     let only = chosen(&args.only, &loaded)?;
@@ -130,7 +130,7 @@ fn tried(
         .map(|variant| {
             let mut sums = vec![Tally::default(); variant.plan.actions().len()];
             for (one, &playing) in hands.iter().zip(playing) {
-                let plan = variant.plan_for(one.about.layout);
+                let plan = one.about.plan(variant)?;
                 let run = tallied(&plan, (playing, seat), one.inputs.iter().copied());
                 expect_whole(run.is_cut)?;
                 for (sum, tally) in sums.iter_mut().zip(run.tallies.iter()) {

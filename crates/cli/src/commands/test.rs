@@ -3,7 +3,7 @@
 use super::hands::{About, Hands, HandsFile};
 use super::watch::watch;
 use crate::args::{TestArgs, TestFormat};
-use crate::commands::load_profile;
+use crate::commands::load_as;
 use crate::escape::{named, quoted};
 use crate::failure::Failure;
 use crate::files::Loaded;
@@ -32,7 +32,7 @@ pub fn run(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<
 
 fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
     let began = SystemTime::now();
-    let loaded = load_profile(file, output)?;
+    let loaded = load_as(file, &args.player, output)?;
     let (mut tried, mut faulty) = (Vec::new(), Vec::new());
     for path in scores(&loaded, &args.paths)? {
         // A pipe is taken that was named, not one that lies among scores.
@@ -85,7 +85,8 @@ fn try_one(loaded: &Loaded, path: &Path) -> Result<Tried, Failure> {
 pub fn try_source(loaded: &Loaded, path: &Path, source: Source) -> Result<Tried, Failure> {
     let score = score::read(&source, &loaded.plan)?;
     let began = Instant::now();
-    let outcomes = try_score(&loaded.plan_for(score.layout), &score, None);
+    let plan = About::of(&score, path).plan(loaded)?;
+    let outcomes = try_score(&plan, &score, None);
     let took = began.elapsed();
     let mut tried = Tried { path: path.to_owned(), source, score, outcomes, took };
     give_reasons(loaded, &mut tried)?;
@@ -103,9 +104,11 @@ fn give_reasons(loaded: &Loaded, tried: &mut Tried) -> Result<(), Failure> {
         };
         let Some(action) = action else { continue };
         let seat = expectation.seat.unwrap_or(Seat::FIRST);
-        let hands =
-            Hands { about: About::from(&tried.score), inputs: tried.score.perform().collect() };
-        let plan = loaded.plan_for(hands.about.layout);
+        let hands = Hands {
+            about: About::of(&tried.score, &tried.path),
+            inputs: tried.score.perform().collect(),
+        };
+        let plan = hands.about.plan(loaded)?;
         let playing = hands.playing((None, None))?;
         let story = explain::why(&plan, playing, hands.inputs, (seat, action), None);
         if let Some(reason) = why::reason(why::Words { plan: &plan, action }, &story) {
@@ -119,9 +122,12 @@ fn give_reasons(loaded: &Loaded, tried: &mut Tried) -> Result<(), Failure> {
 fn tell_coverage(loaded: &Loaded, tried: &[Tried], output: &mut Output) -> Result<(), Failure> {
     let mut coverage = Coverage::new(&loaded.plan);
     for one in tried {
-        let hands = Hands { about: About::from(&one.score), inputs: one.score.perform().collect() };
+        let hands = Hands {
+            about: About::of(&one.score, &one.path),
+            inputs: one.score.perform().collect(),
+        };
         let playing = hands.playing((None, None))?;
-        coverage.add(&loaded.plan_for(hands.about.layout), playing, hands.inputs);
+        coverage.add(&hands.about.plan(loaded)?, playing, hands.inputs);
     }
     let text = coverage::text(&loaded.profile, &loaded.plan, &coverage, output.look);
     output.prose(&text)
@@ -187,7 +193,7 @@ pub fn tell(
 
 /// Every expectation of a score that failed, then what the actions did that they are about.
 fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), Failure> {
-    let plan = loaded.plan_for(one.score.layout);
+    let plan = About::of(&one.score, &one.path).plan(loaded)?;
     let run = Lanes::of(&plan, &one.score);
     let mut expected: Vec<(Seat, ActionId, Vec<Time>)> = Vec::new();
     for (expectation, outcome) in one.score.expectations.iter().zip(&one.outcomes) {

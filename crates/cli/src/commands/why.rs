@@ -5,7 +5,7 @@ use super::play::{parse_rate, scheme};
 use super::show::{Found, find};
 use super::time;
 use crate::args::{Format, WhyArgs};
-use crate::commands::load_profile;
+use crate::commands::load_as;
 use crate::escape::named;
 use crate::failure::Failure;
 use crate::output::Output;
@@ -18,7 +18,7 @@ use harmonym_runtime::base::{BindingId, Id, Seat};
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(), Failure> {
-    let loaded = load_profile(file, output)?;
+    let loaded = load_as(file, &args.player, output)?;
     let Found::Action(id) = find(&loaded.profile, &args.action)? else {
         let help = "name an action: quay.tie-knot";
         return Err(Failure::new(format!("`{}` is a map", args.action), help));
@@ -34,7 +34,7 @@ pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(
     let mut untouched = 0;
     for (place, path) in paths.iter().enumerate() {
         let hands = Hands::read(path, &loaded)?;
-        let plan = loaded.plan_for(hands.about.layout);
+        let plan = hands.about.plan(&loaded)?;
         let action = id.in_plan(&plan);
         let playing = hands.playing((rate, scheme))?;
         expect_short(playing.rate, at.unwrap_or_default())?;

@@ -4,12 +4,14 @@ pub mod around;
 mod change;
 mod lock;
 mod place;
+mod player;
 mod stage;
 mod target;
 
 pub use change::{Change, Part, finish_begun, is_begun};
 pub use lock::{Held, Patience};
 pub use place::write_all_new;
+pub use player::PlayerFile;
 pub use target::{Kind, Target};
 
 use crate::failure::Failure;
@@ -37,15 +39,27 @@ pub struct Loaded {
     pub source: Source,
     pub profile: Profile,
     pub plan: Arc<Plan>,
+    /// Where this is one as a player has it: that player's file, and the profile as the game ships it.
+    of_player: Option<(Arc<PlayerFile>, Box<Profile>)>,
 }
 
 impl Loaded {
-    /// The plan for a keyboard layout.
-    pub fn plan_for(&self, layout: Option<Layout>) -> Arc<Plan> {
-        match layout.unwrap_or_default() {
-            layout if layout == self.plan.layout() => Arc::clone(&self.plan),
-            layout => Arc::new(compile(&self.profile, layout)),
-        }
+    /// The plan for a keyboard layout, and as a player has it, if a file of one is named.
+    pub fn plan_for(
+        &self,
+        layout: Option<Layout>,
+        player: Option<&Path>,
+    ) -> Result<Arc<Plan>, Failure> {
+        let layout = layout.unwrap_or_default();
+        let Some(player) = player else {
+            return Ok(match layout == self.plan.layout() {
+                true => Arc::clone(&self.plan),
+                false => Arc::new(compile(&self.profile, layout)),
+            });
+        };
+        let shipped = self.of_player.as_ref().map_or(&self.profile, |(_, shipped)| shipped);
+        let applied = PlayerFile::read(player)?.apply(shipped)?;
+        Ok(Arc::new(compile(&applied.profile, layout)))
     }
 }
 
@@ -53,7 +67,7 @@ impl Loaded {
 pub fn load(source: Source) -> Result<Loaded, Failure> {
     expect_at_most(source.text().len() as u64, LARGEST_PROFILE, source.name())?;
     let (profile, plan) = harmonym_lang::load(&source)?;
-    Ok(Loaded { source, profile, plan: Arc::new(plan) })
+    Ok(Loaded { source, profile, plan: Arc::new(plan), of_player: None })
 }
 
 /// The profile that is meant: the one named, or the nearest one.

@@ -169,6 +169,7 @@ fn place(profile: &Profile, name: &str, reads: Reads, device: Option<u8>) -> Str
     let entry = profile.catalogue.find(&ControlName::new(name).plain());
     let place = match (reads, entry) {
         (Reads::Char(c), _) => format!("the key that types {c} on the player's layout"),
+        (Reads::Nothing, _) => "nothing, as the player has it".to_owned(),
         (_, Some(entry)) => entry.place.clone(),
         (_, None) => String::new(),
     };

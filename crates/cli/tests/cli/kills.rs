@@ -152,3 +152,39 @@ fn twenty_editors_and_a_person_lose_nothing_of_each_other() {
         harmonym(&folder, "test -q").expect_done();
     }
 }
+
+#[test]
+fn an_edit_of_a_player_s_file_that_is_killed_is_whole() {
+    let folder = Folder::with_demo();
+    let edit = |n: u64| format!("gaze-speed={}", 0.5 + (n % 30) as f64 / 10.0);
+    let set = |n: u64| {
+        let edit = edit(n);
+        let (setting, value) = edit.split_once('=').unwrap();
+        spawn(&folder, &["player", "set", setting, value])
+    };
+    let since = Instant::now();
+    assert!(set(0).wait().unwrap().success());
+    let longest = u64::try_from(since.elapsed().as_micros()).unwrap();
+    let mut numbers = Numbers(11);
+    let mut before = folder.read("player.toml");
+    let mut done = 0;
+    let kills = asked("KILLS", 40);
+    for n in 1..=kills {
+        let mut child = set(n);
+        std::thread::sleep(Duration::from_micros(numbers.below(longest)));
+        let _ = child.kill();
+        child.wait().unwrap();
+        let told = harmonym(&folder, "player show");
+        assert_eq!(told.code, 0, "{}", told.stderr);
+        let now = folder.read("player.toml");
+        let value = edit(n);
+        let value = value.split_once('=').unwrap().1;
+        let after = format!("harmonym-player = 1\n\n[setting]\ngaze-speed = {value}\n");
+        assert!(now == before || now == after, "{now:?}, neither {before:?} nor {after:?}");
+        done += u64::from(now == after);
+        before = now;
+    }
+    println!("{kills} kills: {done} changes made");
+    assert!(set(29).wait().unwrap().success());
+    assert_eq!(fs::read_dir(folder.path(".")).unwrap().count(), 3, "a file is left beside");
+}

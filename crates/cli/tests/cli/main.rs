@@ -11,6 +11,7 @@ mod keeping;
 mod kills;
 mod misleading;
 mod play;
+mod players;
 mod prose;
 #[cfg(target_os = "linux")]
 mod pty;

@@ -173,6 +173,7 @@ impl<'a> Flow<'a> {
                 let y = of(up).plus(of(down).negated());
                 Range::of([x, y, Interval::ZERO]).no_longer_than(1.0)
             }
+            Reads::Nothing => Range::ZERO,
             Reads::Char(_) if self.is_any() => whole(ControlKind::Button),
             Reads::Char(c) => {
                 let key =

@@ -178,7 +178,7 @@ fn target(reads: Reads, device: u8, catalogue: &Catalogue) -> Option<Target> {
         Reads::Whole(control) | Reads::Either(control, _) => (control, Part::Whole),
         Reads::Component(control, component) => (control, Part::One(component)),
         Reads::Half(control, component, positive) => (control, Part::Half(component, positive)),
-        Reads::Four(_) | Reads::Char(_) => return None,
+        Reads::Four(_) | Reads::Char(_) | Reads::Nothing => return None,
     };
     let reported = &catalogue.reported()[control.index()];
     let contact = Contact { control, device };

@@ -72,7 +72,7 @@ impl<'p> Controls<'p> {
             Reads::Either(id, _) | Reads::Four([id, ..]) | Reads::Whole(id) => {
                 (none, format!("write what it reports, such as `{}`", reported(id).name))
             }
-            Reads::Char(_) => (none, "write the key's place".to_owned()),
+            Reads::Char(_) | Reads::Nothing => (none, "write the key's place".to_owned()),
         }
     }
 }

@@ -111,7 +111,7 @@ impl<'a> Inputs<'a> {
         let seen = |path: &str| self.world.effective(path);
         let of = |part: Component| seen(path)[part as usize];
         match reads {
-            Reads::Whole(_) | Reads::Either(..) | Reads::Char(_) => seen(path),
+            Reads::Whole(_) | Reads::Either(..) | Reads::Char(_) | Reads::Nothing => seen(path),
             Reads::Component(_, part) => [of(part), 0.0, 0.0],
             Reads::Half(_, part, true) => [of(part).max(0.0), 0.0, 0.0],
             Reads::Half(_, part, false) => [(-of(part)).max(0.0), 0.0, 0.0],

@@ -186,6 +186,7 @@ impl<'a> World<'a> {
         };
         match reads {
             Reads::Whole(c) => add(path.to_owned(), vec![c], all),
+            Reads::Nothing => add(path.to_owned(), Vec::new(), all),
             Reads::Component(c, part) => {
                 add(path.to_owned(), vec![c], vec![(part as usize, true), (part as usize, false)]);
             }

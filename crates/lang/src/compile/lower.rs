@@ -220,7 +220,7 @@ impl<'a> Lowering<'a> {
     }
 
     fn control(&mut self, reads: controls::Reads, device: Option<u8>, used: Use) -> OpId {
-        use controls::Reads::{Char, Component, Either, Four, Half, Whole};
+        use controls::Reads::{Char, Component, Either, Four, Half, Nothing, Whole};
         let mut one =
             |control, halves| self.reads.read([Some(control), None], device, halves, used);
         match reads {
@@ -243,6 +243,10 @@ impl<'a> Lowering<'a> {
             Char(c) => {
                 let key = self.catalogue.key_of(c, self.layout);
                 let read = self.reads.read([key, None], device, WHOLE, used);
+                self.push(OpKind::Whole(read))
+            }
+            Nothing => {
+                let read = self.reads.read([None, None], device, WHOLE, used);
                 self.push(OpKind::Whole(read))
             }
             Four(controls) => {

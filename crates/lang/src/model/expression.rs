@@ -38,6 +38,29 @@ impl Chain {
         self.for_each(&mut |chain| look(&chain.head));
     }
 
+    /// Calls `change` with its head and those of all its parts, to be changed; what changes has to give
+    /// the same kind.
+    pub fn for_each_head_mut(&mut self, change: &mut dyn FnMut(&mut Head)) {
+        change(&mut self.head);
+        match &mut self.head {
+            Head::Control { .. } | Head::Action { .. } => {}
+            Head::Pair(pair) => {
+                pair.neg.for_each_head_mut(change);
+                pair.pos.for_each_head_mut(change);
+            }
+            Head::Four(four) => {
+                for pair in [&mut four.y, &mut four.x] {
+                    pair.neg.for_each_head_mut(change);
+                    pair.pos.for_each_head_mut(change);
+                }
+            }
+            Head::Join(parts) | Head::Any(parts) | Head::Sum(parts) => {
+                parts.iter_mut().for_each(|part| part.for_each_head_mut(change));
+            }
+            Head::Group(inner) => inner.for_each_head_mut(change),
+        }
+    }
+
     /// Calls `look` with it and the chains of all its parts, in the order of the file.
     pub fn for_each(&self, look: &mut dyn FnMut(&Self)) {
         look(self);

@@ -49,7 +49,7 @@ const NUMBERS: &[&str] = &[
 ];
 
 /// The fault at `span`, where `written` stands, of which the TOML reader says `said`.
-pub(super) fn not_toml(said: &str, span: Span, written: &str) -> Diagnostic {
+pub(crate) fn not_toml(said: &str, span: Span, written: &str) -> Diagnostic {
     // What it would take instead tells a `\\u` from a value.
     let said = if said.contains("unicode") { "escaped" } else { said };
     let said = said.split(", expected").next().unwrap_or(said);

@@ -13,5 +13,7 @@ pub mod steps;
 pub mod table;
 mod toml_value;
 
+pub(crate) use broken::not_toml;
 pub use raw::{Action, Binding, Default, Device, Levels, Map, Preset, Profile, Scheme, Variable};
 pub use read::read;
+pub(crate) use toml_value::{Reader, Value, entries};

@@ -8,10 +8,10 @@ use toml::de::{DeTable, DeValue};
 
 use super::table::Key;
 
-pub(super) type Value<'a> = Spanned<DeValue<'a>>;
+pub(crate) type Value<'a> = Spanned<DeValue<'a>>;
 
 /// Reads values out of one file and tells what is wrong with them.
-pub(super) struct Reader<'a> {
+pub(crate) struct Reader<'a> {
     pub source: &'a Source,
     pub diagnostics: &'a mut Diagnostics,
 }
@@ -138,7 +138,7 @@ impl Reader<'_> {
 }
 
 /// The entries of a table in file order.
-pub(super) fn entries<'v, 'i>(table: &'v DeTable<'i>) -> Vec<(Word, &'v Value<'i>)> {
+pub(crate) fn entries<'v, 'i>(table: &'v DeTable<'i>) -> Vec<(Word, &'v Value<'i>)> {
     let mut entries: Vec<_> = table
         .iter()
         .map(|(key, value)| {

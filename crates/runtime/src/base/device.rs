@@ -190,6 +190,20 @@ impl ControlKind {
         }
     }
 
+    /// The same as messages say it.
+    pub const fn a_word(self) -> &'static str {
+        match self {
+            Self::Button => "a button",
+            Self::Lever => "a lever",
+            Self::Axis => "an axis",
+            Self::Stick => "a stick",
+            Self::Relative => "relative",
+            Self::Spot => "a spot",
+            Self::Place => "a place",
+            Self::Turn => "a turn",
+        }
+    }
+
     /// The kind that `word` names.
     pub fn from_word(word: &str) -> Option<Self> {
         Self::ALL.into_iter().find(|kind| kind.word() == word)

@@ -28,6 +28,8 @@ pub enum Reads {
     Four([ControlId; 4]),
     /// The key that types a character on the player's layout.
     Char(char),
+    /// No control: what a player took away.
+    Nothing,
 }
 
 /// One control of the catalogue.
@@ -162,6 +164,7 @@ impl Catalogue {
             Reads::Either(a, b) => vec![whole(a), whole(b)],
             Reads::Four(all) => all.into_iter().map(whole).collect(),
             Reads::Char(c) => self.key_of(c, layout).map(whole).into_iter().collect(),
+            Reads::Nothing => Vec::new(),
         }
     }
 

@@ -1,11 +1,12 @@
 //! The profile and its scores and takes read for a review.
 
+use crate::args::PlayerArg;
 use crate::commands::hands::{HandsFile, Take};
-use crate::commands::settled_profile;
+use crate::commands::{settled_profile, tell_notes};
 use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::around::{Around, expect_file};
-use crate::files::{Loaded, load, read_text};
+use crate::files::{Loaded, PlayerFile, load, read_text};
 use crate::output::Output;
 use harmonym_lab::check::Review;
 use harmonym_lab::take::What;
@@ -14,11 +15,21 @@ use harmonym_lang::source::Source;
 use harmonym_runtime::base::MapId;
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 /// Reads the profile and its scores and takes, and looks them through.
-pub fn gather(file: Option<&Path>, output: &mut Output) -> Result<(Loaded, Review), Failure> {
+pub fn gather(
+    (file, player): (Option<&Path>, &PlayerArg),
+    output: &mut Output,
+) -> Result<(Loaded, Review), Failure> {
     let path = settled_profile(file, output)?;
-    let loaded = load(read_text(&path)?)?;
+    let mut loaded = load(read_text(&path)?)?;
+    if let Some(player) = &player.path {
+        let file = Arc::new(PlayerFile::read(player)?);
+        let (applied, notes) = loaded.as_player(Arc::clone(&file))?;
+        tell_notes(&file.source, &notes, output)?;
+        loaded = applied;
+    }
     let around = Around::tried(&path);
     let mut unread = Unread::default();
     let scores = texts(&around.scores, &mut unread, output)?;

@@ -22,13 +22,13 @@ pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result
         return explain::run(rule, output);
     }
     if args.watch {
-        return watch::run(file, output);
+        return watch::run(file, &args.player, output);
     }
     if args.mend {
         mend_all(file, args, output)?;
     }
     let rules = asked_rules(&args.only)?;
-    match gather(file, output) {
+    match gather((file, &args.player), output) {
         Ok((loaded, mut review)) => {
             let level = args.level.level();
             // What a score can't do is nothing of a rule.

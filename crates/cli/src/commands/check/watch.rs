@@ -1,6 +1,7 @@
 //! `check --watch`: checks again whenever the profile or a score changes.
 
 use super::gather::gather;
+use crate::args::PlayerArg;
 use crate::commands::watch::watch;
 use crate::failure::Failure;
 use crate::output::Output;
@@ -9,10 +10,10 @@ use harmonym_lang::report::Diagnostic;
 use std::collections::BTreeSet;
 use std::path::Path;
 
-pub fn run(file: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
+pub fn run(file: Option<&Path>, player: &PlayerArg, output: &mut Output) -> Result<(), Failure> {
     let mut before: Option<BTreeSet<String>> = None;
     watch(file, output, |output| {
-        let now = once(file, before.as_ref(), output);
+        let now = once((file, player), before.as_ref(), output);
         // What can't be read has nothing that was told.
         before = Some(now.as_ref().map_or_else(|_| BTreeSet::new(), Clone::clone));
         now.map(drop)
@@ -21,7 +22,7 @@ pub fn run(file: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
 
 /// Checks once; what was not there before is told in full, the rest in a line each.
 fn once(
-    file: Option<&Path>,
+    file: (Option<&Path>, &PlayerArg),
     before: Option<&BTreeSet<String>>,
     output: &mut Output,
 ) -> Result<BTreeSet<String>, Failure> {

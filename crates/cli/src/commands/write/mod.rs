@@ -6,7 +6,7 @@ mod session;
 mod undo;
 
 pub use add::add;
-pub use session::EditSession;
+pub use session::{EditSession, hold, part};
 pub use undo::undo;
 
 use crate::args::{Bind, Copy, Remove, Rename, Set, Tidy, Writing};

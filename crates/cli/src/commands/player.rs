@@ -1,0 +1,231 @@
+//! `player`: a player's own file over the profile.
+
+use super::show::{Found, find};
+use super::write::{hold, part};
+use super::{load_profile, tell_notes};
+use crate::args::{PlayerChange, PlayerDo, PlayerPath};
+use crate::escape::named;
+use crate::failure::Failure;
+use crate::files::{Change, Held, Loaded, PlayerFile, write_all_new};
+use crate::output::Output;
+use crate::view::{diff, player};
+use harmonym_lab::check::lost;
+use harmonym_lab::edit::player_text;
+use harmonym_lang::model::{ActionId, Profile};
+use harmonym_lang::player::{Choice, NONE, Player};
+use harmonym_lang::report::Diagnostic;
+use harmonym_lang::source::Source;
+use std::path::{Path, PathBuf};
+
+/// The file's name where none is named.
+const PLAYER: &str = "player.toml";
+
+pub fn run(file: Option<&Path>, what: &PlayerDo, output: &mut Output) -> Result<(), Failure> {
+    match what {
+        PlayerDo::Show { action, player, format } => {
+            let loaded = load_profile(file, output)?;
+            let path = path_of(player, &loaded);
+            let file = match path.exists() || player.path.is_some() {
+                true => PlayerFile::read(&path)?,
+                false => PlayerFile::of(Source::new(path.display().to_string(), EMPTY))?,
+            };
+            let only = action.as_deref().map(|one| action_of(&loaded.profile, one)).transpose()?;
+            let applied = file.apply(&loaded.profile)?;
+            let told =
+                player::Told { profile: &loaded.profile, file: &file.player, applied: &applied };
+            match format {
+                crate::args::Format::Json => {
+                    output.write(|out| player::json(out, &told, &file.source, only))
+                }
+                crate::args::Format::Text => {
+                    let text = player::text(&told, only, output.look);
+                    output.prose(&text)?;
+                    tell_notes(&file.source, &applied.notes, output)
+                }
+            }
+        }
+        PlayerDo::Bind { of, controls, change } => edit(file, change, output, |loaded, player| {
+            let mut done = Vec::new();
+            for pair in controls {
+                let (old, new) = pair.split_once('=').ok_or_else(|| {
+                    let message = format!("`{pair}` does not say what takes whose place");
+                    Failure::new(message, "write OLD=NEW: key.KeyH=key.KeyG")
+                })?;
+                let of = owner(&loaded.profile, of, &[old, new])?;
+                player
+                    .bind(&loaded.profile, &of, (old, new), change.on_conflict.into())
+                    .map_err(not)?;
+                done.push(format!("{of}: {new} for {old}"));
+            }
+            Ok(done.join(", "))
+        }),
+        PlayerDo::Also { of, controls, change } => edit(file, change, output, |loaded, player| {
+            for control in controls {
+                let of = owner(&loaded.profile, of, &[control])?;
+                player
+                    .also(&loaded.profile, &of, control, change.on_conflict.into())
+                    .map_err(not)?;
+            }
+            Ok(format!("{of}: also {}", controls.join(", ")))
+        }),
+        PlayerDo::Clear { of, controls, change } => edit(file, change, output, |loaded, player| {
+            for control in controls {
+                let of = owner(&loaded.profile, of, &[control])?;
+                player.clear(&loaded.profile, &of, control).map_err(not)?;
+            }
+            Ok(format!("{of}: no more {}", controls.join(", ")))
+        }),
+        PlayerDo::Set { setting, value, change } => edit(file, change, output, |loaded, player| {
+            let name = setting.strip_prefix("setting.").unwrap_or(setting);
+            player.set(&loaded.profile, name, value).map_err(not)?;
+            Ok(format!("{name} is {value}"))
+        }),
+        PlayerDo::Reset { what, change } => edit(file, change, output, |loaded, player| {
+            let meant = what.as_deref().map(|what| reset_of(&loaded.profile, player, what));
+            let meant = meant.transpose()?;
+            player.reset(meant.as_deref());
+            Ok(meant.map_or("all is as the profile has it".to_owned(), |one| {
+                format!("{one} is as the profile has it")
+            }))
+        }),
+    }
+}
+
+const EMPTY: &str = "harmonym-player = 1\n";
+
+fn not((message, help): (String, String)) -> Failure {
+    Failure::new(message, help)
+}
+
+/// The player's file that is meant.
+fn path_of(named: &PlayerPath, loaded: &Loaded) -> PathBuf {
+    let beside = || Path::new(loaded.source.name()).with_file_name(PLAYER);
+    named.path.clone().unwrap_or_else(beside)
+}
+
+fn action_of(profile: &Profile, name: &str) -> Result<ActionId, Failure> {
+    match find(profile, name)? {
+        Found::Action(id) => Ok(id),
+        Found::Map(_) => {
+            Err(Failure::new(format!("`{name}` is a map"), "name an action: quay.hail"))
+        }
+    }
+}
+
+/// The action and scheme that are meant, as a player's file writes them: the scheme is the one that has the
+/// devices of the controls, where only one does.
+fn owner(profile: &Profile, of: &str, controls: &[&str]) -> Result<String, Failure> {
+    let (action, scheme) = match of.split_once('@') {
+        Some((action, scheme)) => (action, Some(scheme)),
+        None => (of, None),
+    };
+    let address = profile.address(action_of(profile, action)?);
+    if let Some(scheme) = scheme {
+        return Ok(format!("{address}@{scheme}"));
+    }
+    let named = controls.iter().filter(|name| **name != NONE);
+    let choices = named.map(|name| Choice::named(profile, name).map_err(not));
+    let classes: Vec<_> = choices.map(|one| Ok(one?.class)).collect::<Result<_, Failure>>()?;
+    let has_all = |scheme: &&harmonym_lang::model::Scheme| {
+        classes.iter().all(|class| scheme.classes.contains(class))
+    };
+    let schemes: Vec<&str> =
+        profile.schemes.iter().filter(has_all).map(|one| one.name.as_str()).collect();
+    match schemes[..] {
+        [one] => Ok(format!("{address}@{one}")),
+        [] => {
+            let message = format!("no scheme has the devices of {}", controls.join(" and "));
+            Err(Failure::new(message, "`harmonym show` lists the schemes"))
+        }
+        [first, ..] => {
+            let message =
+                format!("{} schemes have these devices: {}", schemes.len(), schemes.join(", "));
+            Err(Failure::new(message, format!("write which: {address}@{first}")))
+        }
+    }
+}
+
+/// What is to be reset, as a player's file names it.
+fn reset_of(profile: &Profile, player: &Player, what: &str) -> Result<String, Failure> {
+    let name = what.strip_prefix("setting.").unwrap_or(what);
+    let is_setting = profile.variables.iter().any(|one| one.is_setting && one.name == name);
+    if is_setting || player.settings.iter().any(|one| one.name.text == name) {
+        return Ok(name.to_owned());
+    }
+    // What is gone from the profile may still be in the file.
+    let own =
+        player.replaced.iter().map(|one| &one.of).chain(player.also.iter().map(|one| &one.of));
+    let mut known = own.map(|of| of.text.as_str());
+    if known.any(|of| of == what || of.split('@').next() == Some(what)) {
+        return Ok(what.to_owned());
+    }
+    let (action, scheme) = what.split_once('@').unwrap_or((what, ""));
+    let address = profile.address(action_of(profile, action)?);
+    Ok(if scheme.is_empty() { address } else { format!("{address}@{scheme}") })
+}
+
+/// Changes a player's file: proved, shown and written whole, or not at all.
+fn edit(
+    file: Option<&Path>,
+    change: &PlayerChange,
+    output: &mut Output,
+    act: impl FnOnce(&Loaded, &mut Player) -> Result<String, Failure>,
+) -> Result<(), Failure> {
+    let loaded = load_profile(file, output)?;
+    let path = path_of(&change.player, &loaded);
+    let is_there = path.symlink_metadata().is_ok();
+    let held: Option<Held> = match is_there && !change.writing.dry_run {
+        true => Some(hold(&path, change.writing.wait, output)?),
+        false => None,
+    };
+    let before = match (&held, is_there) {
+        (Some(held), _) => PlayerFile::of(held.source.clone())?,
+        (None, true) => PlayerFile::read(&path)?,
+        (None, false) => PlayerFile::of(Source::new(path.display().to_string(), EMPTY))?,
+    };
+    // A file of another game is left alone.
+    before.apply(&loaded.profile)?;
+    let mut player = before.player.clone();
+    let done = act(&loaded, &mut player)?;
+    let old = if is_there { before.source.text() } else { "" };
+    let new = player_text(old, &player);
+    let name = named(&path);
+    if player == before.player || new == old {
+        return output.remark(&format!("nothing changes: it is so already in {name}"));
+    }
+    let after = PlayerFile::of(Source::new(path.display().to_string(), new.as_str()))?;
+    let applied = after.apply(&loaded.profile)?;
+    let look = output.look;
+    let show = |output: &mut Output| {
+        output.write(|out| diff::write(out, &path.display().to_string(), old, &new, look))
+    };
+    if change.writing.dry_run {
+        show(output)?;
+        return output.remark("a dry run: nothing was written");
+    }
+    match &held {
+        Some(held) => {
+            let change = Change { profile: &held.real, done: &done, parts: vec![part(held, &new)] };
+            change.write(&mut |text| output.tell(text))?;
+        }
+        None => write_all_new(&[(path.clone(), new.as_str())])?,
+    }
+    let told = show(output).and_then(|()| output.flush());
+    output.tell(&format!("{done} in {name}"));
+    told?;
+    for lost in lost(&before.apply(&loaded.profile)?.profile, &applied.profile) {
+        output.remark(&format!("warning: {lost}"))?;
+    }
+    tell_notes(&after.source, &new_notes(&before, &loaded.profile, &applied.notes)?, output)
+}
+
+/// The notes that were not there before.
+fn new_notes(
+    before: &PlayerFile,
+    profile: &Profile,
+    notes: &[Diagnostic],
+) -> Result<Vec<Diagnostic>, Failure> {
+    let told: Vec<String> =
+        before.apply(profile)?.notes.iter().map(|one| one.message.clone()).collect();
+    Ok(notes.iter().filter(|one| !told.contains(&one.message)).cloned().collect())
+}

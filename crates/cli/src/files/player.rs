@@ -1,0 +1,62 @@
+//! Players' files.
+
+use super::{Loaded, Patience, finish_begun, read_text};
+use crate::failure::Failure;
+use harmonym_lang::compile::compile;
+use harmonym_lang::model::Profile;
+use harmonym_lang::player::{Applied, Player};
+use harmonym_lang::report::{Diagnostic, FaultKind, Faults};
+use harmonym_lang::source::{Source, Span};
+use std::path::Path;
+use std::sync::Arc;
+
+/// A player's file that was read.
+pub struct PlayerFile {
+    pub source: Source,
+    pub player: Player,
+}
+
+impl PlayerFile {
+    /// Reads one; what a command began to change in it and did not end is ended first.
+    pub fn read(path: &Path) -> Result<Self, Failure> {
+        finish_begun(path, &mut Patience { wait: None, tell: &mut |_| {} })?;
+        Self::of(read_text(path)?)
+    }
+
+    pub fn of(source: Source) -> Result<Self, Failure> {
+        let player = Player::read(&source)?;
+        Ok(Self { source, player })
+    }
+
+    /// The profile as this player has it. A file of which nothing fits is another profile's.
+    pub fn apply(&self, profile: &Profile) -> Result<Applied, Failure> {
+        let applied = self.player.apply(profile);
+        if !applied.is_foreign {
+            return Ok(applied);
+        }
+        let first = applied.notes.first().map_or(Span::default(), |note| note.span);
+        let message = "nothing in this file fits this profile: it is another game's";
+        let help = "name the profile with `--file` or the player's file with `--player`";
+        let fault = Diagnostic::fault(FaultKind::UnknownName, first, message, help);
+        Err(Faults::new(self.source.clone(), vec![fault]).into())
+    }
+}
+
+impl Loaded {
+    /// The same profile as a player has it, and what of the player's file is to be told.
+    pub fn as_player(self, file: Arc<PlayerFile>) -> Result<(Self, Vec<Diagnostic>), Failure> {
+        let applied = file.apply(&self.profile)?;
+        let plan = Arc::new(compile(&applied.profile, self.plan.layout()));
+        let Self { source, profile, .. } = self;
+        let of_player = Some((file, Box::new(profile)));
+        Ok((Self { source, profile: applied.profile, plan, of_player }, applied.notes))
+    }
+
+    /// Another profile, as the player of this one has it, if it is a player's.
+    pub fn with_player_of(self, other: &Self) -> Result<Self, Failure> {
+        match &other.of_player {
+            None => Ok(self),
+            Some((file, _)) => Ok(self.as_player(Arc::clone(file))?.0),
+        }
+    }
+}

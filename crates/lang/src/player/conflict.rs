@@ -1,0 +1,77 @@
+//! Other actions that a control would reach as well.
+
+use super::Owned;
+use crate::model::{ActionId, Head, Profile};
+use harmonym_runtime::base::{ControlId, MapId, MapKind};
+use harmonym_runtime::controls::Layout;
+
+/// Another action that reads a control, and may be live at the same time.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Conflict {
+    /// The action.
+    pub action: ActionId,
+    /// The control as that action's binding writes it.
+    pub control: String,
+    /// Whether its player may change it.
+    pub is_open: bool,
+}
+
+/// What a control touches, and on which device only.
+pub(super) type Touched = (Vec<(ControlId, u8)>, Option<u8>);
+
+/// What the head of a chain touches, if it is a control.
+pub(super) fn touched(profile: &Profile, head: &Head) -> Touched {
+    match head {
+        Head::Control { reads, device, .. } => {
+            (profile.catalogue.touched(*reads, Layout::default()), *device)
+        }
+        _ => (Vec::new(), None),
+    }
+}
+
+/// Whether both touch a half-axis of one control of one device.
+pub(super) fn meet((a, on_a): &Touched, (b, on_b): &Touched) -> bool {
+    let same_device = on_a.is_none() || on_b.is_none() || on_a == on_b;
+    same_device && a.iter().any(|(one, x)| b.iter().any(|(other, y)| one == other && x & y != 0))
+}
+
+/// The other actions that read `control` in a scheme and can be live together with an action.
+pub fn conflicts(profile: &Profile, of: Owned, control: &super::Choice) -> Vec<Conflict> {
+    let wanted = touched(profile, &control.head);
+    let mut all = Vec::new();
+    for (id, action) in profile.actions.entries() {
+        if id == of.action || !can_meet(profile, id, of.action) {
+            continue;
+        }
+        for binding in &action.bindings {
+            if binding.scheme.is_some_and(|scheme| scheme != of.scheme) {
+                continue;
+            }
+            let is_open = action.rebind && binding.rebind && binding.scheme.is_some();
+            binding.chain.for_each_head(&mut |head| {
+                if let Head::Control { name, .. } = head
+                    && meet(&wanted, &touched(profile, head))
+                {
+                    all.push(Conflict { action: id, control: name.clone(), is_open });
+                }
+            });
+        }
+    }
+    all
+}
+
+/// The maps that an action lives in: its own, and those that list it.
+fn homes(profile: &Profile, id: ActionId) -> impl Iterator<Item = MapId> {
+    let own = profile.actions[id].map;
+    let lists = profile.maps.entries().filter(move |(_, map)| map.also.contains(&id));
+    std::iter::once(own).chain(lists.map(|(map, _)| map))
+}
+
+/// Whether two actions can be live at the same time: in one map, or in two of which not both are solo.
+fn can_meet(profile: &Profile, a: ActionId, b: ActionId) -> bool {
+    let kind = |map: MapId| profile.maps[map].kind;
+    homes(profile, a).any(|one| {
+        homes(profile, b)
+            .any(|other| one == other || kind(one) != MapKind::Solo || kind(other) != MapKind::Solo)
+    })
+}
