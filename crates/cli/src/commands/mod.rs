@@ -116,7 +116,7 @@ fn load_as(
     let loaded = load_profile(path, output)?;
     let Some(player) = &player.path else { return Ok(loaded) };
     let file = Arc::new(PlayerFile::read(player)?);
-    let (loaded, notes) = loaded.as_player(Arc::clone(&file))?;
+    let (loaded, notes) = loaded.for_player(Arc::clone(&file))?;
     tell_notes(&file.source, &notes, output)?;
     Ok(loaded)
 }

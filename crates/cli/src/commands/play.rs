@@ -324,7 +324,7 @@ impl Watcher for View<'_> {
         let (plan, options) = (&Arc::clone(&self.plan), self.options);
         if options.format == Format::Json {
             self.write(|out| {
-                Lines { plan }.values(out, (seat, frame), t, |id| options.is_shown(id))
+                Lines { plan }.values(out, (seat, frame), t, |id| options.is_shown(id));
             });
             return;
         }

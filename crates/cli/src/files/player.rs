@@ -44,7 +44,7 @@ impl PlayerFile {
 
 impl Loaded {
     /// The same profile as a player has it, and what of the player's file is to be told.
-    pub fn as_player(self, file: Arc<PlayerFile>) -> Result<(Self, Vec<Diagnostic>), Failure> {
+    pub fn for_player(self, file: Arc<PlayerFile>) -> Result<(Self, Vec<Diagnostic>), Failure> {
         let applied = file.apply(&self.profile)?;
         let plan = Arc::new(compile(&applied.profile, self.plan.layout()));
         let Self { source, profile, .. } = self;
@@ -56,7 +56,7 @@ impl Loaded {
     pub fn with_player_of(self, other: &Self) -> Result<Self, Failure> {
         match &other.of_player {
             None => Ok(self),
-            Some((file, _)) => Ok(self.as_player(Arc::clone(file))?.0),
+            Some((file, _)) => Ok(self.for_player(Arc::clone(file))?.0),
         }
     }
 }

@@ -60,9 +60,8 @@ impl Reader<'_> {
             let (message, help, why) = match was {
                 true => (
                     format!("`{name}` is there already"),
-                    format!(
-                        "unplug it before, or write an earlier time: what is used before it is plugged in is there from the start"
-                    ),
+                    "unplug it before: what is used before it is plugged in is there from the start"
+                        .to_owned(),
                     "it is there from here on",
                 ),
                 false => (

@@ -66,6 +66,9 @@ pub enum Change {
     Given,
 }
 
+/// From when to when.
+pub type Span = (Time, Time);
+
 /// From when to when a device was there, and whose it was.
 pub type Stay = (Time, Time, Option<Seat>);
 
@@ -75,7 +78,7 @@ pub struct Timeline {
     /// The controls that reported, in the order of their first reports.
     pub controls: Vec<ControlLane>,
     /// For each map that was open, at which seat, from when to when; seat by seat, in file order.
-    pub maps: Vec<(Seat, MapId, Vec<(Time, Time)>)>,
+    pub maps: Vec<(Seat, MapId, Vec<Span>)>,
     /// From when to when the game was paused.
     pub pauses: Vec<(Time, Time)>,
     /// When the hands of which seat went over to which scheme.

@@ -117,7 +117,7 @@ impl<'p> Model<'p> {
         for class in plan.catalogue().classes() {
             for number in 0..8 {
                 (0..seats).for_each(|seat| {
-                    model.give(seat, Time::ZERO, What::Plug(Device { class, number }, false))
+                    model.give(seat, Time::ZERO, What::Plug(Device { class, number }, false));
                 });
             }
         }

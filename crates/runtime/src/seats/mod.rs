@@ -67,12 +67,14 @@ impl Seats {
         start: Start,
         tell: &mut (impl Hear + ?Sized),
     ) -> Self {
-        let controls = plan.controls().len();
-        let owner = (count <= 1).then_some(Seat::FIRST);
+        let (controls, count) = (plan.controls().len(), count.max(1));
+        let owner = (count == 1).then_some(Seat::FIRST);
         let (links, joining) = (Links::new(&plan, owner), Joining::new(&plan));
-        let engine = |seat: Seat| Engine::start(Arc::clone(&plan), start, &mut of(seat, tell));
+        let plans = std::iter::repeat_n(plan, usize::from(count));
+        let all = Seat::first(count).zip(plans);
+        let engines = all.map(|(seat, plan)| Engine::start(plan, start, &mut of(seat, tell)));
         let mut seats = Self {
-            engines: Seat::first(count.max(1)).map(engine).collect(),
+            engines: engines.collect(),
             links,
             apart: Table::filled([Vector::ZERO; MOST_DEVICES], controls),
             held_back: Table::filled(0, controls),

@@ -26,7 +26,7 @@ pub fn gather(
     let mut loaded = load(read_text(&path)?)?;
     if let Some(player) = &player.path {
         let file = Arc::new(PlayerFile::read(player)?);
-        let (applied, notes) = loaded.as_player(Arc::clone(&file))?;
+        let (applied, notes) = loaded.for_player(Arc::clone(&file))?;
         tell_notes(&file.source, &notes, output)?;
         loaded = applied;
     }
