@@ -6,6 +6,7 @@ pub mod compare;
 pub mod edit;
 pub mod explain;
 pub mod mend;
+pub mod prompt;
 pub mod score;
 pub mod survey;
 pub mod take;

@@ -12,6 +12,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("explain", &["take", "runtime"]),
     ("compare", &["trace", "runtime"]),
     ("survey", &["take", "runtime"]),
+    ("prompt", &["lang", "runtime"]),
 ];
 
 #[test]

@@ -12,8 +12,9 @@ pub use write::{
 
 use clap::{ColorChoice, CommandFactory, FromArgMatches, Parser, Subcommand};
 use clap_complete::Shell;
+use harmonym_runtime::controls::Layout;
 use std::path::PathBuf;
-use values::{parse_columns, parse_tolerance};
+use values::{parse_columns, parse_layout, parse_tolerance};
 
 /// The heading of what every command takes.
 const EVERYWHERE: &str = "Everywhere";
@@ -171,6 +172,10 @@ pub enum Command {
     Test(TestArgs),
     /// Write what a score's hands report as a take
     Render(RenderArgs),
+    /// Tell what players have to press for an action: hold T for 0.8 s
+    Prompt(PromptArgs),
+    /// Draw all controls on one page to print: .html, .svg, .pdf or .md
+    Sheet(SheetArgs),
     /// Change what a player changed, in a file of that player's own over the profile
     Player {
         #[command(subcommand)]
@@ -201,6 +206,45 @@ pub struct RenderArgs {
     /// Write over a file that is no take, too
     #[arg(long, requires = "output")]
     pub force: bool,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct PromptArgs {
+    /// The action: quay.tie-knot, or tie-knot where only one map has it
+    #[arg(value_name = "ACTION")]
+    pub action: String,
+    #[command(flatten)]
+    pub player: PlayerArg,
+    /// Only in this scheme
+    #[arg(long, value_name = "SCHEME")]
+    pub scheme: Option<String>,
+    /// The player's keyboard layout
+    #[arg(long, value_name = "LAYOUT", value_parser = parse_layout, default_value = "us")]
+    pub layout: Layout,
+    /// Text, or JSON Lines
+    #[arg(long, value_enum, default_value_t = Format::Text)]
+    pub format: Format,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct SheetArgs {
+    /// The page to write: .html, .svg, .pdf or .md
+    #[arg(short, long, value_name = "FILE")]
+    pub output: PathBuf,
+    /// Write over a file that is no such page, too
+    #[arg(long)]
+    pub force: bool,
+    #[command(flatten)]
+    pub player: PlayerArg,
+    /// Only this scheme
+    #[arg(long, value_name = "SCHEME")]
+    pub scheme: Option<String>,
+    /// The player's keyboard layout
+    #[arg(long, value_name = "LAYOUT", value_parser = parse_layout, default_value = "us")]
+    pub layout: Layout,
+    /// In light ink on a dark ground; a page follows its reader's wish by itself
+    #[arg(long)]
+    pub dark: bool,
 }
 
 #[derive(Debug, clap::Args)]

@@ -3,6 +3,7 @@
 use clap::ValueEnum;
 use harmonym_lang::report::Level;
 use harmonym_runtime::base::{Decimal, Time};
+use harmonym_runtime::controls::Layout;
 
 /// A time with its unit.
 pub fn parse_time(text: &str) -> Result<Time, String> {
@@ -106,4 +107,9 @@ impl FailOn {
             Self::Error => Level::Error,
         }
     }
+}
+
+/// A keyboard layout.
+pub fn parse_layout(word: &str) -> Result<Layout, String> {
+    Layout::from_word(word).ok_or_else(|| format!("the layouts are {}", Layout::words()))
 }

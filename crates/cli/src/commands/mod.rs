@@ -12,9 +12,11 @@ mod new;
 mod play;
 mod player;
 mod plot;
+mod prompt;
 mod rates;
 mod render;
 mod save;
+mod sheet;
 mod sheets;
 mod show;
 mod sweep;
@@ -71,6 +73,8 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Sweep(args) => sweep::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
         Command::Test(args) => test::run(file, args, output),
+        Command::Prompt(args) => prompt::run(file, args, output),
+        Command::Sheet(args) => sheet::run(file, args, output),
         Command::Player { what } => player::run(file, what, output),
         Command::Render(args) => render::run(file, args, output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),

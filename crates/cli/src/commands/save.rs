@@ -46,6 +46,8 @@ impl<'a> PictureFile<'a> {
             Form::Svg => Kind::Svg,
             Form::Png => Kind::Png,
             Form::Html => Kind::Html,
+            Form::Markdown => Kind::Markdown,
+            Form::Pdf => Kind::Pdf,
         };
         let target = target((path, force), kind, profile, inputs)?;
         Ok(Self { target, form })

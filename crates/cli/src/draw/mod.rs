@@ -9,6 +9,8 @@ pub mod counts;
 mod glyphs;
 pub mod page;
 mod pen;
+pub mod sheet;
+mod symbol;
 pub mod time;
 
 pub use canvas::Canvas;
@@ -24,13 +26,21 @@ pub enum Form {
     Svg,
     Png,
     Html,
+    Markdown,
+    Pdf,
 }
 
 impl Form {
     /// The form that a file name asks for.
     pub fn of(path: &Path, allowed: &[Self]) -> Result<Self, Failure> {
         let ending = path.extension().map(|ending| ending.to_string_lossy().to_lowercase());
-        let all = [(Self::Svg, "svg"), (Self::Png, "png"), (Self::Html, "html")];
+        let all = [
+            (Self::Svg, "svg"),
+            (Self::Png, "png"),
+            (Self::Html, "html"),
+            (Self::Markdown, "md"),
+            (Self::Pdf, "pdf"),
+        ];
         let of = |form: &Self| all.iter().find(|(one, _)| one == form).map_or("", |(_, name)| name);
         let form = all.iter().find(|(_, name)| ending.as_deref() == Some(*name));
         match form.filter(|(form, _)| allowed.contains(form)) {
@@ -48,8 +58,22 @@ impl Form {
 pub fn bytes(form: Form, svg: String) -> Result<Vec<u8>, Failure> {
     match form {
         Form::Png => png(&svg),
-        Form::Svg | Form::Html => Ok(svg.into_bytes()),
+        Form::Pdf => pdf(&svg),
+        Form::Svg | Form::Html | Form::Markdown => Ok(svg.into_bytes()),
     }
+}
+
+/// A picture as a page of PDF.
+fn pdf(svg: &str) -> Result<Vec<u8>, Failure> {
+    let fault = |what: String| {
+        Failure::new(format!("the sheet cannot be drawn: {what}"), "save it as .svg")
+    };
+    let options = svg2pdf::usvg::Options::default();
+    let tree = svg2pdf::usvg::Tree::from_str(svg, &options).map_err(|e| fault(e.to_string()))?;
+    // 96 pixels an inch.
+    let page = svg2pdf::PageOptions { dpi: 96.0 };
+    let options = svg2pdf::ConversionOptions::default();
+    svg2pdf::to_pdf(&tree, options, page).map_err(|e| fault(e.to_string()))
 }
 
 /// A picture, pixel by pixel.

@@ -89,7 +89,7 @@ pub fn html(picture: &Picture<'_>) -> Result<String, Failure> {
 
 /// What the page may do, as its Content Security Policy (W3C, level 3): run its own script, look
 /// as its own styles say, and nothing else. Both are named by their SHA-256.
-fn policy(script: &str, styles: &str) -> String {
+pub fn policy(script: &str, styles: &str) -> String {
     let hash = |text: &str| BASE64_STANDARD.encode(Sha256::digest(text));
     format!(
         "default-src 'none'; script-src 'sha256-{}'; style-src 'sha256-{}'; base-uri 'none'; \

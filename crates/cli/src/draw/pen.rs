@@ -155,6 +155,12 @@ impl Pen<'_> {
         self.area.draw(&Circle::new(at, units(radius), style))
     }
 
+    /// A filled circle.
+    pub fn disc(&self, (x, y): (f64, f64), radius: f64, shade: Shade) -> Done {
+        let at = (units(x), units(y));
+        self.area.draw(&Circle::new(at, units(radius), shade.color().filled()))
+    }
+
     /// A text, its middle at y.
     pub fn text(
         &self,

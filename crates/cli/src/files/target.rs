@@ -17,6 +17,8 @@ pub enum Kind {
     Svg,
     Png,
     Html,
+    Markdown,
+    Pdf,
 }
 
 impl Kind {
@@ -27,6 +29,8 @@ impl Kind {
             Self::Svg => "an SVG picture",
             Self::Png => "a PNG picture",
             Self::Html => "a page",
+            Self::Markdown => "a sheet in Markdown",
+            Self::Pdf => "a PDF",
         }
     }
 
@@ -37,6 +41,8 @@ impl Kind {
             Self::Svg => ".svg",
             Self::Png => ".png",
             Self::Html => ".html",
+            Self::Markdown => ".md",
+            Self::Pdf => ".pdf",
         }
     }
 
@@ -57,6 +63,11 @@ impl Kind {
             }
             Self::Png => head.starts_with(b"\x89PNG\r\n\x1a\n"),
             Self::Html => line.to_lowercase().starts_with("<!doctype html"),
+            // Other people's texts begin so, too: the second line tells.
+            Self::Markdown => {
+                text.starts_with("# ") && text.contains("\nKeys as on a keyboard of the layout ")
+            }
+            Self::Pdf => head.starts_with(b"%PDF-"),
         }
     }
 }

@@ -12,6 +12,7 @@ pub mod lanes;
 pub mod lines;
 pub mod player;
 pub mod profile;
+pub mod prompt;
 pub mod sarif;
 pub mod shown;
 pub mod summary;

@@ -198,3 +198,62 @@ fn a_way_out_that_is_lost_is_told() {
     assert!(told.contains("warning: nothing in desk leaves log-book now"), "{told}");
     assert!(told.contains("warning: nothing in desk does log-book.close now"), "{told}");
 }
+
+#[test]
+fn a_sheet_shows_everything_in_each_form() {
+    let folder = Folder::with_demo();
+    folder.write(
+        "ann.toml",
+        "harmonym-player = 1\n[replace.\"quay.hail@desk\"]\n\"key.KeyH\" = \"key.KeyZ\"\n",
+    );
+    let sheet = |args: &[&str]| folder.run(&[&["sheet"], args].concat());
+    sheet(&["-o", "a.md", "--player", "ann.toml", "--layout", "de"]).expect_done();
+    let text = folder.read("a.md");
+    assert!(text.contains("| Hail | press Y | press north button | press slate right |"), "{text}");
+    assert!(text.contains("layout German"), "{text}");
+    sheet(&["-o", "a.html", "--scheme", "pad"]).expect_done();
+    let page = folder.read("a.html");
+    assert!(page.contains("<h2>Quay <small>Out on the quay</small></h2>"), "{page}");
+    assert!(page.contains("aria-label=\"north button\"") && !page.contains("aria-label=\"H\""));
+    assert!(page.contains("prefers-color-scheme: dark") && page.contains("@media print"));
+    assert!(!page.contains(" style=") && !page.contains("http:") && !page.contains("https:"));
+    sheet(&["-o", "a.svg"]).expect_done();
+    sheet(&["-o", "dark.svg", "--dark"]).expect_done();
+    let (light, dark) = (folder.read("a.svg"), folder.read("dark.svg"));
+    assert!(light.contains("#1b1f24") && !dark.contains("#1b1f24") && dark.contains("#e8ebef"));
+    sheet(&["-o", "a.pdf"]).expect_done();
+    assert!(std::fs::read(folder.path("a.pdf")).unwrap().starts_with(b"%PDF-"));
+    // Again over its own, never over what is another's.
+    for name in ["a.md", "a.html", "a.svg", "a.pdf"] {
+        sheet(&["-o", name]).expect_done();
+    }
+    folder.write("notes.md", "# Lantern Quay\n\nMy own notes.\n");
+    sheet(&["-o", "notes.md"]).expect_refused(&["notes.md is there already", "--force"]);
+    sheet(&["-o", "a.png"]).expect_refused(&["a.png says no form", ".html or .svg or .pdf or .md"]);
+    sheet(&["-o", "a.md", "--scheme", "pod"]).expect_refused(&["did you mean `pad`?"]);
+    assert_eq!(sheet(&["-o", "a.md", "--layout", "xx"]).code, 2);
+    sheet(&["-o", "ann.toml", "--player", "ann.toml"]).expect_refused(&["says no form"]);
+}
+
+#[test]
+fn a_prompt_says_what_to_press_here_and_now() {
+    let folder = Folder::with_demo();
+    let prompt = |args: &[&str]| folder.run(&[&["prompt"], args].concat());
+    assert_eq!(prompt(&["tie-knot", "--scheme", "desk"]).expect_done(), "hold T for 0.8 s\n");
+    assert_eq!(prompt(&["walk", "--scheme", "pad"]).expect_done(), "left stick\nD-pad\n");
+    assert_eq!(prompt(&["walk", "--scheme", "slate"]).expect_done(), "slate thumb\n");
+    let json =
+        prompt(&["walk", "--scheme", "desk", "--layout", "fr", "--format", "json"]).expect_done();
+    let lines: Vec<serde_json::Value> =
+        json.lines().map(|line| serde_json::from_str(line).unwrap()).collect();
+    assert_eq!(lines[1]["words"], "Z, Q, S and D");
+    let up = &lines[1]["controls"]["parts"][0];
+    assert_eq!(
+        (&up["control"], &up["letter"], &lines[1]["controls"]["together"]),
+        (&"key.KeyW".into(), &"Z".into(), &"four".into())
+    );
+    let knot = prompt(&["tie-knot", "--format", "json"]).expect_done();
+    assert!(knot.contains("\"cues\":[{\"cue\":\"hold 0.8s\",\"time\":0.8}]"), "{knot}");
+    prompt(&["quay"]).expect_refused(&["`quay` is a map"]);
+    prompt(&["wlak"]).expect_refused(&["did you mean `walk`?"]);
+}

@@ -69,6 +69,11 @@ fn nothing_overflows_at_60_columns() {
         "test fails.score --coverage",
         "compare scores/tie-a-knot.score --set quay.tie-knot.fire.hold=0.5s",
         "curve quay.walk",
+        "prompt crane.boom",
+        "player show",
+        "player show walk",
+        "player bind hail key.KeyH=key.KeyY --dry-run",
+        "player bind hail key.KeyH=key.KeyT",
         "sweep scores --vary quay.tie-knot.fire.hold=0.4s..1.2s:5",
         "demo",
         "--help",
@@ -109,6 +114,12 @@ fn evil_demo() -> Folder {
          bind.desk = \"key.KeyH | {escaped}\"\nfire = \"hodl {escaped}\"\n"
     );
     folder.write("faulty.toml", faulty);
+    folder.write(
+        "evil-player.toml",
+        format!(
+            "harmonym-player = 1\n[setting]\ngaze-speed = 2\n\"{escaped}\" = 2\n[replace.\"quay.hail@desk\"]\n\"key.KeyH\" = \"{escaped}\"\n"
+        ),
+    );
     folder.write(&format!("{EVIL}.toml"), "harmonym = 1\nx = 1\n");
     folder.write("bad.take.jsonl", format!("{{\"take\":1}}\n{{\"t\":0,\"{EVIL}\":1}}\n"));
     let title = escaped.replace("\\u001b", "\\u001B");
@@ -133,7 +144,7 @@ fn command_in(text: &str) -> Option<char> {
 fn nothing_from_a_file_or_a_name_commands_the_terminal() {
     let folder = evil_demo();
     let (at_top, evil_toml) = (format!("{EVIL}\n.score"), format!("{EVIL}.toml"));
-    let runs: [&[&str]; 36] = [
+    let runs: [&[&str]; 45] = [
         &["check"],
         &["check", "--format", "json"],
         &["check", "--format", "sarif"],
@@ -165,6 +176,15 @@ fn nothing_from_a_file_or_a_name_commands_the_terminal() {
         &["test", "--format", "tap"],
         &["test", "--coverage"],
         &["compare", &at_top, "--rates", "30,60"],
+        &["prompt", "quay.hail"],
+        &["prompt", "quay.hail", "--format", "json"],
+        &["prompt", EVIL],
+        &["player", "show", "--player", "evil-player.toml"],
+        &["player", "show", "--player", "evil-player.toml", "--format", "json"],
+        &["player", "bind", "hail", EVIL, "--dry-run"],
+        &["player", "reset", EVIL, "--dry-run"],
+        &["check", "--player", "evil-player.toml"],
+        &["sheet", "-o", "evil-sheet.html"],
         &["tidy", "--dry-run"],
         &["set", "title", EVIL, "--dry-run"],
         &["rename", "quay.tie-knot", "quay.knot", "--dry-run"],
