@@ -222,7 +222,7 @@ fn what_hands_cannot_do_is_told_at_its_place() {
 #[test]
 fn only_what_was_expected_is_told_of_a_run() {
     let plan = demo();
-    let text = "at 0.1s press key.KeyH for 0.05s\nat 0.4s press key.KeyH for 0.05s\n\
+    let text = "seats 1\nat 0.1s press key.KeyH for 0.05s\nat 0.4s press key.KeyH for 0.05s\n\
                 expect quay.hail fires 3 times\nexpect quay.hail fires 2 times\n";
     let score = read(text, &plan);
     let [short, met] = &try_score(&plan, &score, None)[..] else { panic!("two outcomes") };

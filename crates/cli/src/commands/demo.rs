@@ -50,7 +50,14 @@ pub const SCORES: &[(&str, &str)] = &[
     score!("steer-the-tug"),
     score!("swing-the-load"),
     score!("any-frame-rate"),
+    score!("two-seats"),
+    score!("unplugged-pad"),
+    score!("left-handed"),
 ];
+
+/// A player's file: name and text.
+pub const PLAYERS: &[(&str, &str)] =
+    &[("left-handed.toml", include_str!("../../../../demo/players/left-handed.toml"))];
 
 /// The scores that are played, and what to look at.
 const PLAYED: &[(&str, &str)] = &[
@@ -71,7 +78,8 @@ const PLAYED: &[(&str, &str)] = &[
 ];
 
 pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
-    let loaded = files::load(Source::new("demo/harmonym.toml", PROFILE))?;
+    let mut loaded = files::load(Source::new("demo/harmonym.toml", PROFILE))?;
+    loaded.built_in = PLAYERS;
     heading(output, "1. The profile at a glance", "harmonym show")?;
     let text = profile::glance(&loaded.profile, output.look);
     output.prose(&text)?;
@@ -174,5 +182,6 @@ fn source(name: &str) -> Source {
 fn write_files(dir: &Path) -> Result<(), Failure> {
     let mut files = vec![(dir.join(files::PROFILE), PROFILE)];
     files.extend(SCORES.iter().map(|(name, text)| (dir.join("scores").join(name), *text)));
+    files.extend(PLAYERS.iter().map(|(name, text)| (dir.join("players").join(name), *text)));
     write_all_new(&files)
 }

@@ -45,6 +45,10 @@ pub fn run(dir: &Path, starter: Starter, output: &mut Output) -> Result<(), Fail
     let folder = dir.join("scores");
     let mut paths = vec![(dir.join(PROFILE), profile)];
     paths.extend(scores.iter().map(|(name, text)| (folder.join(name), *text)));
+    if starter == Starter::Quay {
+        let players = demo::PLAYERS.iter();
+        paths.extend(players.map(|(name, text)| (dir.join("players").join(name), *text)));
+    }
     write_all_new(&paths)?;
     let wrote = match scores.as_slice() {
         [(name, _)] => named(&folder.join(name)),

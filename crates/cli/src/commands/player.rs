@@ -60,20 +60,23 @@ pub fn run(file: Option<&Path>, what: &PlayerDo, output: &mut Output) -> Result<
             Ok(done.join(", "))
         }),
         PlayerDo::Also { of, controls, change } => edit(file, change, output, |loaded, player| {
+            let mut done = Vec::new();
             for control in controls {
                 let of = owner(&loaded.profile, of, &[control])?;
-                player
-                    .also(&loaded.profile, &of, control, change.on_conflict.into())
-                    .map_err(not)?;
+                let on = change.on_conflict.into();
+                player.also(&loaded.profile, &of, control, on).map_err(not)?;
+                done.push(format!("{of}: also {control}"));
             }
-            Ok(format!("{of}: also {}", controls.join(", ")))
+            Ok(done.join(", "))
         }),
         PlayerDo::Clear { of, controls, change } => edit(file, change, output, |loaded, player| {
+            let mut done = Vec::new();
             for control in controls {
                 let of = owner(&loaded.profile, of, &[control])?;
                 player.clear(&loaded.profile, &of, control).map_err(not)?;
+                done.push(format!("{of}: no more {control}"));
             }
-            Ok(format!("{of}: no more {}", controls.join(", ")))
+            Ok(done.join(", "))
         }),
         PlayerDo::Set { setting, value, change } => edit(file, change, output, |loaded, player| {
             let name = setting.strip_prefix("setting.").unwrap_or(setting);

@@ -41,6 +41,8 @@ pub struct Loaded {
     pub plan: Arc<Plan>,
     /// Where this is one as a player has it: that player's file, and the profile as the game ships it.
     of_player: Option<(Arc<PlayerFile>, Box<Profile>)>,
+    /// Players' files that are built in with it: name and text.
+    pub built_in: &'static [(&'static str, &'static str)],
 }
 
 impl Loaded {
@@ -58,7 +60,12 @@ impl Loaded {
             });
         };
         let shipped = self.of_player.as_ref().map_or(&self.profile, |(_, shipped)| shipped);
-        let applied = PlayerFile::read(player)?.apply(shipped)?;
+        let own = self.built_in.iter().find(|(name, _)| player.ends_with(name));
+        let file = match own {
+            Some((name, text)) => PlayerFile::of(Source::new(*name, *text))?,
+            None => PlayerFile::read(player)?,
+        };
+        let applied = file.apply(shipped)?;
         Ok(Arc::new(compile(&applied.profile, layout)))
     }
 }
@@ -67,7 +74,7 @@ impl Loaded {
 pub fn load(source: Source) -> Result<Loaded, Failure> {
     expect_at_most(source.text().len() as u64, LARGEST_PROFILE, source.name())?;
     let (profile, plan) = harmonym_lang::load(&source)?;
-    Ok(Loaded { source, profile, plan: Arc::new(plan), of_player: None })
+    Ok(Loaded { source, profile, plan: Arc::new(plan), of_player: None, built_in: &[] })
 }
 
 /// The profile that is meant: the one named, or the nearest one.

@@ -49,7 +49,10 @@ impl Loaded {
         let plan = Arc::new(compile(&applied.profile, self.plan.layout()));
         let Self { source, profile, .. } = self;
         let of_player = Some((file, Box::new(profile)));
-        Ok((Self { source, profile: applied.profile, plan, of_player }, applied.notes))
+        Ok((
+            Self { source, profile: applied.profile, plan, of_player, built_in: &[] },
+            applied.notes,
+        ))
     }
 
     /// Another profile, as the player of this one has it, if it is a player's.

@@ -149,19 +149,22 @@ const FAILING: &[(&str, &str)] = &[
 fn test_tells_what_came_instead_and_exits_with_1() {
     let folder = Folder::with_demo();
     let all = folder.run(&["test"]).expect_done();
-    assert!(all.ends_with("17 scores, 104 met, 0 failed\n"), "{all}");
+    assert!(all.ends_with("20 scores, 129 met, 0 failed\n"), "{all}");
     let expectations: String = FAILING.iter().map(|(line, _)| format!("{line}\n")).collect();
     let holding = "expect tie-knot fires at least once between 0.9s and 0.9s\nexpect map quay open\n\
                    expect map log-book closed at 0s\n\
                    expect tie-knot fires at 0.9009s # within a millisecond\n\
                    expect tie-knot = on at 1.099s\nexpect tie-knot progress = 1 at 5s within 1\n";
     let holding = holding.replace(" at 5s within 1", " within 1 at 5s");
-    folder.write("bad.score", format!("at 0.1s press key.KeyT for 1s\n{holding}{expectations}"));
+    folder.write(
+        "bad.score",
+        format!("seats 1\nat 0.1s press key.KeyT for 1s\n{holding}{expectations}"),
+    );
     let out = folder.run(&["test", "bad.score", "scores"]);
     assert_eq!(out.code, 1, "{}", out.stdout);
     assert_eq!(out.stderr, "");
     assert!(out.stdout.starts_with("× bad.score: 6 of 20 met\n"), "{}", out.stdout);
-    assert!(out.stdout.ends_with("18 scores, 110 met, 14 failed\n"), "{}", out.stdout);
+    assert!(out.stdout.ends_with("21 scores, 135 met, 14 failed\n"), "{}", out.stdout);
     for (line, got) in FAILING {
         let told = out.stdout.split("error: ").find(|part| part.contains(line));
         let told = told.unwrap_or_else(|| panic!("nothing of `{line}` in {}", out.stdout));
@@ -217,7 +220,7 @@ fn a_score_that_cannot_be_read_is_counted() {
     folder.write("scores/broken.score", "at 0.1s prss key.KeyH\n");
     let out = folder.run(&["test"]);
     assert_eq!(out.code, 2, "{}", out.stdout);
-    assert!(out.stdout.ends_with("17 scores, 104 met, 0 failed, 1 faulty\n"), "{}", out.stdout);
+    assert!(out.stdout.ends_with("20 scores, 129 met, 0 failed, 1 faulty\n"), "{}", out.stdout);
 }
 
 #[test]
@@ -225,7 +228,7 @@ fn test_speaks_to_programs_too() {
     let folder = Folder::with_demo();
     folder.write(
         "bad.score",
-        "at 0.1s press key.KeyH for 1s\nexpect hail fires twice # not so\nexpect hail wakes\n",
+        "seats 1\nat 0.1s press key.KeyH for 1s\nexpect hail fires twice # not so\nexpect hail wakes\n",
     );
     let run = |format: &str| {
         let out = folder.run(&["test", "bad.score", "--format", format]);
@@ -234,13 +237,13 @@ fn test_speaks_to_programs_too() {
     };
     assert_eq!(
         run("json"),
-        "{\"file\":\"bad.score\",\"line\":2,\"expectation\":\"expect hail fires twice\",\"pass\":false,\"got\":\"once: fire at 0.1 s\"}\n\
-         {\"file\":\"bad.score\",\"line\":3,\"expectation\":\"expect hail wakes\",\"pass\":true,\"got\":\"once: wake at 0.1 s\"}\n"
+        "{\"file\":\"bad.score\",\"line\":3,\"expectation\":\"expect hail fires twice\",\"pass\":false,\"got\":\"once: fire at 0.1 s\"}\n\
+         {\"file\":\"bad.score\",\"line\":4,\"expectation\":\"expect hail wakes\",\"pass\":true,\"got\":\"once: wake at 0.1 s\"}\n"
     );
     assert_eq!(
         run("tap"),
-        "TAP version 13\n1..2\nnot ok 1 - bad.score:2 expect hail fires twice\n  ---\n  got: \"once: fire at 0.1 s\"\n  ...\n\
-         ok 2 - bad.score:3 expect hail wakes\n"
+        "TAP version 13\n1..2\nnot ok 1 - bad.score:3 expect hail fires twice\n  ---\n  got: \"once: fire at 0.1 s\"\n  ...\n\
+         ok 2 - bad.score:4 expect hail wakes\n"
     );
     let xml = run("junit");
     assert!(xml.contains("tests=\"2\"") && xml.contains("failures=\"1\""), "{xml}");
@@ -386,7 +389,7 @@ fn render_replaces_a_file_whole_and_keeps_its_permissions() {
     let none = ["render", "scores/quick-press.score", "-o", "no/such/folder.jsonl"];
     folder.run(&none).expect_refused(&["cannot write no/such/folder.jsonl"]);
     let left: Vec<_> = std::fs::read_dir(folder.path(".")).unwrap().collect();
-    assert_eq!(left.len(), 3, "a temporary file was left behind: {left:?}");
+    assert_eq!(left.len(), 4, "a temporary file was left behind: {left:?}");
 }
 
 #[test]

@@ -84,7 +84,7 @@ fn bad_takes_are_refused_at_their_line_and_what_came_before_stands() {
         (r#"{"t":0.6,"open":"harbour"}"#, &["`harbour` is always open"]),
         (r#"{"t":0.6,"open":"tug","close":"quay"}"#, &["says one thing"]),
         (r#"{"t":0.6,"open":"tug","value":1}"#, &["`value` does not go with `open`"]),
-        (r#"{"t":0.6,"open":"tug","seat":2}"#, &["there is one seat, not a seat 2"]),
+        (r#"{"t":0.6,"open":"tug","seat":3}"#, &["there are 2 seats, and no seat 3"]),
         (r#"{"t":0.6,"pause":1}"#, &["take.jsonl:3:18", "`pause` is true or false"]),
         (
             r#"{"t":5,"control":5,"value":1}"#,
@@ -247,14 +247,14 @@ fn expectations_are_checked_when_they_are_read() {
         ("expect quay.walk = 1 at 1s", "write two numbers"),
         ("expect quay.walk = (1, 0)", "the moment is missing"),
         ("expect quay.walk progress 1 at 1s", "the number is missing"),
-        ("expect quay.walk of seat 2 fires", "there is one seat"),
+        ("expect quay.walk of seat 3 fires", "there are 2 seats"),
         ("expect scheme dsk at 1s", "did you mean `desk`?"),
     ];
     let text: String = lines.iter().map(|(line, _)| format!("{line}\n")).collect();
     folder.write("scores/bad.score", text);
     let out = folder.run(&["test"]);
     // A faulty score does not stop the others.
-    assert!(out.stdout.contains("17 scores, 104 met, 0 failed"), "{}", out.stdout);
+    assert!(out.stdout.contains("20 scores, 129 met, 0 failed"), "{}", out.stdout);
     assert!(out.stderr.contains("11 faults in scores/bad.score"), "{}", out.stderr);
     let words: Vec<_> = lines.iter().map(|(_, words)| *words).collect();
     out.expect_refused(&words);

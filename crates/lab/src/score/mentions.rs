@@ -57,10 +57,16 @@ fn of_line<'t>(words: &[Word<'t>], all: &mut Vec<Mention<'t>>) {
             "scheme" => add(3, Named::Scheme),
             "setting" => add(3, Named::Setting),
             "fact" => add(3, Named::Fact),
+            // `seat 2 gets pad#2`
+            "seat" => add(5, Named::Control),
+            "pause" | "resume" => {}
             _ => add(3, Named::Control),
         },
         "expect" if text(1) == "scheme" => add(2, Named::Scheme),
-        "expect" if text(1) == "map" && matches!(text(3), "open" | "closed") => add(2, Named::Map),
+        "expect" if text(1) == "map" && matches!(text(3), "open" | "closed" | "of") => {
+            add(2, Named::Map);
+        }
+        "expect" if text(1) == "seat" && text(3) == "has" => add(4, Named::Control),
         "expect" => {
             add(1, Named::Action);
             let by = (2..words.len()).find(|&i| text(i) == "by" && !words[i].is_quoted);

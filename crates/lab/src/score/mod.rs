@@ -24,7 +24,7 @@ pub use instruction::{Act, Hand, Instruction, Part, Target};
 pub use mentions::{Mention, Named, means_something_else, mentions};
 pub use opener::fires_before_maps;
 pub use perform::Performance;
-pub use read::read;
+pub use read::{player, read};
 pub use trial::{Outcome, try_score};
 
 use crate::take::Playing;

@@ -57,11 +57,16 @@ pub fn read(source: &Source, plan: &Plan) -> Result<Score, Faults> {
     }
 }
 
+/// The player's file that a score names, also where it has faults.
+pub fn player(source: &Source) -> Option<&str> {
+    said(source, "player")
+}
+
 /// The word that a header line says, wherever that stands.
 fn said<'t>(source: &'t Source, header: &str) -> Option<&'t str> {
-    source.lines().find_map(|(_, line)| {
-        let mut words = line.split_whitespace();
-        (words.next() == Some(header)).then(|| words.next())?
+    source.lines().find_map(|(start, line)| {
+        let words = words(line, start, &mut Diagnostics::new())?;
+        (words.first()?.text == header).then(|| words.get(1).map(|word| word.text))?
     })
 }
 

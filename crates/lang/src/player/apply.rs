@@ -75,7 +75,7 @@ impl Player {
         let chosen =
             settled.into_iter().filter_map(|(of, one, choice)| Some((of, choice?, one.new.span)));
         for (of, choice, span) in chosen.chain(added) {
-            notes.extend(met(&applied, of, &choice, span));
+            notes.extend(met((profile, &applied), of, &choice, span));
         }
         notes.sort_by_key(|note| (std::cmp::Reverse(note.level), note.span));
         Applied { profile: applied, notes, is_foreign: fits == 0 && !self.is_empty() }
@@ -284,8 +284,13 @@ fn add(profile: &mut Profile, of: Owned, choice: &Choice) {
 }
 
 /// What a chosen control reaches besides its action.
-fn met(profile: &Profile, of: Owned, choice: &Choice, span: Span) -> Option<Diagnostic> {
-    let all = conflicts(profile, of, choice);
+fn met(
+    (shipped, profile): (&Profile, &Profile),
+    of: Owned,
+    choice: &Choice,
+    span: Span,
+) -> Option<Diagnostic> {
+    let all = conflicts(shipped, profile, of, choice);
     let Conflict { action, .. } = all.first()?;
     let (own, other) = (profile.address(of.action), profile.address(*action));
     let message = format!("`{}` reaches {other} as well as {own}", choice.name);

@@ -184,7 +184,7 @@ impl Player {
         on: OnConflict,
     ) -> Result<(), Not> {
         let applied = self.apply(profile).profile;
-        for Conflict { action, control, is_open } in conflicts(&applied, of, choice) {
+        for Conflict { action, control, is_open } in conflicts(profile, &applied, of, choice) {
             let address = profile.address(action);
             let taken = format!("`{}` is {address}'s", choice.name);
             if on == OnConflict::Refuse {

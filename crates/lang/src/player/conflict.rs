@@ -35,12 +35,19 @@ pub(super) fn meet((a, on_a): &Touched, (b, on_b): &Touched) -> bool {
     same_device && a.iter().any(|(one, x)| b.iter().any(|(other, y)| one == other && x & y != 0))
 }
 
-/// The other actions that read `control` in a scheme and can be live together with an action.
-pub fn conflicts(profile: &Profile, of: Owned, control: &super::Choice) -> Vec<Conflict> {
+/// The other actions of a player's `profile` that read `control` in a scheme and can be live together with an
+/// action; not those that share a control with it in the profile as it is `shipped`: that is meant so.
+pub fn conflicts(
+    shipped: &Profile,
+    profile: &Profile,
+    of: Owned,
+    control: &super::Choice,
+) -> Vec<Conflict> {
     let wanted = touched(profile, &control.head);
     let mut all = Vec::new();
     for (id, action) in profile.actions.entries() {
-        if id == of.action || !can_meet(profile, id, of.action) {
+        let is_other = id != of.action && can_meet(profile, id, of.action);
+        if !is_other || share(shipped, id, of) {
             continue;
         }
         for binding in &action.bindings {
@@ -58,6 +65,22 @@ pub fn conflicts(profile: &Profile, of: Owned, control: &super::Choice) -> Vec<C
         }
     }
     all
+}
+
+/// What the bindings of an action that count in a scheme touch.
+fn reads(profile: &Profile, id: ActionId, of: Owned) -> Vec<Touched> {
+    let mut all = Vec::new();
+    let counts = |scheme: Option<_>| scheme.is_none_or(|scheme| scheme == of.scheme);
+    for binding in profile.actions[id].bindings.iter().filter(|one| counts(one.scheme)) {
+        binding.chain.for_each_head(&mut |head| all.push(touched(profile, head)));
+    }
+    all
+}
+
+/// Whether two actions read a control both.
+fn share(profile: &Profile, id: ActionId, of: Owned) -> bool {
+    let own = reads(profile, of.action, of);
+    reads(profile, id, of).iter().any(|one| own.iter().any(|other| meet(one, other)))
 }
 
 /// The maps that an action lives in: its own, and those that list it.

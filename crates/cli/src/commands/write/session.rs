@@ -12,6 +12,7 @@ use crate::output::Output;
 use crate::view::diagnostics::write_failure;
 use crate::view::diff;
 use harmonym_lab::edit::Draft;
+use harmonym_lab::score;
 use harmonym_lang::report::Faults;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::Time;
@@ -160,6 +161,7 @@ impl EditSession {
             });
             self.add_other(path, &score, followed, &mut refused);
         }
+        self.follow_players(&around.scores, output)?;
         let takes = if self.draft.reaches_takes() { &around.takes[..] } else { &[] };
         for path in takes {
             let Some(take) = readable(path, output)? else { continue };
@@ -176,6 +178,28 @@ impl EditSession {
             output.error(|out, look| write_failure(out, &faults.into(), look));
         }
         Err(last.into())
+    }
+
+    /// Lets the players' files follow that scores name.
+    fn follow_players(&mut self, scores: &[PathBuf], output: &mut Output) -> Result<(), Failure> {
+        if !self.draft.changes_names() {
+            return Ok(());
+        }
+        let mut seen: Vec<PathBuf> = Vec::new();
+        for path in scores {
+            let Some(score) = readable(path, output)? else { continue };
+            let Some(name) = score::player(&score) else { continue };
+            let player = path.parent().unwrap_or(Path::new("")).join(name);
+            if seen.contains(&player) {
+                continue;
+            }
+            seen.push(player.clone());
+            let Some(text) = readable(&player, output)? else { continue };
+            if let Some(after) = self.draft.follow_player(&text) {
+                self.add_other(&player, &text, Ok(after), &mut Vec::new());
+            }
+        }
+        Ok(())
     }
 
     fn add_other(
