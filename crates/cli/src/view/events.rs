@@ -118,6 +118,8 @@ impl<'a> Rows<'a> {
                 let row = self.row(t, tick, &of(whose), Ink::Faint, "  seat", "", &text);
                 return self.unfolded(row);
             }
+            // A run has one plan from beginning to end.
+            Notice::Plan { .. } => return Vec::new(),
             Notice::Event(event) => event,
         };
         let at = self.place(seat, event.action);

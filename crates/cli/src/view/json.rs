@@ -148,6 +148,8 @@ impl Lines<'_> {
             Notice::Pause { t, tick, paused } => {
                 line(out, &PauseLine { kind: "pause", t: Seconds(t), tick, paused });
             }
+            // A run has one plan from beginning to end.
+            Notice::Plan { .. } => {}
         }
     }
 

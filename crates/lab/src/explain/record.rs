@@ -390,6 +390,7 @@ impl Watcher for Record {
             Notice::Pause { t, .. } => self.changed = t,
             Notice::Event(_)
             | Notice::Scheme { .. }
+            | Notice::Plan { .. }
             | Notice::Device { .. }
             | Notice::Seat { .. } => {}
         }

@@ -216,7 +216,10 @@ impl Watcher for Log<'_> {
         match notice {
             Notice::Scheme { scheme, .. } => self.schemes[place] = Some(scheme),
             Notice::Map { t, map, .. } => self.switched[map][place] = Some(t),
-            Notice::Pause { .. } | Notice::Device { .. } | Notice::Seat { .. } => {}
+            Notice::Pause { .. }
+            | Notice::Plan { .. }
+            | Notice::Device { .. }
+            | Notice::Seat { .. } => {}
             Notice::Event(event) => {
                 for (seen, expected) in self.seen.iter_mut().zip(self.expected) {
                     let is_meant = expected.seat.is_none() || expected.seat == seat;

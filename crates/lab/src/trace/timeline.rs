@@ -115,6 +115,8 @@ impl Timeline {
             Notice::Pause { t, paused: false, .. } => {
                 self.pauses.extend(self.paused.take().map(|from| (from, t)));
             }
+            // A run has one plan from beginning to end.
+            Notice::Plan { .. } => {}
             Notice::Scheme { t, scheme, .. } => self.schemes.push((t, seat, scheme)),
             Notice::Device { t, device, plugged, .. } => {
                 let change = if plugged { Change::Comes } else { Change::Goes };

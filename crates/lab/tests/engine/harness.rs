@@ -116,6 +116,7 @@ pub fn lines(plan: &Plan, log: &Log) -> Vec<String> {
             format!("{t} #{tick} {} {how}", plan.names().maps[*map])
         }
         Notice::Pause { t, tick, paused } => format!("{t} #{tick} paused {paused}"),
+        Notice::Plan { t, tick } => format!("{t} #{tick} another plan"),
         Notice::Device { t, tick, device, plugged } => {
             format!("{t} #{tick} {} there {plugged}", plan.catalogue().device_name(*device))
         }

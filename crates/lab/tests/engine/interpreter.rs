@@ -103,6 +103,16 @@ type Sees = (Vec<V>, Vec<V>, Vec<f64>);
 impl<'a> Interpreter<'a> {
     /// Runs all inputs; gives what was told, and the last tick.
     pub fn run(profile: &'a Profile, inputs: &[Input], rate: u64) -> (Vec<Told>, u64) {
+        Self::run_and_rebind(profile, inputs, rate, None)
+    }
+
+    /// The same, with another profile from right after the input of a number on.
+    pub fn run_and_rebind(
+        profile: &'a Profile,
+        inputs: &[Input],
+        rate: u64,
+        after: Option<(usize, &'a Profile)>,
+    ) -> (Vec<Told>, u64) {
         let mut this = Self {
             profile,
             inputs: Inputs::new(profile),
@@ -125,6 +135,9 @@ impl<'a> Interpreter<'a> {
                 this.due(inputs[next].t.nanos(), false);
                 this.go_to(inputs[next].t.nanos());
                 this.input(&inputs[next]);
+                if let Some((_, profile)) = after.filter(|(number, _)| *number == next) {
+                    this.rebind(profile);
+                }
                 next += 1;
             }
             this.due(tick_at, true);

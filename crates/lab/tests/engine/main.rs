@@ -25,6 +25,7 @@ mod properties;
 mod random;
 mod ranges;
 mod rates;
+mod rebinding;
 mod seats;
 mod shares;
 mod shrink;

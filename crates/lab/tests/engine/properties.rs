@@ -23,7 +23,7 @@ fn events(log: &Log) -> Vec<Event> {
     only.collect()
 }
 
-fn told(plan: &Plan, event: &Event) -> Told {
+pub fn told(plan: &Plan, event: &Event) -> Told {
     let what = match event.kind {
         EventKind::Fire(by, since) => {
             let kept = since.map_or(String::new(), |since| format!(" since {}", since.nanos()));
@@ -46,7 +46,7 @@ fn told(plan: &Plan, event: &Event) -> Told {
     }
 }
 
-fn same(a: &Told, b: &Told) -> bool {
+pub fn same(a: &Told, b: &Told) -> bool {
     // A root makes a rounding of 1e-16 one of 1e-8.
     let near = |a: f64, b: f64| (a - b).abs() <= 1e-7;
     let rounded = Told { value: b.value, progress: b.progress, ..a.clone() };

@@ -353,6 +353,7 @@ fn compare(profile: &str, take: &str, seats: u8) -> Result<(), String> {
         | Notice::Scheme { t, tick, .. }
         | Notice::Map { t, tick, .. }
         | Notice::Pause { t, tick, .. }
+        | Notice::Plan { t, tick }
         | Notice::Device { t, tick, .. }
         | Notice::Seat { t, tick, .. } => (t, tick),
     };

@@ -153,26 +153,30 @@ impl Interpreter<'_> {
         act.forced_at = Some(t);
     }
 
+    pub fn stop_living(&mut self, id: ActionId, cause: &'static str) {
+        let had = self.act(id).episode.is_some();
+        self.end(id, cause, Some([0.0; 3]));
+        if had {
+            self.forced(id);
+        }
+        let address = self.profile.address(id);
+        self.inputs.forget(&address, cause == "paused");
+        self.inputs.world.living.remove(&id);
+        let act = self.act(id);
+        *act = crate::interpreter::Act {
+            live_at: act.live_at,
+            forced_at: act.forced_at,
+            fires: std::mem::take(&mut act.fires),
+            ..Default::default()
+        };
+    }
+
     /// Ends what no longer lives, begins what does now, and gives each control to whom it belongs.
     pub fn rearrange(&mut self, cause: &'static str, opens: bool) {
         self.inputs.world.find_places();
         for id in self.order.clone() {
             if self.lives(id) && self.inputs.world.place(id).is_none() {
-                let had = self.act(id).episode.is_some();
-                self.end(id, cause, Some([0.0; 3]));
-                if had {
-                    self.forced(id);
-                }
-                let address = self.profile.address(id);
-                self.inputs.forget(&address, cause == "paused");
-                self.inputs.world.living.remove(&id);
-                let act = self.act(id);
-                *act = crate::interpreter::Act {
-                    live_at: act.live_at,
-                    forced_at: act.forced_at,
-                    fires: std::mem::take(&mut act.fires),
-                    ..Default::default()
-                };
+                self.stop_living(id, cause);
             }
         }
         for id in self.profile.actions.ids() {

@@ -17,7 +17,7 @@ pub fn len(v: V) -> f64 {
 
 /// Everything that values come from, and what combinations, steps and blends remember by place.
 pub struct Inputs<'a> {
-    profile: &'a Profile,
+    pub profile: &'a Profile,
     pub world: World<'a>,
     /// The moment, how values are looked at, and whether what moves was passed on the way.
     pub t: u64,

@@ -153,6 +153,18 @@ impl<'a> World<'a> {
         }
     }
 
+    /// The uses and every `+` of another profile: what is known of those that are not bound anew stays.
+    pub fn rewire(&mut self, profile: &'a Profile) {
+        let new = Self::new(profile);
+        let before = std::mem::replace(&mut self.pluses, new.pluses);
+        (self.profile, self.uses) = (profile, new.uses);
+        for plus in &mut self.pluses {
+            let Some(old) = before.iter().find(|old| old.path == plus.path) else { continue };
+            (plus.counts, plus.high) = (old.counts, old.high);
+            (plus.barred, plus.latched) = (old.barred, old.latched);
+        }
+    }
+
     #[allow(clippy::too_many_arguments)]
     fn control(
         &mut self,

@@ -110,6 +110,18 @@ impl<I: Id, T> Table<I, T> {
         (0..self.items.len()).map(I::new)
     }
 
+    /// Takes the entries of a run of another table over, into a run of this one.
+    pub fn take_over(&mut self, own: IdRange<I>, other: &Self, of_other: IdRange<I>)
+    where
+        T: Clone,
+    {
+        for (own, other_id) in own.iter().zip(of_other.iter()) {
+            if let (Some(slot), Some(item)) = (self.get_mut(own), other.get(other_id)) {
+                *slot = item.clone();
+            }
+        }
+    }
+
     /// Sets every entry to `item`, without allocating.
     pub fn fill(&mut self, item: T)
     where
@@ -161,6 +173,13 @@ impl<I: Id> IdRange<I> {
     /// The first id, if there is any.
     pub fn first(self) -> Option<I> {
         self.iter().next()
+    }
+
+    /// The id that stands where `id` does, in a run as long as this one.
+    pub fn counterpart(self, id: I, other: Self) -> Option<I> {
+        let place = id.index().checked_sub(self.start as usize)?;
+        (place < self.len() && self.len() == other.len())
+            .then(|| I::new(other.start as usize + place))
     }
 
     /// How many ids there are.

@@ -4,7 +4,7 @@
 
 use super::looks::NEVER;
 use crate::base::{ActionId, BindingId, IdBag, IdSet, PlusId, Table, Time};
-use crate::plan::Tables;
+use crate::plan::{Kin, Tables};
 
 /// All that waits to be done.
 #[derive(Clone, Debug)]
@@ -122,6 +122,51 @@ impl Agenda {
         look_at.fill(NEVER);
         arrives_at.fill(NEVER);
         (*next_look, *shown_at) = (NEVER, Time::ZERO);
+    }
+
+    /// What was to be done of the actions that are kept still is, and what happened to any is still to be
+    /// told.
+    pub fn take_over(&mut self, plan: &Tables, before: &Self, old_plan: &Tables, kin: &Kin) {
+        for (old, own) in kin.kept() {
+            let sets = [
+                (&mut self.dirty, &before.dirty),
+                (&mut self.fresh, &before.fresh),
+                (&mut self.reread, &before.reread),
+                (&mut self.reguarded, &before.reguarded),
+                (&mut self.moving, &before.moving),
+                (&mut self.watched, &before.watched),
+                (&mut self.to_peek, &before.to_peek),
+                (&mut self.at_tick, &before.at_tick),
+            ];
+            for (to, _) in sets.into_iter().filter(|(_, from)| from.contains(old)) {
+                to.insert(own);
+            }
+            self.look_at[own] = before.look_at[old];
+            self.arrives_at[own] = before.arrives_at[old];
+            let (to, from) = (&plan.actions[own], &old_plan.actions[old]);
+            for (to, from) in to.bindings.iter().zip(from.bindings.iter()) {
+                if before.stale.contains(from) {
+                    self.stale.insert(to);
+                }
+            }
+            let pluses = from.pluses.of(&old_plan.listed_pluses).iter();
+            for (from, &to) in pluses.zip(to.pluses.of(&plan.listed_pluses)) {
+                if before.stale_pluses.contains(*from) {
+                    self.stale_pluses.insert(to);
+                }
+            }
+        }
+        for (old, own) in kin.namesakes() {
+            if before.moved.contains(old) {
+                self.moved.insert(own);
+            }
+            let sets = [(&mut self.recheck, &before.recheck), (&mut self.changed, &before.changed)];
+            for (to, _) in sets.into_iter().filter(|(_, from)| from.contains(old)) {
+                to.insert(own);
+            }
+        }
+        self.shown_at = before.shown_at;
+        self.find_next_look();
     }
 
     /// Has an action worked out, with all its bindings.

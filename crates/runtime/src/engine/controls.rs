@@ -101,6 +101,30 @@ impl Controls {
         self.forget_active();
     }
 
+    /// What devices report is what it was under another plan of the same controls.
+    pub fn take_reports_over(&mut self, before: &Self) {
+        self.raw.clone_from(&before.raw);
+        self.stamps.clone_from(&before.stamps);
+        self.devices.clone_from(&before.devices);
+        self.stamp = before.stamp;
+    }
+
+    /// What an action sees is what it saw as `old`.
+    pub fn take_action_over(
+        &mut self,
+        (plan, own): (&Tables, ActionId),
+        before: &Self,
+        (old_plan, old): (&Tables, ActionId),
+    ) {
+        let (to, from) = (plan.actions[own].uses, old_plan.actions[old].uses);
+        self.visible.take_over(to, &before.visible, from);
+        self.seen.take_over(to, &before.seen, from);
+        for (to, from) in to.iter().zip(from.iter()) {
+            let (to, from) = (plan.uses[to].inputs, old_plan.uses[from].inputs);
+            self.inputs.take_over(to, &before.inputs, from);
+        }
+    }
+
     /// No input listens.
     pub fn forget_active(&mut self) {
         for control in self.stretches.ids() {

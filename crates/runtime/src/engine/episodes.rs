@@ -9,7 +9,7 @@ use super::reader::Counts;
 use super::sequence::Sequences;
 use super::timers::Timers;
 use crate::base::{ActionId, AlternativeId, BindingId, IdSet, Kind, Table, Time, Vector};
-use crate::plan::Tables;
+use crate::plan::{Cue, Kin, Tables};
 
 /// All that is known of episodes.
 #[derive(Clone, Debug)]
@@ -50,6 +50,38 @@ impl Episodes {
         timers.clear();
         due.clear();
         firing.clear();
+    }
+
+    /// Where actions were, and what waits for its time; of one that is bound anew only what was counted
+    /// of it.
+    pub fn take_over(&mut self, plan: &Tables, before: &Self, old_plan: &Tables, kin: &Kin) {
+        for (old, own) in kin.namesakes() {
+            self.actions[own] = ActionState { from: None, ..before.actions[old] };
+        }
+        for (old, own) in kin.kept() {
+            let (to, from) = (&plan.actions[own], &old_plan.actions[old]);
+            let won = before.actions[old].from;
+            self.actions[own].from =
+                won.and_then(|binding| from.bindings.counterpart(binding, to.bindings));
+            let (to, from) = (to.alternatives, from.alternatives);
+            self.alternatives.take_over(to, &before.alternatives, from);
+            self.carried.take_over(to, &before.carried, from);
+            for (to, from) in to.iter().zip(from.iter()) {
+                if let Some((due, when)) = before.timers.waits_for(from) {
+                    self.timers.set(to, due, when);
+                }
+                if before.due.contains(from) {
+                    self.due.insert(to);
+                }
+                if before.firing.contains(from) {
+                    self.firing.insert(to);
+                }
+                if let Cue::Sequence(steps, _) = plan.alternatives[to].cue {
+                    let count = steps.of(&plan.listed).len();
+                    self.sequences.take_over(to, &before.sequences, from, count);
+                }
+            }
+        }
     }
 
     /// An alternative waits for nothing any more, and fires at no tick.

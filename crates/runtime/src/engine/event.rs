@@ -37,6 +37,13 @@ pub enum Notice {
         /// Whether it is paused now.
         paused: bool,
     },
+    /// Another plan took over: what is told from here on goes by its ids.
+    Plan {
+        /// When.
+        t: Time,
+        /// The tick that sees it.
+        tick: u64,
+    },
     /// A device came, or went away.
     Device {
         /// When.
@@ -108,9 +115,9 @@ impl EventKind {
 
     /// Whether the episode was ended by force: nothing that hands did.
     pub const fn is_forced(self) -> bool {
-        use Cause::{Claimed, MapOff, Paused, SchemeOff, Stopped, Unplugged};
+        use Cause::{Claimed, MapOff, Paused, Rebound, SchemeOff, Stopped, Unplugged};
         let cause = self.cause();
-        matches!(cause, Some(MapOff | Paused | Claimed | Unplugged | SchemeOff | Stopped))
+        matches!(cause, Some(MapOff | Paused | Claimed | Unplugged | SchemeOff | Rebound | Stopped))
     }
 
     /// Why the episode ended, if it did.

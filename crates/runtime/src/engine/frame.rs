@@ -175,7 +175,7 @@ impl<'e> Frame<'e> {
 
     /// The open maps, the first in order first.
     pub fn open_maps(self) -> &'e [MapId] {
-        self.state.inputs.maps.order()
+        self.state.inputs.maps.order.as_slice()
     }
 
     /// Whether a map is open.

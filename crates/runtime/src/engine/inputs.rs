@@ -7,7 +7,7 @@ use super::route::Routes;
 use super::usage::Usage;
 use super::wait::{Band, Quiet, bands, quiet};
 use crate::base::{ActionId, ControlUseId, PlusId, Table};
-use crate::plan::Tables;
+use crate::plan::{Kin, Tables};
 
 /// All that stands between hands and values.
 #[derive(Clone, Debug)]
@@ -46,6 +46,20 @@ impl Inputs {
         pluses.fill(PlusState::default());
         routes.stir();
         self.forget_bands();
+    }
+
+    /// What devices report, what is open, and what stands between them and the actions that are kept.
+    pub fn take_over(&mut self, plan: &Tables, before: &Self, old_plan: &Tables, kin: &Kin) {
+        self.controls.take_reports_over(&before.controls);
+        self.maps.take_over(plan, &before.maps, kin);
+        self.usage.take_over(plan, &before.usage, kin);
+        for (old, own) in kin.kept() {
+            self.controls.take_action_over((plan, own), &before.controls, (old_plan, old));
+            let pluses = old_plan.actions[old].pluses.of(&old_plan.listed_pluses).iter();
+            for (from, &to) in pluses.zip(plan.actions[own].pluses.of(&plan.listed_pluses)) {
+                self.pluses[to] = before.pluses[*from];
+            }
+        }
     }
 
     /// What is known of uses holds no longer.

@@ -238,6 +238,6 @@ impl<'e> Inside<'e> {
 
     /// The open maps, the first in order first.
     pub fn open_maps(&self) -> &'e [MapId] {
-        self.state.inputs.maps.order()
+        self.state.inputs.maps.order.as_slice()
     }
 }

@@ -281,7 +281,7 @@ impl State {
 
 impl Agenda {
     /// The first look at anything that moves.
-    fn find_next_look(&mut self) {
+    pub fn find_next_look(&mut self) {
         self.next_look = NEVER;
         let mut next = self.moving.next(0);
         while let Some(action) = next {

@@ -17,6 +17,8 @@ pub enum Refused {
     UnknownVariable,
     /// There is no such seat: they are numbered from 1 to as many as play began with.
     UnknownSeat,
+    /// A plan that is to take over is for devices with other controls.
+    OtherControls,
     /// An `always` map is neither opened nor closed.
     AlwaysOpen,
     /// A value that is NaN or infinite.
@@ -32,6 +34,7 @@ impl fmt::Display for Refused {
             Self::UnknownScheme => "the plan has no such scheme",
             Self::UnknownVariable => "the plan has no such setting or fact",
             Self::UnknownSeat => "there is no such seat",
+            Self::OtherControls => "the new plan is for devices with other controls",
             Self::AlwaysOpen => "an `always` map is always open",
             Self::NotANumber => "the value is not a finite number",
         })

@@ -43,6 +43,23 @@ impl Sequences {
         self.done_at.fill(Time::ZERO);
     }
 
+    /// So many steps of an alternative are as they were as `old`.
+    pub fn take_over(
+        &mut self,
+        id: AlternativeId,
+        before: &Self,
+        old: AlternativeId,
+        steps: usize,
+    ) {
+        let (to, from) = (self.starts[id] as usize, before.starts[old] as usize);
+        for step in 0..steps {
+            let seen = self.seen.get_mut(to + step).zip(before.seen.get(from + step));
+            seen.into_iter().for_each(|(to, from)| *to = *from);
+            let done = self.done_at.get_mut(to + step).zip(before.done_at.get(from + step));
+            done.into_iter().for_each(|(to, from)| *to = *from);
+        }
+    }
+
     fn seen(&mut self, id: AlternativeId, step: usize) -> Option<&mut u64> {
         self.seen.get_mut(self.starts[id] as usize + step)
     }

@@ -59,12 +59,17 @@ impl State {
         self.clock.mode = Mode::Event;
         self.inputs.forget_bands();
         for &action in &plan.variables[id].readers {
-            self.touch(plan, action);
-            for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
-                self.agenda.stale_pluses.insert(plus);
-            }
+            self.touch_wholly(plan, action);
         }
         self.pass(plan, tell);
+    }
+
+    /// Has an action worked out, with all its bindings and every `+` of them.
+    pub fn touch_wholly(&mut self, plan: &Tables, action: ActionId) {
+        self.touch(plan, action);
+        for &plus in plan.actions[action].pluses.of(&plan.listed_pluses) {
+            self.agenda.stale_pluses.insert(plus);
+        }
     }
 
     /// Has an action worked out, with all its bindings.

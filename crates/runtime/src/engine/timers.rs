@@ -68,7 +68,12 @@ impl Timers {
 
     /// When `id` is due, if it waits.
     pub fn due(&self, id: AlternativeId) -> Option<Time> {
-        (self.places[id] != ABSENT).then(|| self.due[id].0)
+        self.waits_for(id).map(|(due, _)| due)
+    }
+
+    /// When `id` is due and when within that instant, if it waits.
+    pub fn waits_for(&self, id: AlternativeId) -> Option<(Time, When)> {
+        (self.places[id] != ABSENT).then(|| self.due[id])
     }
 
     /// The alternatives that wait, in no order.

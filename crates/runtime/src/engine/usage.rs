@@ -6,7 +6,7 @@ use super::event::Notice;
 use super::inputs::Inputs;
 use crate::base::limits::{MOVED, MOVED_WITHIN, PRESSED, TIE};
 use crate::base::{Class, ControlKind, SchemeId, Time, Vector};
-use crate::plan::Tables;
+use crate::plan::{Kin, Tables};
 
 /// So many reports of movement are remembered; past that, the latest share one entry.
 const REMEMBERED: usize = 256;
@@ -48,6 +48,16 @@ impl Usage {
         self.scheme = Some(scheme);
         for (covered, schemes) in self.covered.iter_mut().zip(&plan.schemes_of_class) {
             *covered = schemes.contains(&scheme);
+        }
+    }
+
+    /// The scheme in use is the one that was, where a new plan has it; what moved of late still counts.
+    pub fn take_over(&mut self, plan: &Tables, before: &Self, kin: &Kin) {
+        if let Some(scheme) = before.scheme.and_then(|scheme| kin.scheme(scheme)) {
+            self.set(plan, scheme);
+        }
+        for (own, old) in self.moved.iter_mut().zip(&before.moved) {
+            own.extend_from_slice(old);
         }
     }
 

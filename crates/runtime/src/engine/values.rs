@@ -8,7 +8,7 @@ use super::motion::Motion;
 use crate::base::{
     ActionId, BindingId, MemoryId, MotionId, OpId, ParamId, Table, Time, VariableId, Vector,
 };
-use crate::plan::{Condition, Operands, Tables};
+use crate::plan::{Condition, Kin, Operands, Tables};
 
 /// All that values come from.
 #[derive(Clone, Debug)]
@@ -83,6 +83,49 @@ impl Values {
         for (id, variable) in plan.variables.entries() {
             self.set_variable(plan, id, variable.default);
         }
+    }
+
+    /// What an action's steps keep, and what they gave last, is what it was as `old`.
+    pub fn take_action_over(
+        &mut self,
+        (plan, own): (&Tables, ActionId),
+        before: &Self,
+        (old_plan, old): (&Tables, ActionId),
+    ) {
+        let (to, from) = (&plan.actions[own], &old_plan.actions[old]);
+        self.memories.take_over(to.memories, &before.memories, from.memories);
+        self.motions.take_over(to.motions, &before.motions, from.motions);
+        self.bindings.take_over(to.bindings, &before.bindings, from.bindings);
+        self.ops.take_over(to.shape, &before.ops, from.shape);
+        for (to, from) in to.bindings.iter().zip(from.bindings.iter()) {
+            let (to, from) = (plan.bindings[to].ops, old_plan.bindings[from].ops);
+            self.ops.take_over(to, &before.ops, from);
+        }
+    }
+
+    /// What the settings and facts of an old plan were worth: one that nobody changed is worth what the
+    /// new plan says. Tells which are worth something else than before.
+    pub fn take_variables_over(
+        &mut self,
+        plan: &Tables,
+        before: &Self,
+        old_plan: &Tables,
+        kin: &Kin,
+    ) -> Vec<VariableId> {
+        let mut changed = Vec::new();
+        for (id, of) in kin.variables.entries() {
+            let Some(of) = *of else { continue };
+            let (spec, old) = (&plan.variables[id], &old_plan.variables[of]);
+            let was = before.variables[of];
+            let is_like = (spec.is_setting, spec.factor) == (old.is_setting, old.factor);
+            if is_like && was != old.default * old.factor {
+                self.set_variable(plan, id, spec.held_to_range(was / spec.factor));
+            }
+            if self.variables[id] != was {
+                changed.push(id);
+            }
+        }
+        changed
     }
 
     /// A setting or fact becomes `value`, in its own unit, and so do the numbers that it stands for.

@@ -8,6 +8,7 @@
 
 mod dump;
 mod find;
+mod kin;
 mod op;
 mod prompt;
 mod sealed;
@@ -15,6 +16,7 @@ mod verify;
 mod written;
 
 pub use find::{Unknown, What};
+pub(crate) use kin::Kin;
 pub use op::{Condition, Glide, Op, OpKind, Operands, Opposed, Param, Portion};
 pub use prompt::Prompt;
 pub use sealed::{Plan, Unsound};

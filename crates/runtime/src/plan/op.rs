@@ -322,6 +322,50 @@ impl OpKind {
         self.parts().motion
     }
 
+    /// What else it is given that is no number: components, ways and signs.
+    pub(super) fn words(self) -> [u8; 3] {
+        match self {
+            Self::Flip(turned) => turned.map(u8::from),
+            Self::Order(order) => order.map(|one| one as u8),
+            Self::Onto(one) | Self::Pick(one) | Self::Rotate(_, one) => [one as u8, 0, 0],
+            Self::Clamp(_, count) | Self::Remap(_, count) => [count, 0, 0],
+            Self::Ease { cut, .. } => [u8::from(cut), 0, 0],
+            Self::Pair { opposed, .. } => match opposed {
+                Opposed::Cancel => [0, 0, 0],
+                Opposed::Newest { pos_later, .. } => [1, u8::from(pos_later), 0],
+                Opposed::Oldest { pos_later, .. } => [2, u8::from(pos_later), 0],
+                Opposed::Neg => [3, 0, 0],
+                Opposed::Pos => [4, 0, 0],
+            },
+            Self::Whole(_)
+            | Self::Part(..)
+            | Self::Half(..)
+            | Self::Action(_)
+            | Self::Join { .. }
+            | Self::Greater(..)
+            | Self::GreaterTurn(..)
+            | Self::Plus(_)
+            | Self::Blended
+            | Self::Not(_)
+            | Self::Toggle(_)
+            | Self::SwitchAt { .. }
+            | Self::Scale(_)
+            | Self::ScaleEach(_)
+            | Self::Deadzone { .. }
+            | Self::DeadzoneAxes { .. }
+            | Self::Curve(_)
+            | Self::Points(..)
+            | Self::Cap(_)
+            | Self::Unit
+            | Self::Length
+            | Self::Ways { .. }
+            | Self::Notch(_)
+            | Self::Smooth(..)
+            | Self::SmoothTurn(..)
+            | Self::Travel(_) => [0; 3],
+        }
+    }
+
     fn parts(self) -> Parts {
         match self {
             Self::Whole(id) => Parts::head(Operands::Control(id, Portion::Whole)),

@@ -35,6 +35,11 @@ impl Joining {
         self.used.get(class.index()).copied().unwrap_or_default()
     }
 
+    /// Goes on with another plan: an invitation stands.
+    pub fn take_up(&mut self, plan: &Plan) {
+        *self = Self { invited: self.invited, ..Self::new(plan) };
+    }
+
     pub fn reset(&mut self) {
         self.invited = None;
     }

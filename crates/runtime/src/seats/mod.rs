@@ -260,6 +260,35 @@ impl Seats {
         })
     }
 
+    /// Another plan takes over for all seats at `at`: what [`Engine::replan`] says of one holds for each.
+    /// [`Notice::Plan`] is told once, after all that goes by the ids of the old plan. Devices stay
+    /// whose they are. This allocates.
+    ///
+    /// # Errors
+    /// When the new plan is for devices with other controls.
+    pub fn replan(
+        &mut self,
+        at: Time,
+        plan: Arc<Plan>,
+        tell: &mut (impl Hear + ?Sized),
+    ) -> Result<(), Refused> {
+        // There is a first seat, and all run one plan.
+        let kin = self.engines[0].kin_of(&plan)?;
+        self.go_on(at, tell);
+        let at = self.now;
+        for (seat, engine) in Seat::first(self.engines.len() as u8).zip(&mut self.engines) {
+            engine.be_at(at, &mut of(seat, tell));
+            engine.part(&kin, &mut of(seat, tell));
+        }
+        let (t, tick) = (self.engines[0].now(), self.engines[0].tick_that_sees());
+        tell(Told { seat: None, notice: Notice::Plan { t, tick } });
+        for (seat, engine) in Seat::first(self.engines.len() as u8).zip(&mut self.engines) {
+            engine.take_up(Arc::clone(&plan), &kin, &mut of(seat, tell));
+        }
+        self.joining.take_up(&plan);
+        Ok(())
+    }
+
     fn at_each<T: Hear + ?Sized>(
         &mut self,
         at: Time,
