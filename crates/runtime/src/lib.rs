@@ -46,4 +46,4 @@ pub use engine::{
     Start,
 };
 pub use plan::{Plan, Prompt, Unknown, Unsound};
-pub use seats::{Seats, Told};
+pub use seats::{Caught, Seats, Told};

@@ -54,6 +54,7 @@ impl Seats {
         self.tell_of(link.seat, tell, |t, tick| Notice::Device { t, tick, device, plugged: false });
         self.take_from_engine(device, tell)?;
         self.links.set_there(device, false);
+        self.catch_nothing_of(device);
         self.free(device);
         self.settle();
         Ok(())
@@ -140,6 +141,7 @@ impl Seats {
                 self.tell_of(seat, tell, |t, tick| Notice::Seat { t, tick, device });
             }
             self.take_from_engine(device, tell)?;
+            self.catch_nothing_of(device);
             let slot = seat.map(|seat| self.links.free_slot(device.class, seat));
             if let Some(link) = self.links.get_mut(device) {
                 (link.seat, link.slot) = (seat, slot.unwrap_or_default());
@@ -249,7 +251,8 @@ impl Seats {
 
     /// Finds anew whether everything goes straight to one engine.
     pub(super) fn settle(&mut self) {
-        self.is_plain = self.engines.len() == 1 && self.links.are_open();
+        self.is_plain =
+            self.engines.len() == 1 && self.links.are_open() && !self.catching.goes_on();
     }
 
     /// Tells of a device at the present moment.

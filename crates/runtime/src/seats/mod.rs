@@ -7,6 +7,7 @@
 #![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
+mod catch;
 mod hand_over;
 mod joining;
 mod links;
@@ -19,6 +20,8 @@ use crate::base::{
 };
 use crate::engine::{Engine, Frame, Notice, Refused, Start, held_to_range};
 use crate::plan::Plan;
+use catch::Catching;
+pub use catch::Caught;
 use joining::Joining;
 use links::Links;
 use std::sync::Arc;
@@ -53,6 +56,7 @@ pub struct Seats {
     /// The devices, as bits, on which a control does not count before it is let go.
     held_back: Table<ControlId, u8>,
     joining: Joining,
+    catching: Catching,
     now: Time,
     /// Whether there is one seat, and nothing stands between the devices and its engine.
     is_plain: bool,
@@ -70,6 +74,7 @@ impl Seats {
         let (controls, count) = (plan.controls().len(), count.max(1));
         let owner = (count == 1).then_some(Seat::FIRST);
         let (links, joining) = (Links::new(&plan, owner), Joining::new(&plan));
+        let catching = Catching::new(&plan);
         let plans = std::iter::repeat_n(plan, usize::from(count));
         let all = Seat::first(count).zip(plans);
         let engines = all.map(|(seat, plan)| Engine::start(plan, start, &mut of(seat, tell)));
@@ -79,6 +84,7 @@ impl Seats {
             apart: Table::filled([Vector::ZERO; MOST_DEVICES], controls),
             held_back: Table::filled(0, controls),
             joining,
+            catching,
             now: Time::ZERO,
             is_plain: false,
         };
@@ -89,7 +95,7 @@ impl Seats {
     /// Back to time 0, as if new; nothing is allocated.
     pub fn restart(&mut self, start: Start, tell: &mut (impl Hear + ?Sized)) {
         // Taken apart by name: a field that is added later cannot be forgotten.
-        let Self { engines, links, apart, held_back, joining, now, is_plain: _ } = self;
+        let Self { engines, links, apart, held_back, joining, catching, now, is_plain: _ } = self;
         for (seat, engine) in Seat::first(engines.len() as u8).zip(engines.iter_mut()) {
             engine.restart(start, &mut of(seat, tell));
         }
@@ -97,6 +103,7 @@ impl Seats {
         apart.fill([Vector::ZERO; MOST_DEVICES]);
         held_back.fill(0);
         joining.reset();
+        catching.stop();
         *now = Time::ZERO;
         self.settle();
     }
@@ -149,11 +156,18 @@ impl Seats {
             return Err(Refused::NotANumber);
         }
         self.go_on(at, tell);
+        let value = held_to_range(value, spec.kind);
+        if link.seat.is_some_and(|seat| self.catches(seat)) && !link.is_gone() {
+            self.links.know(device);
+            let own = Contact { device: link.slot, ..contact };
+            if self.withholds(device, (contact, own), spec.kind, value) {
+                return Ok(());
+            }
+        }
         if let (Some(seat), true) = (link.seat, link.is_open()) {
             self.links.know(device);
             return self.pass_on(seat, Contact { device: link.slot, ..contact }, value, tell);
         }
-        let value = held_to_range(value, spec.kind);
         if link.is_gone() && spec.kind == ControlKind::Relative {
             return Ok(());
         }
