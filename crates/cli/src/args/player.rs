@@ -70,6 +70,20 @@ pub enum PlayerDo {
         #[command(flatten)]
         change: PlayerChange,
     },
+    /// The next control that is pressed takes the place of one that an action has, or of all, one by one
+    Catch {
+        /// The action, with its scheme where several have keys
+        #[arg(value_name = "ACTION[@SCHEME]")]
+        of: String,
+        /// The controls of the profile whose places are taken; otherwise all that it has there
+        #[arg(value_name = "OLD")]
+        controls: Vec<String>,
+        /// The keyboard's layout, by which a character tells its key: us, fr, de, dvorak, …
+        #[arg(long, value_name = "LAYOUT")]
+        layout: Option<String>,
+        #[command(flatten)]
+        change: PlayerChange,
+    },
     /// A control counts besides those that an action has: player also quay.hail@desk key.KeyJ
     Also {
         /// The action and the scheme

@@ -1,5 +1,6 @@
 //! `player`: a player's own file over the profile.
 
+use super::listen::{Listener, expect_terminal, places, until_after};
 use super::show::{Found, find};
 use super::write::{hold, part};
 use super::{load_profile, tell_notes};
@@ -12,9 +13,10 @@ use crate::view::{diff, player};
 use harmonym_lab::check::lost;
 use harmonym_lab::edit::player_text;
 use harmonym_lang::model::{ActionId, Profile};
-use harmonym_lang::player::{Choice, NONE, Player};
+use harmonym_lang::player::{Choice, NONE, Open, Player};
 use harmonym_lang::report::Diagnostic;
 use harmonym_lang::source::Source;
+use harmonym_runtime::base::ControlKind;
 use std::path::{Path, PathBuf};
 
 /// The file's name where none is named.
@@ -59,6 +61,19 @@ pub fn run(file: Option<&Path>, what: &PlayerDo, output: &mut Output) -> Result<
             }
             Ok(done.join(", "))
         }),
+        PlayerDo::Catch { of, controls, layout, change } => {
+            let caught = catch(file, (of, controls), layout.as_deref(), change, output)?;
+            edit(file, change, output, |loaded, player| {
+                let (of, pairs) = &caught;
+                let on = change.on_conflict.into();
+                let mut done = Vec::new();
+                for (old, new) in pairs {
+                    player.bind(&loaded.profile, of, (old, new), on).map_err(not)?;
+                    done.push(format!("{of}: {new} for {old}"));
+                }
+                Ok(done.join(", "))
+            })
+        }
         PlayerDo::Also { of, controls, change } => edit(file, change, output, |loaded, player| {
             let mut done = Vec::new();
             for control in controls {
@@ -92,6 +107,70 @@ pub fn run(file: Option<&Path>, what: &PlayerDo, output: &mut Output) -> Result<
             }))
         }),
     }
+}
+
+/// Waits for what takes the place of controls of an action in a scheme, one after the other: the action and
+/// the scheme, and each control with the one in its place.
+fn catch(
+    file: Option<&Path>,
+    (of, controls): (&str, &[String]),
+    layout: Option<&str>,
+    change: &PlayerChange,
+    output: &mut Output,
+) -> Result<(String, Vec<(String, String)>), Failure> {
+    let loaded = load_profile(file, output)?;
+    let profile = &loaded.profile;
+    let named: Vec<&str> = controls.iter().map(String::as_str).collect();
+    let of = owner(profile, of, if named.is_empty() { &["key.KeyA"] } else { &named })?;
+    let all = Open::all(profile, None).into_iter().find(|one| one.of.text(profile) == of);
+    let Some(open) = all else {
+        let message = format!("nothing of {of} may be changed");
+        return Err(Failure::new(message, "`harmonym player show ACTION` says what may"));
+    };
+    let of_name = |name: &&str| {
+        open.controls.iter().find(|one| one.0 == **name).ok_or_else(|| {
+            let has: Vec<&str> = open.controls.iter().map(|(name, _)| name.as_str()).collect();
+            let message = format!("{of} has no `{name}` that may be changed");
+            Failure::new(message, format!("it has {}", has.join(", ")))
+        })
+    };
+    let meant: Vec<_> = match named.is_empty() {
+        true => open.controls.iter().collect(),
+        false => named.iter().map(of_name).collect::<Result<_, _>>()?,
+    };
+    let is_heard = |kind| open.kinds(profile, kind).contains(&ControlKind::Button);
+    if let Some((name, kind)) = meant.iter().find(|(_, kind)| !is_heard(*kind)) {
+        let message = format!(
+            "`{name}` is {}, and a terminal tells only of keys and the buttons of a mouse",
+            kind.a_word()
+        );
+        let help = format!("name what takes its place: harmonym player bind {of} {name}=…");
+        return Err(Failure::new(message, help));
+    }
+    expect_terminal(&format!("harmonym player bind {of} {}=key.KeyG", meant[0].0))?;
+    let path = path_of(&change.player, &loaded);
+    let player = if path.exists() { PlayerFile::read(&path)?.player } else { Player::default() };
+    let listener = Listener::new(&loaded.plan, layout, change.writing.wait.map(until_after))?;
+    let mut pairs = Vec::new();
+    for (old, _) in meant {
+        let now = player.in_place_of(&of, old);
+        let place = places(now);
+        output.remark(&format!(
+            "{of}, {now}{}: press what takes its place, or it itself to keep it; Ctrl-C leaves all \
+             as it is",
+            if place.is_empty() { String::new() } else { format!(" ({place})") }
+        ))?;
+        let Some(pressed) = listener.wait()? else {
+            output.remark("nothing was changed")?;
+            return Err(Failure::CheckFailed);
+        };
+        let new = pressed.control;
+        output.remark(&format!("  {new}: {}", places(&new)))?;
+        if new != now {
+            pairs.push((old.clone(), new));
+        }
+    }
+    Ok((of, pairs))
 }
 
 const EMPTY: &str = "harmonym-player = 1\n";

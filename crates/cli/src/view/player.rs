@@ -3,8 +3,8 @@
 use super::lines::{self, Start};
 use super::table::table;
 use crate::output::style::{Ink, Look};
-use harmonym_lang::model::{ActionId, Head, Profile};
-use harmonym_lang::player::{Applied, NONE, Player, Worth};
+use harmonym_lang::model::{ActionId, Profile};
+use harmonym_lang::player::{Applied, NONE, Open, Player, Worth};
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::shortest;
 use serde::Serialize;
@@ -42,7 +42,6 @@ pub fn text(told: &Told<'_>, only: Option<ActionId>, look: Look) -> String {
         true => "Nothing differs from the profile.\n".to_owned(),
         false => table(look, ["what", "profile", "player"], rows),
     };
-    let open = open_controls(profile, only);
     let fixed: Vec<String> = profile
         .actions
         .entries()
@@ -51,8 +50,10 @@ pub fn text(told: &Told<'_>, only: Option<ActionId>, look: Look) -> String {
         .collect();
     if only.is_some() {
         out.push_str(&format!("\n{}\n", look.paint(Ink::Head, "What may be changed")));
-        let rows: Vec<[String; 2]> =
-            open.iter().map(|(of, controls)| [of.clone(), controls.join(", ")]).collect();
+        let rows: Vec<[String; 2]> = Open::all(profile, only)
+            .iter()
+            .map(|one| [one.of.text(profile), names(one).join(", ")])
+            .collect();
         out.push_str(&match rows.is_empty() {
             true => "nothing\n".to_owned(),
             false => table(look, ["of", "controls"], rows),
@@ -85,31 +86,9 @@ fn open_actions(profile: &Profile) -> usize {
     profile.actions.iter().filter(|action| action.rebind).count()
 }
 
-/// For each action and scheme, the controls of the profile that a player may change.
-fn open_controls(profile: &Profile, only: Option<ActionId>) -> Vec<(String, Vec<String>)> {
-    let mut all: Vec<(String, Vec<String>)> = Vec::new();
-    for (id, action) in profile.actions.entries() {
-        if !action.rebind || only.is_some_and(|only| only != id) {
-            continue;
-        }
-        for (scheme, named) in profile.schemes.entries() {
-            let mut controls = Vec::new();
-            let own = action.bindings.iter().filter(|b| b.rebind && b.scheme == Some(scheme));
-            for binding in own {
-                binding.chain.for_each_head(&mut |head| {
-                    if let Head::Control { name, .. } = head
-                        && !controls.contains(name)
-                    {
-                        controls.push(name.clone());
-                    }
-                });
-            }
-            if !controls.is_empty() {
-                all.push((format!("{}@{}", profile.address(id), named.name), controls));
-            }
-        }
-    }
-    all
+/// The names of the controls that may be changed.
+fn names(open: &Open) -> Vec<String> {
+    open.controls.iter().map(|(name, _)| name.clone()).collect()
 }
 
 #[derive(Serialize)]
@@ -167,7 +146,8 @@ pub fn json(out: &mut String, told: &Told<'_>, source: &Source, only: Option<Act
         let (of, new) = (&*one.of.text, &*one.control.text);
         lines::line(out, &ChangeLine { kind: "also", of, old: None, new });
     }
-    for (of, controls) in open_controls(profile, only) {
+    for one in Open::all(profile, only) {
+        let (of, controls) = (one.of.text(profile), names(&one));
         lines::line(out, &OpenLine { kind: "open", of, controls });
     }
     for note in &applied.notes {

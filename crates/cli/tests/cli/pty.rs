@@ -21,6 +21,8 @@ pub struct Pty {
     slave: File,
     told: Receiver<Vec<u8>>,
     text: String,
+    /// How much of it was waited for.
+    seen: usize,
     pub child: Child,
 }
 
@@ -62,13 +64,18 @@ impl Pty {
                 let _ = tell.send(piece[..count].to_vec());
             }
         });
-        Self { keys, slave, told, text: String::new(), child }
+        Self { keys, slave, told, text: String::new(), seen: 0, child }
     }
 
-    /// Waits until all of this was written.
+    /// Waits until this was written, after what was waited for before.
     pub fn wait_for(&mut self, part: &str) {
         let until = Instant::now() + PATIENCE;
-        while !self.text.contains(part) {
+        loop {
+            let rest = self.text.get(self.seen..).unwrap_or_default();
+            if let Some(at) = rest.find(part) {
+                self.seen += at + part.len();
+                return;
+            }
             let left = until.saturating_duration_since(Instant::now());
             let piece = self.told.recv_timeout(left);
             let piece = piece.unwrap_or_else(|_| panic!("no {part:?} in {:?}", self.text));

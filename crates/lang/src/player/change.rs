@@ -43,8 +43,8 @@ impl Player {
         let one = Replacement { of: word(of), old: word(&old), new: word(new) };
         let (_, choice) = replacement(profile, &one)?;
         if let Some(choice) = &choice {
-            let had = self.replaced_by(of, &old).unwrap_or(old.clone());
-            changed.make_room(profile, owned, choice, Some(&had), on)?;
+            let had = self.in_place_of(of, &old);
+            changed.make_room(profile, owned, choice, Some(had), on)?;
             changed.expect_new(profile, of, owned, choice, &old)?;
         }
         changed.put(one);
@@ -132,12 +132,6 @@ impl Player {
         self.also.retain(|one| !is_meant(&one.of.text));
         self.settings.retain(|one| what.is_some_and(|what| one.name.text != what));
         *self != before
-    }
-
-    /// The control that stands in the place of one of the profile.
-    fn replaced_by(&self, of: &str, old: &str) -> Option<String> {
-        let mut own = self.replaced.iter().filter(|one| one.of.text == of);
-        own.find(|one| one.old.text == old).map(|one| one.new.text.clone())
     }
 
     /// The control of the profile that a name means: itself, or the one whose place it has taken.

@@ -115,7 +115,7 @@ pub(super) fn owned(profile: &Profile, of: &str) -> Result<Owned, Not> {
 }
 
 /// Whether a player may change an action at all.
-pub fn may_change(action: &Action) -> bool {
+pub(super) fn may_change(action: &Action) -> bool {
     action.rebind
 }
 

@@ -21,12 +21,14 @@ mod apply;
 mod change;
 mod choice;
 mod conflict;
+mod open;
 mod read;
 
 pub use apply::Applied;
 pub use change::OnConflict;
-pub use choice::{Choice, NONE, Owned, may_change};
+pub use choice::{Choice, NONE, Owned};
 pub use conflict::{Conflict, conflicts};
+pub use open::Open;
 
 use crate::report::{Faults, nearest};
 use crate::source::{Source, Span};

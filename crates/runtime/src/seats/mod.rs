@@ -296,10 +296,12 @@ impl Seats {
         }
         let (t, tick) = (self.engines[0].now(), self.engines[0].tick_that_sees());
         tell(Told { seat: None, notice: Notice::Plan { t, tick } });
-        for (seat, engine) in Seat::first(self.engines.len() as u8).zip(&mut self.engines) {
-            engine.take_up(Arc::clone(&plan), &kin, &mut of(seat, tell));
-        }
         self.joining.take_up(&plan);
+        let plans = std::iter::repeat_n(plan, self.engines.len());
+        let seats = Seat::first(self.engines.len() as u8).zip(&mut self.engines);
+        for ((seat, engine), plan) in seats.zip(plans) {
+            engine.take_up(plan, &kin, &mut of(seat, tell));
+        }
         Ok(())
     }
 

@@ -4,109 +4,140 @@ use crossterm::event::{
     Event, KeyCode, KeyEvent, KeyEventKind, KeyEventState, KeyModifiers, MediaKeyCode,
     ModifierKeyCode, MouseButton, MouseEventKind,
 };
+use harmonym_runtime::base::{Contact, ControlKind, Seat, Time, Vector};
 use harmonym_runtime::controls::{Catalogue, Layout};
+use harmonym_runtime::engine::Start;
+use harmonym_runtime::plan::Plan;
+use harmonym_runtime::seats::Seats;
+use std::sync::Arc;
+use std::time::Instant;
 
 /// What an event is to somebody who waits for a press.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Heard {
-    /// An expression: a control, or several held together.
-    Expression(String),
+    /// A control that was meant.
+    Control(Pressed),
     /// The hand wants to leave.
     Leave,
     /// Nothing yet.
     Nothing,
 }
 
-/// The modifier keys held so far, where the terminal tells of them one by one.
-#[derive(Debug, Default)]
+/// A control that was meant, and those that were held with it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Pressed {
+    pub held: Vec<String>,
+    pub control: String,
+}
+
+impl Pressed {
+    /// As a binding writes it.
+    pub fn expression(&self) -> String {
+        let all = self.held.iter().chain([&self.control]);
+        all.map(String::as_str).collect::<Vec<_>>().join(" + ")
+    }
+}
+
+/// Listens to the keys and the mouse of a terminal.
 pub struct Ear {
-    held: Vec<&'static str>,
-    /// Whether another key was pressed while they were held.
-    used: bool,
+    seats: Seats,
+    layout: Layout,
+    began: Instant,
+    /// Whether a modifier was told of by itself.
+    tells_modifiers: bool,
 }
 
 impl Ear {
+    /// An ear for buttons, and for the notches of the wheel.
+    pub fn new(plan: &Arc<Plan>, layout: Layout) -> Self {
+        let mut seats = Seats::start(Arc::clone(plan), 1, Start::default(), &mut |_| {});
+        // There is a first seat.
+        let _ = seats.catch(Seat::FIRST, &[ControlKind::Button]);
+        Self { seats, layout, began: Instant::now(), tells_modifiers: false }
+    }
+
     /// Takes in what the terminal tells.
-    pub fn hear(&mut self, event: &Event, layout: Layout) -> Heard {
+    pub fn hear(&mut self, event: &Event) -> Heard {
         match event {
-            Event::Key(key) => self.key(key, layout),
+            Event::Key(key) => self.key(key),
             Event::Mouse(mouse) => {
-                let control = match mouse.kind {
-                    MouseEventKind::Down(MouseButton::Left) => "mouse.left",
-                    MouseEventKind::Down(MouseButton::Middle) => "mouse.middle",
-                    MouseEventKind::Down(MouseButton::Right) => "mouse.right",
-                    MouseEventKind::ScrollUp => "mouse.wheel.up",
-                    MouseEventKind::ScrollDown => "mouse.wheel.down",
-                    MouseEventKind::ScrollLeft => "mouse.wheel.left",
-                    MouseEventKind::ScrollRight => "mouse.wheel.right",
-                    _ => return Heard::Nothing,
-                };
-                self.with_held(control, mouse.modifiers)
+                let (up, down) = (Vector::new(0.0, 1.0), Vector::new(0.0, -1.0));
+                let (right, left) = (Vector::new(1.0, 0.0), Vector::new(-1.0, 0.0));
+                match mouse.kind {
+                    MouseEventKind::Down(button) => self.press(mouse_button(button)),
+                    MouseEventKind::ScrollUp => self.report("mouse.wheel", up),
+                    MouseEventKind::ScrollDown => self.report("mouse.wheel", down),
+                    MouseEventKind::ScrollLeft => self.report("mouse.wheel", left),
+                    MouseEventKind::ScrollRight => self.report("mouse.wheel", right),
+                    _ => {}
+                }
+                self.heard(mouse.modifiers)
             }
             _ => Heard::Nothing,
         }
     }
 
-    fn key(&mut self, key: &KeyEvent, layout: Layout) -> Heard {
+    fn key(&mut self, key: &KeyEvent) -> Heard {
         let leaves = matches!(key.code, KeyCode::Char('c' | 'C'))
             && key.modifiers.contains(KeyModifiers::CONTROL);
         if leaves {
             return Heard::Leave;
         }
-        if let KeyCode::Modifier(code) = key.code {
-            return match modifier(code) {
-                Some(name) => self.modifier(name, key.kind),
-                None => Heard::Nothing,
-            };
+        match (key.code, key.kind) {
+            (KeyCode::Modifier(code), kind) => {
+                let Some(name) = modifier(code) else { return Heard::Nothing };
+                self.tells_modifiers = true;
+                let down = if kind == KeyEventKind::Release { 0.0 } else { 1.0 };
+                self.report(name, Vector::axis(down));
+            }
+            // Not every terminal tells when a key comes up.
+            (_, KeyEventKind::Press) => {
+                let Some(code) = code(key, self.layout) else { return Heard::Nothing };
+                self.press(&format!("key.{code}"));
+            }
+            _ => return Heard::Nothing,
         }
-        if key.kind != KeyEventKind::Press {
-            return Heard::Nothing;
-        }
-        match code(key, layout) {
-            Some(code) => self.with_held(&format!("key.{code}"), key.modifiers),
-            None => Heard::Nothing,
+        self.heard(key.modifiers)
+    }
+
+    fn press(&mut self, control: &str) {
+        self.report(control, Vector::axis(1.0));
+        self.report(control, Vector::ZERO);
+    }
+
+    fn report(&mut self, control: &str, value: Vector) {
+        let at = Time::from(self.began.elapsed());
+        // What is no control of any device is not heard.
+        if let Ok(control) = self.seats.plan().find_control(control) {
+            let _ = self.seats.report(at, Contact::first(control), value, &mut |_| {});
         }
     }
 
-    /// A modifier counts by itself when it is let go with nothing else pressed meanwhile.
-    fn modifier(&mut self, name: &'static str, kind: KeyEventKind) -> Heard {
-        match kind {
-            KeyEventKind::Press => {
-                if self.held.is_empty() {
-                    self.used = false;
-                }
-                if !self.held.contains(&name) {
-                    self.held.push(name);
-                }
-                Heard::Nothing
-            }
-            KeyEventKind::Repeat => Heard::Nothing,
-            KeyEventKind::Release => {
-                let was_held = self.held.contains(&name);
-                let all = self.held.join(" + ");
-                self.held.retain(|held| *held != name);
-                if was_held && !std::mem::replace(&mut self.used, true) {
-                    return Heard::Expression(all);
-                }
-                Heard::Nothing
-            }
-        }
-    }
-
-    fn with_held(&mut self, control: &str, modifiers: KeyModifiers) -> Heard {
-        self.used = true;
-        let mut parts: Vec<&str> = self.held.clone();
-        if parts.is_empty() {
+    /// What was meant by now, with the modifiers that the terminal tells of only together with a key.
+    fn heard(&mut self, modifiers: KeyModifiers) -> Heard {
+        let Some(caught) = self.seats.caught() else { return Heard::Nothing };
+        let plan = self.seats.plan();
+        let name = |contact: Contact| plan.names().controls[contact.control].clone();
+        let mut held: Vec<String> = caught.held().map(name).collect();
+        if !self.tells_modifiers {
             let flags = [
                 (KeyModifiers::CONTROL, "key.Control"),
                 (KeyModifiers::ALT, "key.Alt"),
                 (KeyModifiers::SUPER, "key.Meta"),
                 (KeyModifiers::SHIFT, "key.Shift"),
             ];
-            parts.extend(flags.iter().filter(|(flag, _)| modifiers.contains(*flag)).map(|f| f.1));
+            let held_now = flags.iter().filter(|(flag, _)| modifiers.contains(*flag));
+            held.extend(held_now.map(|(_, name)| (*name).to_owned()));
         }
-        parts.push(control);
-        Heard::Expression(parts.join(" + "))
+        Heard::Control(Pressed { held, control: caught.name(plan, ControlKind::Button) })
+    }
+}
+
+fn mouse_button(button: MouseButton) -> &'static str {
+    match button {
+        MouseButton::Left => "mouse.left",
+        MouseButton::Middle => "mouse.middle",
+        MouseButton::Right => "mouse.right",
     }
 }
 
@@ -187,6 +218,21 @@ fn code(key: &KeyEvent, layout: Layout) -> Option<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crossterm::event::MouseEvent;
+
+    fn ear(layout: Layout) -> Ear {
+        let text = "harmonym = 1\n";
+        let source = harmonym_lang::source::Source::new("p", text);
+        let (_, plan) = harmonym_lang::load(&source).expect("a profile");
+        Ear::new(&Arc::new(plan), layout)
+    }
+
+    fn expression(heard: &Heard) -> Option<String> {
+        match heard {
+            Heard::Control(pressed) => Some(pressed.expression()),
+            Heard::Leave | Heard::Nothing => None,
+        }
+    }
 
     fn press(code: KeyCode, modifiers: KeyModifiers) -> Event {
         Event::Key(KeyEvent::new(code, modifiers))
@@ -217,13 +263,13 @@ mod tests {
                 "key.NumpadAdd",
             ),
         ] {
-            assert_eq!(Ear::default().hear(&event, layout), Heard::Expression(wanted.to_owned()));
+            assert_eq!(expression(&ear(layout).hear(&event)).as_deref(), Some(wanted));
             for control in wanted.split(" + ") {
                 assert!(Catalogue::built_in().find(control).is_some(), "{control}");
             }
         }
         let leaves = press(KeyCode::Char('c'), KeyModifiers::CONTROL);
-        assert_eq!(Ear::default().hear(&leaves, Layout::US), Heard::Leave);
+        assert_eq!(ear(Layout::US).hear(&leaves), Heard::Leave);
     }
 
     #[test]
@@ -232,15 +278,32 @@ mod tests {
             let code = KeyCode::Modifier(ModifierKeyCode::RightShift);
             Event::Key(KeyEvent::new_with_kind(code, KeyModifiers::SHIFT, kind))
         };
-        let mut ear = Ear::default();
-        let mut hear = |event: &Event| ear.hear(event, Layout::US);
-        let alone = Heard::Expression("key.ShiftRight".to_owned());
-        assert_eq!(hear(&shift(KeyEventKind::Press)), Heard::Nothing);
-        assert_eq!(hear(&shift(KeyEventKind::Repeat)), Heard::Nothing);
-        assert_eq!(hear(&shift(KeyEventKind::Release)), alone);
-        assert_eq!(hear(&shift(KeyEventKind::Press)), Heard::Nothing);
-        let both = Heard::Expression("key.ShiftRight + key.KeyE".to_owned());
-        assert_eq!(hear(&press(KeyCode::Char('E'), KeyModifiers::SHIFT)), both);
-        assert_eq!(hear(&shift(KeyEventKind::Release)), Heard::Nothing);
+        let hear = |ear: &mut Ear, event: &Event| expression(&ear.hear(event));
+        let mut alone = ear(Layout::US);
+        assert_eq!(hear(&mut alone, &shift(KeyEventKind::Press)), None);
+        assert_eq!(hear(&mut alone, &shift(KeyEventKind::Repeat)), None);
+        let told = hear(&mut alone, &shift(KeyEventKind::Release));
+        assert_eq!(told.as_deref(), Some("key.ShiftRight"));
+        let mut both = ear(Layout::US);
+        assert_eq!(hear(&mut both, &shift(KeyEventKind::Press)), None);
+        let told = hear(&mut both, &press(KeyCode::Char('E'), KeyModifiers::SHIFT));
+        assert_eq!(told.as_deref(), Some("key.ShiftRight + key.KeyE"));
+    }
+
+    #[test]
+    fn the_mouse_is_heard_with_its_wheel() {
+        let mouse = |kind| {
+            Event::Mouse(MouseEvent { kind, column: 0, row: 0, modifiers: KeyModifiers::ALT })
+        };
+        for (kind, wanted) in [
+            (MouseEventKind::Down(MouseButton::Right), Some("key.Alt + mouse.right")),
+            (MouseEventKind::ScrollUp, Some("key.Alt + mouse.wheel.up")),
+            (MouseEventKind::ScrollDown, Some("key.Alt + mouse.wheel.down")),
+            (MouseEventKind::ScrollLeft, Some("key.Alt + mouse.wheel.left")),
+            (MouseEventKind::ScrollRight, Some("key.Alt + mouse.wheel.right")),
+            (MouseEventKind::Moved, None),
+        ] {
+            assert_eq!(expression(&ear(Layout::US).hear(&mouse(kind))).as_deref(), wanted);
+        }
     }
 }

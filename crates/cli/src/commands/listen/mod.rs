@@ -9,11 +9,13 @@ use crate::failure::{Failure, reason};
 use crate::output::Output;
 use crate::output::terminal::Presses;
 use crossterm::event::{self, Event, KeyCode, KeyEventKind};
-use harmonym_runtime::base::Kind;
+use harmonym_runtime::base::{Kind, Time};
 use harmonym_runtime::controls::{Catalogue, Layout};
-use keys::{Ear, Heard};
+use harmonym_runtime::plan::Plan;
+use keys::{Ear, Heard, Pressed};
 use std::io::{self, IsTerminal};
 use std::path::Path;
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<(), Failure> {
@@ -34,21 +36,8 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
             return Err(Failure::new(message, help));
         }
     };
-    let layout = match &listen.layout {
-        None => Layout::default(),
-        Some(word) => Layout::from_word(word).ok_or_else(|| {
-            let message = format!("there is no layout `{word}`");
-            Failure::new(message, format!("the layouts are {}", Layout::words()))
-        })?,
-    };
-    let until = listen.wait.map(|wait| Instant::now() + Duration::from_nanos(wait.nanos()));
-    if !io::stdin().is_terminal() || !io::stderr().is_terminal() {
-        let help = format!(
-            "name the control instead: harmonym bind {address} key.KeyH; \
-             `harmonym controls WORDS` finds it"
-        );
-        return Err(Failure::new("there is no terminal to listen to", help));
-    }
+    let until = listen.wait.map(until_after);
+    expect_terminal(&format!("harmonym bind {address} key.KeyH"))?;
     let pad = match loaded.profile.actions[id].kind {
         Kind::Axis => "pad.left-stick.x",
         Kind::Plane => "pad.left-stick",
@@ -58,7 +47,8 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         "a terminal sees keys and the mouse; name a gamepad's control: \
          harmonym bind {address} {pad}"
     ))?;
-    let asked = Asked { address: &address, parts, layout, until };
+    let listener = Listener::new(&loaded.plan, listen.layout.as_deref(), until)?;
+    let asked = Asked { address: &address, parts, listener: &listener };
     let Some(expression) = asked.expression(listen.part.as_deref(), output)? else {
         output.remark("nothing was bound")?;
         return Err(Failure::CheckFailed);
@@ -88,13 +78,65 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
     session.write(&done, output)
 }
 
+/// When a wait that begins now is over.
+pub fn until_after(wait: Time) -> Instant {
+    Instant::now() + Duration::from_nanos(wait.nanos())
+}
+
+/// Sees that there is a terminal to listen to; `instead` is what does without one.
+pub fn expect_terminal(instead: &str) -> Result<(), Failure> {
+    if io::stdin().is_terminal() && io::stderr().is_terminal() {
+        return Ok(());
+    }
+    let help = format!("name the control instead: {instead}; `harmonym controls WORDS` finds it");
+    Err(Failure::new("there is no terminal to listen to", help))
+}
+
+/// Waits for presses.
+pub struct Listener {
+    plan: Arc<Plan>,
+    layout: Layout,
+    until: Option<Instant>,
+}
+
+impl Listener {
+    /// Listens on a keyboard of a layout, up to a moment if one is said.
+    pub fn new(
+        plan: &Arc<Plan>,
+        layout: Option<&str>,
+        until: Option<Instant>,
+    ) -> Result<Self, Failure> {
+        let layout = match layout {
+            None => Layout::default(),
+            Some(word) => Layout::from_word(word).ok_or_else(|| {
+                let message = format!("there is no layout `{word}`");
+                Failure::new(message, format!("the layouts are {}", Layout::words()))
+            })?,
+        };
+        Ok(Self { plan: Arc::clone(plan), layout, until })
+    }
+
+    /// Waits for a press; nothing when the hand leaves or the time is over.
+    pub fn wait(&self) -> Result<Option<Pressed>, Failure> {
+        let _presses = begin()?;
+        let mut ear = Ear::new(&self.plan, self.layout);
+        while let Some(event) = next(self.until)? {
+            match ear.hear(&event) {
+                Heard::Control(pressed) => return Ok(Some(pressed)),
+                Heard::Leave => return Ok(None),
+                Heard::Nothing => {}
+            }
+        }
+        Ok(None)
+    }
+}
+
 /// What is waited for.
 struct Asked<'a> {
     address: &'a str,
     /// The parts that are asked for one after the other.
     parts: &'a [&'a str],
-    layout: Layout,
-    until: Option<Instant>,
+    listener: &'a Listener,
 }
 
 impl Asked<'_> {
@@ -112,7 +154,8 @@ impl Asked<'_> {
                 "{}{what}: press a key or a mouse button; Ctrl-C leaves all as it is",
                 self.address
             ))?;
-            let Some(expression) = wait(self.layout, self.until)? else { return Ok(None) };
+            let Some(heard) = self.listener.wait()? else { return Ok(None) };
+            let expression = heard.expression();
             output.remark(&format!("  {expression}: {}", places(&expression)))?;
             pressed.push(expression);
         }
@@ -125,7 +168,7 @@ impl Asked<'_> {
 }
 
 /// Where the controls of an expression lie.
-fn places(expression: &str) -> String {
+pub fn places(expression: &str) -> String {
     let place = |name: &str| Catalogue::built_in().find(name).map(|entry| entry.place.clone());
     expression.split(" + ").filter_map(place).collect::<Vec<_>>().join(", with ")
 }
@@ -148,20 +191,6 @@ fn begin() -> Result<Presses, Failure> {
 fn broken(error: &io::Error) -> Failure {
     let (why, _) = reason(error);
     Failure::new(format!("cannot listen to the terminal: {why}"), "name the control instead")
-}
-
-/// Waits for a press; nothing when the hand leaves or the time is over.
-fn wait(layout: Layout, until: Option<Instant>) -> Result<Option<String>, Failure> {
-    let _presses = begin()?;
-    let mut ear = Ear::default();
-    while let Some(event) = next(until)? {
-        match ear.hear(&event, layout) {
-            Heard::Expression(expression) => return Ok(Some(expression)),
-            Heard::Leave => return Ok(None),
-            Heard::Nothing => {}
-        }
-    }
-    Ok(None)
 }
 
 /// Whether the next key is Enter.
