@@ -234,11 +234,17 @@ function says(row, t) {
     words.push(live ? "live since " + sec(live[0]) : pending ? "pending since " + sec(pending[0]) : "at rest");
   }
   if (row.curves) {
-    const values = row.curves.map(curve => {
+    const at = curve => {
       const i = before(curve.points, t, p => p[0]);
-      const v = i < 0 || (curve.moved && curve.points[i][0] < t) ? 0 : curve.points[i][1];
-      return (curve.name ? curve.name + " " : "") + Math.round(v * 1e6) / 1e6;
-    });
+      return i < 0 || (curve.moved && curve.points[i][0] < t) ? 0 : curve.points[i][1];
+    };
+    const values = row.curves.map(curve => (curve.name ? curve.name + " " : "") + Math.round(at(curve) * 1e6) / 1e6);
+    // A turn is an angle around an axis.
+    if (row.around) {
+      const axis = row.around.map(at);
+      values[0] += " rad (" + Math.round(at(row.curves[0]) * 180 / Math.PI * 10) / 10 + "°)";
+      if (axis.some(v => v)) values[0] += " around (" + axis.map(short).join(", ") + ")";
+    }
     words.push(values.join(", "));
   }
   if (row.events) {

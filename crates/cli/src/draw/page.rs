@@ -5,8 +5,8 @@ use crate::escape::{shown, shown_json};
 use crate::failure::Failure;
 use crate::view::of_seat;
 use base64::prelude::{BASE64_STANDARD, Engine};
-use harmonym_lab::trace::{ControlLane, Lane, Mark, State};
-use harmonym_runtime::base::{Component, ControlKind, Kind, Seat, Time, Vector};
+use harmonym_lab::trace::{ControlLane, Drawn, Lane, Mark, State};
+use harmonym_runtime::base::{Component, ControlKind, Seat, Time, Vector};
 use harmonym_runtime::plan::Plan;
 use minijinja::{Environment, Value, context};
 use serde::Serialize;
@@ -46,6 +46,9 @@ enum Row<'a> {
         spans: Option<Vec<Span>>,
         #[serde(skip_serializing_if = "Option::is_none")]
         curves: Option<Vec<Curve>>,
+        /// Of a turn, the components of its axis.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        around: Option<Vec<Curve>>,
     },
     Action {
         name: Cow<'a, str>,
@@ -56,6 +59,8 @@ enum Row<'a> {
         levels: [f64; 3],
         #[serde(skip_serializing_if = "Option::is_none")]
         curves: Option<Vec<Curve>>,
+        #[serde(skip_serializing_if = "Option::is_none")]
+        around: Option<Vec<Curve>>,
     },
 }
 
@@ -159,11 +164,12 @@ impl Seen {
         let kind = plan.controls()[control.control].kind;
         if kind == ControlKind::Button {
             let spans = Some(self.spans(control.held(self.to).into_iter()));
-            return Row::Control { name, spans, curves: None };
+            return Row::Control { name, spans, curves: None, around: None };
         }
-        let values = &control.values;
-        let curves = self.curves(values, kind.yields().components(), kind == ControlKind::Relative);
-        Row::Control { name, spans: None, curves: Some(curves) }
+        let drawn = Drawn::of(kind.yields(), &control.values);
+        let curves = self.curves(&drawn.values, drawn.count, kind == ControlKind::Relative);
+        let around = self.around(&drawn);
+        Row::Control { name, spans: None, curves: Some(curves), around }
     }
 
     fn action<'a>(&self, plan: &'a Plan, lane: &Lane, seat: Option<Seat>) -> Row<'a> {
@@ -172,8 +178,8 @@ impl Seen {
             let spans = lane.spans.iter().filter(move |(.., one)| *one == state);
             self.spans(spans.map(|(from, to, _)| (*from, *to)))
         };
-        let count = if spec.kind == Kind::Switch { 1 } else { spec.kind.components().min(3) };
-        let curves = self.curves(&lane.values, count, false);
+        let drawn = Drawn::of(spec.kind, &lane.values);
+        let curves = self.curves(&drawn.values, drawn.count, false);
         Row::Action {
             name: of_seat(seat, &plan.names().actions[lane.action]),
             pressed: self.spans(lane.pressed.iter().copied()),
@@ -182,7 +188,13 @@ impl Seen {
             events: self.events(lane),
             levels: [spec.wake, spec.down, spec.up],
             curves: Some(curves).filter(|_| !lane.values.is_empty()),
+            around: self.around(&drawn),
         }
+    }
+
+    /// Of a turn, the components of its axis.
+    fn around(&self, drawn: &Drawn<'_>) -> Option<Vec<Curve>> {
+        Some(self.curves(drawn.axes.as_deref()?, 3, false))
     }
 
     fn events(&self, lane: &Lane) -> Vec<(f64, &'static str, &'static str)> {

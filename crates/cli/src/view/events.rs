@@ -11,6 +11,7 @@ pub struct Rows<'a> {
     plan: &'a Plan,
     look: Look,
     names: usize,
+    values: usize,
     /// Whether more than one plays.
     many: bool,
     /// For each seat and action, the fires of `while` that have no row yet.
@@ -41,8 +42,9 @@ impl Folded {
 
 /// The widest that the column of actions grows.
 const WIDEST_NAME: usize = 30;
-/// The column of values.
+/// The column of values: of planes and less, and of spaces and turns.
 const VALUES: usize = 16;
+const WIDE_VALUES: usize = 24;
 /// Time, tick, event and what parts the columns.
 const BESIDE: usize = 34;
 /// Time, event and a value, with what parts them, where there is room for no more.
@@ -59,16 +61,21 @@ impl<'a> Rows<'a> {
         let of_seat = if many { "seat 1 ".len() } else { 0 };
         let names = (lengths.max().unwrap_or(6) + of_seat).clamp(6, widest + of_seat);
         let folded = vec![None; plan.actions().len() * usize::from(seats)];
-        Self { plan, look, names, many, folded }
+        let mut kinds = plan.actions().entries().filter(|(id, _)| shown(*id));
+        let values = match kinds.any(|(_, spec)| matches!(spec.kind, Kind::Space | Kind::Turn)) {
+            true => WIDE_VALUES,
+            false => VALUES,
+        };
+        Self { plan, look, names, values, many, folded }
     }
 
     /// The line over the rows.
     pub fn heading(&self) -> String {
-        let names = self.names;
+        let (names, values) = (self.names, self.values);
         let text = match self.is_narrow() {
             true => format!("{:>10}  {:names$}  {:8}  value", "time", "action", "event"),
             false => format!(
-                "{:>10} {:>7}  {:names$}  {:8}  {:VALUES$}  how",
+                "{:>10} {:>7}  {:names$}  {:8}  {:values$}  how",
                 "time", "tick", "action", "event", "value"
             ),
         };
@@ -77,7 +84,7 @@ impl<'a> Rows<'a> {
 
     /// Whether there is no room for all columns beside each other.
     fn is_narrow(&self) -> bool {
-        self.look.width < self.names + VALUES + BESIDE + SHORTEST_HOW
+        self.look.width < self.names + self.values + BESIDE + SHORTEST_HOW
     }
 
     /// The rows that a notice gives, if any.
@@ -239,9 +246,10 @@ impl<'a> Rows<'a> {
             };
             return format!("{time}  {name:names$}  {event}  {value}{how}");
         }
-        let wide = VALUES.max(value.chars().count());
+        let values = self.values;
+        let wide = values.max(value.chars().count());
         let how = fit(how, self.look.width.saturating_sub(names + wide + BESIDE));
-        format!("{time} {tick}  {name:names$}  {event}  {value:VALUES$}  {how}")
+        format!("{time} {tick}  {name:names$}  {event}  {value:values$}  {how}")
     }
 }
 

@@ -21,8 +21,14 @@ pub mod table;
 pub mod tests;
 pub mod why;
 
-use harmonym_runtime::base::Seat;
+use harmonym_runtime::base::{Seat, Vector, shortest};
 use std::borrow::Cow;
+
+/// An axis in space, to two digits after the point.
+pub fn axis_text(axis: Vector) -> String {
+    let [x, y, z] = axis.xyz().map(|c| shortest((c * 100.0).round() / 100.0 + 0.0));
+    format!("({x}, {y}, {z})")
+}
 
 /// What somebody's thing is called: its name alone where one plays.
 pub fn of_seat(seat: Option<Seat>, name: &str) -> Cow<'_, str> {

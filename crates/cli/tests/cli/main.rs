@@ -7,11 +7,14 @@ mod commands;
 mod editing;
 mod faults;
 mod harness;
+mod headset;
 mod keeping;
 mod kills;
 mod misleading;
 mod play;
 mod players;
+#[cfg(target_os = "linux")]
+mod pressing;
 mod prose;
 #[cfg(target_os = "linux")]
 mod pty;

@@ -5,8 +5,8 @@ use super::record::Record;
 use crate::take::{Input, What};
 use harmonym_runtime::base::limits::{LET_GO, PRESSED};
 use harmonym_runtime::base::{
-    AT_REST, ActionId, BindingId, Contact, ControlId, ControlUseId, Device, Id, MapId, OpId,
-    PhysicalInputId, SchemeId, Seat, Time, VariableId, Vector,
+    AT_REST, ActionId, BindingId, Contact, ControlId, ControlKind, ControlUseId, Device, Id, MapId,
+    OpId, PhysicalInputId, SchemeId, Seat, Time, VariableId, Vector,
 };
 use harmonym_runtime::engine::{Alternative, Episode, Inside};
 use harmonym_runtime::plan::{Gather, OpKind, Operands, Plan};
@@ -193,6 +193,13 @@ impl Look<'_> {
         let plan = self.inside.plan();
         let (control, of) = (plan.inputs()[input].control, plan.inputs()[input].of);
         let raw = self.inside.touch(input, device).raw;
+        // No hand holds what is always somewhere.
+        if matches!(
+            plan.controls()[control].kind,
+            ControlKind::Turn | ControlKind::Place | ControlKind::Spot
+        ) {
+            return Mover::Moved(control, raw);
+        }
         if raw.magnitude() < LET_GO && is.magnitude() < was.magnitude() {
             return Mover::LetGo(control);
         }

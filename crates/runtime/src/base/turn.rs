@@ -35,6 +35,18 @@ pub fn angle(v: Vector) -> f64 {
     2.0 * libm::atan2((x * x + y * y + z * z).sqrt(), w.abs())
 }
 
+/// The axis that it turns around by its [angle], counter-clockwise and of length 1; 0 of no rotation.
+pub fn axis(v: Vector) -> Vector {
+    let [x, y, z, w] = whole(v);
+    let length = (x * x + y * y + z * z).sqrt();
+    if length == 0.0 {
+        return Vector::ZERO;
+    }
+    // The shorter way around.
+    let length = if w < 0.0 { -length } else { length };
+    Vector::space(x / length + 0.0, y / length + 0.0, z / length + 0.0)
+}
+
 /// The angle between two rotations, 0 to π.
 pub fn between(a: Vector, b: Vector) -> f64 {
     let ([ax, ay, az, aw], [bx, by, bz, bw]) = (whole(a), whole(b));
@@ -104,6 +116,28 @@ mod tests {
                 assert!((between(a, at) - wanted * share).abs() < 1e-7, "{share} of {a:?} {b:?}");
             }
         }
+    }
+
+    #[test]
+    fn a_rotation_is_its_angle_around_its_axis() {
+        for (angle_wanted, way) in
+            [(0.4, [0.0, 0.6, 0.8]), (3.0, [-1.0, 0.0, 0.0]), (4.0, [0.0, 1.0, 0.0])]
+        {
+            let (sin, w) = (libm::sin(angle_wanted / 2.0), libm::cos(angle_wanted / 2.0));
+            let [x, y, z] = way.map(|c: f64| c * sin);
+            let turned = unit(Vector { x, y, z, w });
+            // More than half a turn is less than half a turn the other way round.
+            let (wanted, sign) = match angle_wanted > std::f64::consts::PI {
+                true => (2.0 * std::f64::consts::PI - angle_wanted, -1.0),
+                false => (angle_wanted, 1.0),
+            };
+            assert!((angle(turned) - wanted).abs() < 1e-12);
+            for (found, wanted) in axis(turned).xyz().into_iter().zip(way) {
+                assert!((found - sign * wanted).abs() < 1e-12, "{way:?}");
+            }
+        }
+        assert_eq!(axis(Vector::ZERO), Vector::ZERO);
+        assert_eq!(axis(Vector { w: 1.0, ..Vector::ZERO }), Vector::ZERO);
     }
 
     #[test]

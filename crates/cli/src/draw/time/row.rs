@@ -3,9 +3,9 @@
 use super::curve::{self, Scale};
 use super::{Done, MARGIN, Picture, Shown, Stage, lane, scale_ends};
 use crate::draw::pen::{Anchor, Pen, Shade, fit, text_width};
-use crate::view::of_seat;
-use harmonym_lab::trace::{ControlLane, Lane};
-use harmonym_runtime::base::{Component, ControlKind, Kind, Seat, Time, Vector};
+use crate::view::{axis_text, of_seat};
+use harmonym_lab::trace::{ControlLane, Drawn, Lane};
+use harmonym_runtime::base::{Component, ControlKind, Kind, Seat, Time};
 use harmonym_runtime::plan::Plan;
 
 /// The sizes of names: of actions, of the map above them, of everything else.
@@ -189,29 +189,22 @@ fn draw_control(
         return lane::comb(stage, &spans, (top + 4.0, bottom - 4.0), Shade::Grey);
     }
     let is_moved = kind == ControlKind::Relative;
-    curves(
-        stage,
-        &control.values,
-        kind.yields().components(),
-        is_moved,
-        (top + 4.0, bottom - 4.0),
-        0,
-        None,
-    )
+    let drawn = Drawn::of(kind.yields(), &control.values);
+    curves(stage, &drawn, is_moved, (top + 4.0, bottom - 4.0), 0, None)
 }
 
 /// Some components as curves; gives the scale that they are on.
 fn curves(
     stage: &Stage<'_, '_>,
-    values: &[(Time, Vector)],
-    count: usize,
+    drawn: &Drawn<'_>,
     is_moved: bool,
     (top, bottom): (f64, f64),
     run: usize,
     scale: Option<Scale>,
 ) -> Done {
+    let count = drawn.count;
     let of = |component: Component| {
-        values.iter().map(move |(t, value)| (*t, value.component(component)))
+        drawn.values.iter().map(move |(t, value)| (*t, value.component(component)))
     };
     let components = || Component::ALL.into_iter().take(count);
     let seen = || components().flat_map(of).map(|(_, value)| value);
@@ -239,17 +232,20 @@ fn curves(
             far(a.1).total_cmp(&far(b.1))
         });
         stage.pen.line(points, shade, width)?;
-        // Which curve is which is also written on it.
-        if let Some((x, y)) = peak.filter(|_| count > 1 && run == 0) {
+        // Which curve is which is also written on it; of a turn, around which axis.
+        let name = match drawn.farthest_axis() {
+            Some(axis) => format!("rad around {}", axis_text(axis).replace('-', "−")),
+            None if count > 1 => component.letter().to_string(),
+            None => continue,
+        };
+        if let Some((x, y)) = peak.filter(|_| run == 0) {
             // Each a little further along, so that no two lie on each other.
             let aside = 4.0 + 12.0 * component as usize as f64;
-            let at = (
-                x.clamp(stage.left + 2.0, stage.right - 28.0) + aside,
-                y.clamp(top + 5.0, bottom - 5.0),
-            );
-            let name = component.letter().to_string();
+            let width = text_width(&name, 10.0, true);
+            let last = (stage.right - 30.0 - width).max(stage.left + 2.0);
+            let at = (x.clamp(stage.left + 2.0, last) + aside, y.clamp(top + 5.0, bottom - 5.0));
             let (x, y) = at;
-            stage.pen.fill([x - 1.5, y - 5.0, x + 8.0, y + 5.0], Shade::White)?;
+            stage.pen.fill([x - 1.5, y - 5.0, x + width + 1.5, y + 5.0], Shade::White)?;
             stage.pen.text(&name, at, Anchor::Left, 10.0, true, shade)?;
         }
     }
@@ -283,10 +279,13 @@ fn draw_action(
     }
     if has_curve {
         let (top, bottom) = (bar_bottom + 6.0, bottom - 5.0);
-        let count = if kind == Kind::Switch { 1 } else { kind.components().min(3) };
         let levels = [("down", down), ("wake", wake), ("up", up)];
-        let seen = lanes.iter().flat_map(|(_, lane)| lane.values.iter());
-        let parts = seen.flat_map(|(_, value)| value.xyz().into_iter().take(count));
+        let shown: Vec<Drawn<'_>> =
+            lanes.iter().map(|(_, lane)| Drawn::of(kind, &lane.values)).collect();
+        let parts = shown.iter().flat_map(|one| {
+            let count = one.count;
+            one.values.iter().flat_map(move |(_, value)| value.xyz().into_iter().take(count))
+        });
         let mut scale = Scale::new(parts, top, bottom);
         // A level that was nearly reached is what one looks for.
         if down > scale.most && down <= NEAR * scale.most {
@@ -298,9 +297,9 @@ fn draw_action(
             [(_, first), (_, second)] => first.values == second.values,
             _ => false,
         };
-        for (run, lane) in lanes {
+        for ((run, _), drawn) in lanes.iter().zip(&shown) {
             let run = if is_same { SAME } else { *run };
-            curves(stage, &lane.values, count, false, (top, bottom), run, Some(scale))?;
+            curves(stage, drawn, false, (top, bottom), run, Some(scale))?;
         }
     }
     drawn.iter().try_for_each(|(run, one, ink)| {

@@ -1,8 +1,8 @@
 //! What moved a value, as a clause.
 
-use super::sentence::{Words, number, seconds};
+use super::sentence::{Words, number, seconds, turn_text};
 use harmonym_lab::explain::Mover;
-use harmonym_runtime::base::ControlId;
+use harmonym_runtime::base::{ControlId, Kind};
 
 impl Words<'_> {
     /// What made the action's value move.
@@ -14,6 +14,9 @@ impl Words<'_> {
             Mover::LetGo(of) => format!("{} was let go", control(of)),
             Mover::Moved(of, to) => {
                 let kind = self.plan.controls()[*of].kind.yields();
+                if kind == Kind::Turn {
+                    return format!("{} went to {}", control(of), turn_text(*to));
+                }
                 let all: Vec<_> =
                     to.shown(kind).iter().take(kind.components()).map(|v| number(*v)).collect();
                 match &all[..] {

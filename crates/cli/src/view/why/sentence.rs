@@ -1,8 +1,9 @@
 //! Reasons as sentences, with by how much.
 
+use crate::view::axis_text;
 use harmonym_lab::explain::{Awaits, Blocked, Obstacle, Status, Waiting};
 use harmonym_runtime::base::limits::LET_GO;
-use harmonym_runtime::base::{ActionId, AlternativeId, BindingId, Blend, OpId, Time};
+use harmonym_runtime::base::{ActionId, AlternativeId, BindingId, Blend, OpId, Time, Vector, turn};
 use harmonym_runtime::plan::{Guard, OpKind, Plan};
 
 /// What words need: the names.
@@ -266,6 +267,15 @@ impl Words<'_> {
             true => text,
             false => format!("{text}, but {}", self.obstacles(&one.against)),
         }
+    }
+}
+
+/// A turn as its angle and its axis.
+pub(super) fn turn_text(value: Vector) -> String {
+    let angle = format!("{} rad", number(turn::angle(value)));
+    match turn::axis(value) {
+        Vector::ZERO => angle,
+        axis => format!("{angle} around {}", axis_text(axis)),
     }
 }
 

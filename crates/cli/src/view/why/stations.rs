@@ -1,6 +1,6 @@
 //! Every station of an action at a moment, a line each.
 
-use super::sentence::{Words, number, seconds};
+use super::sentence::{Words, number, seconds, turn_text};
 use crate::output::style::{Ink, Look, fit};
 use harmonym_lab::explain::{Blocked, OpTrace, StationsAt};
 use harmonym_runtime::base::{BindingId, Blend, Component, ControlUseId, Kind, OpId, Vector};
@@ -172,8 +172,11 @@ impl Lines {
     }
 }
 
-/// A value with as many components as its kind has.
+/// A value with as many components as its kind has; a turn as its angle and its axis.
 fn value(value: Vector, kind: Kind) -> String {
+    if kind == Kind::Turn {
+        return turn_text(value);
+    }
     let shown = value.shown(kind);
     let all: Vec<_> = shown.iter().take(kind.components().max(1)).map(|v| number(*v)).collect();
     all.join(", ")
