@@ -7,7 +7,7 @@ use harmonym_lab::score;
 use harmonym_lab::take::Playing;
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{Id, Rate, Seat, Time};
+use harmonym_runtime::base::{Class, Device, Id, Rate, Seat, Time};
 use harmonym_runtime::plan::Plan;
 use std::sync::Arc;
 
@@ -40,7 +40,8 @@ fn story(profile: &str, hands: &str, action: &str, at: Option<u64>) -> (Arc<Plan
     let plan = load(&format!("{HEAD}{profile}"));
     let score = read(&plan, hands);
     let action = plan.find_action(action).expect("an action");
-    let story = why(&plan, playing(), score.perform(), (Seat::FIRST, action), at.map(millis));
+    let playing = score.playing(Rate::DEFAULT);
+    let story = why(&plan, playing, score.perform(), (Seat::FIRST, action), at.map(millis));
     (plan, story)
 }
 
@@ -408,4 +409,33 @@ fn of_two_combinations_with_one_key_the_held_one_hides_it() {
         let Status::Blocked(_, Blocked::Hidden(binding, _)) = status else { panic!("{status:?}") };
         assert_eq!(plan.bindings()[binding].action, action(&plan, by));
     }
+}
+
+#[test]
+fn a_device_that_is_gone_or_came_with_something_held_is_named() {
+    let text = "[map.quay.haul]\nvalue = \"switch\"\nbind.pad = \"pad.south\"\n\
+                [map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n";
+    let at = |hands: &str, name: &str, t: u64| {
+        let (plan, story) = story(text, hands, name, Some(t));
+        let control = |name| plan.find_control(name).expect("a control");
+        (story.moment.expect("a moment").status, control("pad.south"))
+    };
+    let hands = "at 0.1s down pad.south\nat 0.5s unplug pad\nat 1s plug pad\n\
+                 at 1.5s up pad.south\nat 2s press key.KeyH for 0.1s";
+    let pad = Device { class: Class::Pad, number: 0 };
+    let ms = Time::from_millis;
+    let (status, south) = at(hands, "quay.haul", 700);
+    assert_eq!(status, Status::Unplugged(pad, ms(500)));
+    assert_eq!(at(hands, "quay.haul", 1200).0, Status::HeldBack(south, ms(1000)));
+    assert_eq!(at(hands, "quay.haul", 1700).0, Status::Untouched);
+    // It is nothing to who has no control on it.
+    assert_eq!(at(hands, "quay.hail", 700).0, Status::Untouched);
+    // What is let go while the device is gone is let go.
+    let hands = "at 0.1s down pad.south\nat 0.5s unplug pad\nat 0.7s up pad.south\n\
+                 at 1s plug pad\nat 2s press key.KeyH for 0.1s";
+    assert_eq!(at(hands, "quay.haul", 1200).0, Status::Untouched);
+    // A device that is handed over with something held is such a device too.
+    let hands = "seats 2\nat 0.1s down pad.south\nat 0.5s seat 2 gets pad\nat 1s seat 1 gets pad\n\
+                 at 2s press key.KeyH for 0.1s";
+    assert_eq!(at(hands, "quay.haul", 1200).0, Status::HeldBack(south, ms(1000)));
 }

@@ -4,7 +4,7 @@ use super::blocked::{Blocked, blocked};
 use super::mover::{control_of, reads};
 use super::record::Record;
 use harmonym_runtime::base::{
-    AT_REST, ActionId, AlternativeId, BindingId, Blend, ControlId, Id, OpId, SchemeId, Time,
+    AT_REST, ActionId, AlternativeId, BindingId, Blend, ControlId, Device, Id, OpId, SchemeId, Time,
 };
 use harmonym_runtime::engine::{Inside, Level, Stage};
 use harmonym_runtime::plan::{Cue, Guard, OpKind, Operands};
@@ -27,6 +27,10 @@ pub enum Status {
     Narrowed(ControlId, SchemeId),
     /// All of its controls are at 0.
     Untouched,
+    /// All of its controls are at 0, and that device of theirs is gone since then.
+    Unplugged(Device, Time),
+    /// That control is held since before its device came at that moment, and has not been let go since.
+    HeldBack(ControlId, Time),
     /// A pressed control is kept from it.
     Blocked(ControlId, Blocked),
     /// The last part of a `+` is pressed, and a control that must be held with it is not.
@@ -147,6 +151,7 @@ impl Status {
         matches!(
             self,
             Self::Untouched
+                | Self::Unplugged(..)
                 | Self::Stopped(..)
                 | Self::UnderWake(..)
                 | Self::Lost(..)
@@ -175,6 +180,16 @@ impl Status {
             (Self::NotHeld(..), _) | (Self::Taken(_), _) => self == other,
             _ => std::mem::discriminant(self) == std::mem::discriminant(other),
         }
+    }
+}
+
+fn untouched(inside: &Inside<'_>, record: &Record) -> Status {
+    if let Some((control, since)) = record.held_back(inside) {
+        return Status::HeldBack(control, since);
+    }
+    match record.gone(inside.plan()) {
+        Some((device, since)) => Status::Unplugged(device, since),
+        None => Status::Untouched,
     }
 }
 
@@ -343,6 +358,7 @@ fn asleep(
     }
     match gives > AT_REST {
         true => Status::UnderWake(gives, spec.wake),
+        false if control.is_none() => untouched(inside, record),
         false => Status::Untouched,
     }
 }

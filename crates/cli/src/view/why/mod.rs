@@ -57,6 +57,7 @@ pub fn told(words: Words<'_>, seat: Option<Seat>, story: &Story, look: Look) -> 
 /// Why it never woke.
 fn never(words: Words<'_>, story: &Story) -> String {
     match &story.last {
+        Status::Unplugged(..) | Status::HeldBack(..) => words.status(&story.last),
         _ if story.is_silent() => "none of its controls was pressed".to_owned(),
         Status::Untouched => "none of its controls was pressed".to_owned(),
         last => words.status(last),

@@ -122,6 +122,18 @@ impl Words<'_> {
                 plan.names().schemes[*to]
             ),
             Status::Untouched => "none of its controls is pressed".to_owned(),
+            Status::Unplugged(device, since) => {
+                let name = plan.catalogue().device_name(*device);
+                format!(
+                    "none of its controls is pressed, and {name} is unplugged since {}",
+                    seconds(*since)
+                )
+            }
+            Status::HeldBack(of, since) => format!(
+                "{} was already held when its device came at {}: it has to be let go first",
+                control(of),
+                seconds(*since)
+            ),
             Status::Blocked(of, blocked) => format!("{} {}", control(of), self.blocked(*blocked)),
             Status::NotHeld(last, holder) => {
                 format!("{} counts only while {} is held", control(last), control(holder))

@@ -71,7 +71,7 @@ pub fn stations(
         lines.add("control", &says, &value(control.raw, control.kind));
     }
     if at.controls.is_empty() {
-        lines.add("controls", "none is pressed", "");
+        lines.add("controls", "all of them read 0", "");
     }
     if !at.lives {
         lines.add("map", "it is not open, or the game is paused", "");

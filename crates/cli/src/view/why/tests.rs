@@ -4,7 +4,7 @@ use super::*;
 use harmonym_lab::explain::{Awaits, Blocked, EndReason, Mover, Obstacle, Status, Waiting};
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::ActionId;
-use harmonym_runtime::base::BindingId;
+use harmonym_runtime::base::{BindingId, Class, Device};
 use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::Plan;
 use harmonym_runtime::plan::{Guard, OpKind};
@@ -76,6 +76,14 @@ fn each_status_has_its_sentence() {
             "key.KeyE is pressed, but the game has narrowed the bindings to the scheme pad",
         ),
         (Status::Untouched, "none of its controls is pressed"),
+        (
+            Status::Unplugged(Device { class: Class::Pad, number: 1 }, ms(1500)),
+            "none of its controls is pressed, and pad#2 is unplugged since 1.5 s",
+        ),
+        (
+            Status::HeldBack(e, ms(1500)),
+            "key.KeyE was already held when its device came at 1.5 s: it has to be let go first",
+        ),
         (
             Status::Blocked(e, Blocked::Claimed(of_douse, Some(ms(3200)))),
             "key.KeyE is claimed by quay.douse since 3.2 s",
