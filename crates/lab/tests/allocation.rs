@@ -9,8 +9,11 @@ mod random;
 
 use allocation_counter::measure;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{Class, Contact, ControlId, Id, MapId, SchemeId, Time, Vector};
-use harmonym_runtime::engine::{Engine, Notice, Start};
+use harmonym_runtime::base::{
+    Contact, ControlId, ControlKind, Device, Id, MapId, SchemeId, Seat, Time, Vector,
+};
+use harmonym_runtime::engine::Start;
+use harmonym_runtime::seats::{Seats, Told};
 use std::sync::Arc;
 
 const DEMO: &str = include_str!("../../../demo/harmonym.toml");
@@ -95,8 +98,10 @@ claim = true
 #[test]
 fn stepping_allocates_nothing() {
     for text in [DEMO.to_owned(), everything(), SWITCHED.to_owned()] {
-        let told = step_many(&text, 20_000);
-        assert!(told > 1000, "the hands did next to nothing: {told}");
+        for seats in [1, 3] {
+            let told = step_many(&text, seats, 20_000);
+            assert!(told > 1000, "the hands did next to nothing: {told}");
+        }
     }
 }
 
@@ -106,32 +111,34 @@ fn stepping_random_profiles_allocates_nothing() {
     let mut runner = proptest::test_runner::TestRunner::deterministic();
     let profiles = random::profile(random::Ticks::With);
     let mut told = 0;
-    for _ in 0..200 {
-        told += step_many(&profiles.new_tree(&mut runner).unwrap().current(), 1000);
+    for round in 0..200 {
+        let text = profiles.new_tree(&mut runner).unwrap().current();
+        told += step_many(&text, round % 4 + 1, 1000);
     }
     assert!(told > 1000, "the hands did next to nothing: {told}");
 }
 
 /// Steps a profile so often, and gives how much was told.
-fn step_many(text: &str, steps: u64) -> u64 {
+fn step_many(text: &str, seats: u8, steps: u64) -> u64 {
     let (_, plan) = harmonym_lang::load(&Source::new("p", text)).expect("a sound profile");
     let mut told = 0_u64;
     let mut tell = |_| told += 1;
-    let mut engine = Engine::start(Arc::new(plan), Start::default(), &mut tell);
-    engine.tick(Time::from_millis(1), &mut tell);
+    let mut seats = Seats::start(Arc::new(plan), seats, Start::default(), &mut tell);
+    seats.tick(Time::from_millis(1), &mut tell);
     let counted = measure(|| {
         let mut seed = 1_u64;
-        (2..steps).for_each(|step| step_once(&mut engine, &mut seed, step, &mut tell));
+        (2..steps).for_each(|step| step_once(&mut seats, &mut seed, step, &mut tell));
+        seats.restart(Start::default(), &mut tell);
     });
     assert_eq!(counted.count_total, 0, "allocations while stepping\n{text}");
     told
 }
 
 /// A report of any control of one of two devices, and now and then something of the game's.
-fn step_once(engine: &mut Engine, seed: &mut u64, step: u64, tell: &mut dyn FnMut(Notice)) {
+fn step_once(seats: &mut Seats, seed: &mut u64, step: u64, tell: &mut dyn FnMut(Told)) {
     *seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
     let bits = *seed >> 20;
-    let plan = Arc::clone(engine.plan());
+    let plan = Arc::clone(seats.plan());
     // Three of four reports go to controls that something reads.
     let bound: usize = plan.inputs().len();
     let control = match (bound, step % 4) {
@@ -142,24 +149,46 @@ fn step_once(engine: &mut Engine, seed: &mut u64, step: u64, tell: &mut dyn FnMu
     let value = Vector { x: part(5), y: part(20), z: part(9), w: part(14) };
     let t = Time::from_nanos(step * 3_000_000);
     let contact = Contact { control, device: (bits % 2) as u8 };
-    engine.report(t, contact, value, tell).unwrap();
+    seats.report(t, contact, value, tell).unwrap();
     let map = MapId::new(bits as usize % plan.maps().len());
-    match step % 23 {
+    // One of the seats, or all.
+    let seat = match bits.is_multiple_of(2) {
+        true => Seat::FIRST,
+        false => seats.all().next_back().unwrap(),
+    };
+    let some = (!bits.is_multiple_of(3)).then_some(seat);
+    let device = Device { class: plan.controls()[control].class, number: (bits % 2) as u8 };
+    match step % 41 {
         // What is always open is refused.
-        3 => drop(engine.open(t, map, tell)),
-        9 => drop(engine.close(t, map, tell)),
-        11 => engine.release_device(t, Class::Pad, (bits % 2) as u8, tell).unwrap(),
-        14 => engine.pause(t, bits.is_multiple_of(2), tell),
-        19 => engine.narrow(t, (bits.is_multiple_of(3)).then_some(SchemeId::new(0)), tell).unwrap(),
+        3 => drop(seats.set_open(t, some, map, true, tell)),
+        9 => drop(seats.set_open(t, some, map, false, tell)),
+        11 => seats.unplug(t, device, tell).unwrap(),
+        14 => seats.pause(t, bits.is_multiple_of(2), tell),
+        19 => {
+            let scheme = (bits.is_multiple_of(3)).then_some(SchemeId::new(0));
+            seats.narrow(t, some, scheme, tell).unwrap();
+        }
+        22 => seats.plug(t, device, tell).unwrap(),
+        25 => seats.give(t, device, seat, tell).unwrap(),
+        // The only seat has all devices.
+        28 => drop(seats.leave(t, seat, tell)),
+        31 => seats.invite(t + Time::from_millis(50)),
+        33 => seats.join_freely(),
+        35 => seats.catch(seat, &ControlKind::ALL).unwrap(),
+        38 => drop(seats.caught()),
+        40 => seats.stop_catching(),
         _ => {}
     }
     if let (0, Some(named)) = (step % 31, plan.variables().ids().next()) {
-        engine.set_number(t, named, part(3), tell).unwrap();
+        seats.set_number(t, some, named, part(3), tell).unwrap();
     }
     if step.is_multiple_of(5) {
-        let frame = engine.tick(t, tell);
-        frame.changed().for_each(|action| {
-            std::hint::black_box(frame.read(action));
-        });
+        seats.tick(t, tell);
+        for seat in seats.all() {
+            let frame = seats.frame(seat);
+            frame.changed().for_each(|action| {
+                std::hint::black_box(frame.read(action));
+            });
+        }
     }
 }
