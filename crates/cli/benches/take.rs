@@ -25,9 +25,9 @@ struct Line<'a> {
 }
 
 /// A thousand reports a second: a stick that circles, and keys now and then.
-fn write_take(path: &Path, events: u32) {
+fn write_take(path: &Path, events: u32, seats: u8) {
     let mut file = std::io::BufWriter::new(File::create(path).expect("a temporary file"));
-    writeln!(file, "{{\"take\":1,\"title\":\"Circles\"}}").expect("room");
+    writeln!(file, "{{\"take\":1,\"title\":\"Circles\",\"seats\":{seats}}}").expect("room");
     for i in 0..events {
         let t = harmonym_runtime::base::Time::from_millis(u64::from(i));
         let angle = f64::from(i) / 700.0;
@@ -117,7 +117,9 @@ fn time(work: impl Fn()) -> Duration {
 fn main() {
     let folder = tempfile::tempdir().expect("a temporary folder");
     let path = folder.path().join("circles.take.jsonl");
-    write_take(&path, EVENTS);
+    write_take(&path, EVENTS, 1);
+    let several = folder.path().join("two-seats.take.jsonl");
+    write_take(&several, EVENTS, 2);
     let typed = time(|| serde_json_alone::<Typed>(&path));
     let untyped = time(|| serde_json_alone::<Untyped>(&path));
     let text = time(|| play(&path, "text"));
@@ -131,5 +133,7 @@ fn main() {
             ratio(untyped)
         );
     }
+    let two = time(|| play(&several, "text"));
+    println!("play, two seats: {:.2} times one", two.as_secs_f64() / text.as_secs_f64());
     looks(&path, text);
 }

@@ -152,6 +152,12 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
             "what depends on the frame rate",
         ),
         ("harmonym plot scores/cast-a-line.score -o a.html", "a run in time, to look around in"),
+        ("harmonym play scores/two-seats.score", "two players, each with devices of their own"),
+        (
+            "harmonym player bind hail key.KeyH=key.KeyG",
+            "a player changes a key, in a file of its own",
+        ),
+        ("harmonym sheet -o sheet.html", "all controls on one page to print"),
         ("harmonym curve quay.walk@pad#1", "what the stick's steps make of it"),
         ("harmonym set quay.tie-knot.fire.hold 0.6s", "change a number; then test again"),
         ("harmonym check --explain raw-stick", "what a rule of the checker means"),
