@@ -82,6 +82,22 @@ pub fn text_width(text: &str, size: f64, bold: bool) -> f64 {
     glyphs::width(text, if bold { Weight::Bold } else { Weight::Regular }) * size
 }
 
+/// `text` in so many lines at most, none wider than so many pixels; what is cut off ends in `…`.
+pub fn in_lines(text: &str, size: f64, room: f64, most: usize) -> Vec<String> {
+    let mut all: Vec<String> = Vec::new();
+    for word in text.split_whitespace() {
+        let is_last = all.len() == most;
+        match all.last_mut() {
+            Some(line) if is_last || text_width(&format!("{line} {word}"), size, false) <= room => {
+                line.push(' ');
+                line.push_str(word);
+            }
+            _ => all.push(word.to_owned()),
+        }
+    }
+    all.iter().map(|line| fit(line, size, false, room)).collect()
+}
+
 /// `text` in at most so many pixels; what is cut off ends in `…`.
 pub fn fit(text: &str, size: f64, bold: bool, room: f64) -> String {
     if text_width(text, size, bold) <= room {

@@ -1,7 +1,7 @@
 //! A sheet of controls, drawn: as a page, as a picture, as a text.
 
 use super::Canvas;
-use super::pen::{Anchor, Pen, Shade, fit, text_width};
+use super::pen::{Anchor, Pen, Shade, fit, in_lines, text_width};
 use super::symbol::{HEIGHT, Mark, Symbol, TEXT, Token, tokens};
 use crate::escape::shown;
 use crate::failure::Failure;
@@ -20,6 +20,9 @@ const MARGIN: f64 = 36.0;
 const ACTIONS: f64 = 210.0;
 /// Between lines of a cell.
 const GAP: f64 = 6.0;
+/// The size of what a row is about, and how high a line of it is.
+const ABOUT: f64 = 9.5;
+const ABOUT_LINE: f64 = 12.0;
 
 /// What stands beside symbols: the words without what the symbols say already.
 fn beside<'a>(words: &'a str, what: &str) -> (&'a str, &'a str) {
@@ -120,8 +123,13 @@ fn row_height(row: &Row, columns: usize, column: f64) -> f64 {
         lines(row, scheme).iter().map(|line| line_height(line, column - 16.0)).sum()
     };
     let most = (0..columns).map(of).fold(0.0, f64::max);
-    let about = if row.about.is_some() { 34.0 } else { 24.0 };
-    most.max(about) + 8.0
+    most.max(22.0 + ABOUT_LINE * about(row).len() as f64) + 8.0
+}
+
+/// What a row is about, in two lines at most.
+fn about(row: &Row) -> Vec<String> {
+    let text = row.about.as_deref().unwrap_or_default();
+    in_lines(text, ABOUT, ACTIONS - 16.0, 2)
 }
 
 fn heights(sheet: &Sheet, column: f64) -> f64 {
@@ -163,9 +171,9 @@ fn draw(pen: &Pen<'_>, sheet: &Sheet, column: f64) -> Done {
             let height = row_height(row, sheet.schemes.len(), column);
             let label = fit(&row.label, 12.5, true, ACTIONS - 16.0);
             pen.text(&label, (MARGIN, y + 16.0), Anchor::Left, 12.5, true, Shade::Ink)?;
-            if let Some(about) = &row.about {
-                let about = fit(about, 9.5, false, ACTIONS - 16.0);
-                pen.text(&about, (MARGIN, y + 31.0), Anchor::Left, 9.5, false, Shade::Grey)?;
+            for (place, line) in about(row).iter().enumerate() {
+                let at = (MARGIN, y + 30.0 + ABOUT_LINE * place as f64);
+                pen.text(line, at, Anchor::Left, ABOUT, false, Shade::Grey)?;
             }
             for place in 0..sheet.schemes.len() {
                 let x = MARGIN + ACTIONS + column * place as f64;

@@ -42,7 +42,7 @@ impl Folded {
 
 /// The widest that the column of actions grows.
 const WIDEST_NAME: usize = 30;
-/// The column of values: of planes and less, and of spaces and turns.
+/// The column of values, and where there are turns.
 const VALUES: usize = 16;
 const WIDE_VALUES: usize = 24;
 /// Time, tick, event and what parts the columns.
@@ -62,7 +62,7 @@ impl<'a> Rows<'a> {
         let names = (lengths.max().unwrap_or(6) + of_seat).clamp(6, widest + of_seat);
         let folded = vec![None; plan.actions().len() * usize::from(seats)];
         let mut kinds = plan.actions().entries().filter(|(id, _)| shown(*id));
-        let values = match kinds.any(|(_, spec)| matches!(spec.kind, Kind::Space | Kind::Turn)) {
+        let values = match kinds.any(|(_, spec)| spec.kind == Kind::Turn) {
             true => WIDE_VALUES,
             false => VALUES,
         };

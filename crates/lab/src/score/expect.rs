@@ -207,6 +207,12 @@ impl Reader<'_> {
                 };
                 events.by = Some(By::new(text.text, action, self.plan));
             }
+            "of" => {
+                let message = "of which seat stands behind the action";
+                let help = "write `expect quay.hail of seat 2 fires`, say";
+                self.diagnostics.fault(FaultKind::Syntax, span, message, help);
+                return None;
+            }
             count => {
                 let Some(count) = count.parse().ok().filter(|_| line.take("times")) else {
                     let message = format!("`{word}` is no condition of an event");
