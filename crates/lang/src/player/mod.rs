@@ -16,6 +16,51 @@
 //! [also]
 //! "quay.hail@desk" = ["key.KeyJ"]
 //! ```
+//!
+//! A screen on which a player binds a control catches it, changes the player's file, and lets the game go
+//! on with the plan that comes of it:
+//!
+//! ```
+//! use harmonym_lang::player::{OnConflict, Open, Player};
+//! use harmonym_lang::{compile::compile, load, source::Source};
+//! use harmonym_runtime::{Contact, Layout, Seat, Seats, Start, Time, Vector};
+//! use std::sync::Arc;
+//!
+//! let text = r#"
+//! harmonym = 1
+//! scheme.desk.devices = ["key"]
+//! [map.quay]
+//! start = true
+//! [map.quay.hail]
+//! value = "switch"
+//! bind.desk = "key.KeyH"
+//! "#;
+//! let (profile, plan) = load(&Source::new("harmonym.toml", text)).expect("a sound profile");
+//! let key = |name| Contact::first(plan.find_control(name).unwrap());
+//! let (g, hail) = (key("key.KeyG"), plan.find_action("quay.hail").unwrap());
+//! let tell = &mut |_| {};
+//! let mut seats = Seats::start(Arc::new(plan), 1, Start::default(), tell);
+//!
+//! // What may take the place of the only control that may be changed?
+//! let open = &Open::all(&profile, None)[0];
+//! let (old, kind) = &open.controls[0];
+//! seats.catch(Seat::FIRST, &open.kinds(&profile, *kind)).unwrap();
+//! // The player presses G, and lets it go.
+//! seats.report(Time::from_millis(5), g, Vector::axis(1.0), tell).unwrap();
+//! seats.report(Time::from_millis(90), g, Vector::axis(0.0), tell).unwrap();
+//! let new = seats.caught().expect("a key").name(seats.plan(), *kind);
+//!
+//! let mut player = Player::default();
+//! let of = open.of.text(&profile);
+//! player.bind(&profile, &of, (old, &new), OnConflict::Refuse).expect("nobody else has it");
+//! let applied = player.apply(&profile);
+//! let plan = compile(&applied.profile, Layout::default());
+//! seats.replan(Time::from_millis(100), Arc::new(plan), tell).expect("the same devices");
+//!
+//! seats.report(Time::from_millis(200), g, Vector::axis(1.0), tell).unwrap();
+//! seats.tick(Time::from_millis(210), tell);
+//! assert_eq!(seats.frame(Seat::FIRST).fired(hail), 1);
+//! ```
 
 mod apply;
 mod change;
