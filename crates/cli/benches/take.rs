@@ -89,6 +89,29 @@ fn play(path: &Path, format: &str) {
     tool(&["play", "--format", format], path, &[]);
 }
 
+/// The take with the ticks of 60 a second between its lines.
+fn write_ticks(take: &Path, path: &Path) {
+    let mut file = std::io::BufWriter::new(File::create(path).expect("a temporary file"));
+    let rate = harmonym_runtime::base::Rate::DEFAULT;
+    let mut next = 1;
+    for (i, line) in BufReader::new(File::open(take).expect("the take")).lines().enumerate() {
+        // The line of a millisecond, behind the header.
+        let t = harmonym_runtime::base::Time::from_millis(i.saturating_sub(1) as u64);
+        while rate.tick(next) < t {
+            writeln!(file, "{{\"t\":{},\"tick\":true}}", rate.tick(next)).expect("room");
+            next += 1;
+        }
+        writeln!(file, "{}", line.expect("a line")).expect("room");
+    }
+}
+
+fn pipe(path: &Path) {
+    let mut command = Command::new(TOOL);
+    command.args(["--file", DEMO, "--quiet", "pipe"]).stdout(Stdio::null());
+    let status = command.stdin(File::open(path).expect("the lines")).status();
+    assert!(status.expect("the tool").success());
+}
+
 /// `plot` in each form and `why`, against `play` as text.
 fn looks(path: &Path, play: Duration) {
     let folder = path.parent().expect("a folder");
@@ -134,6 +157,10 @@ fn main() {
         );
     }
     let two = time(|| play(&several, "text"));
+    let piped = folder.path().join("ticks.jsonl");
+    write_ticks(&path, &piped);
+    let pipe = time(|| pipe(&piped));
+    println!("pipe: {:.2} times play, JSON", pipe.as_secs_f64() / json.as_secs_f64());
     println!("play, two seats: {:.2} times one", two.as_secs_f64() / text.as_secs_f64());
     looks(&path, text);
 }

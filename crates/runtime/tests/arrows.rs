@@ -7,7 +7,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("controls", &["base"]),
     ("plan", &["base", "controls"]),
     ("engine", &["base", "plan"]),
-    ("seats", &["base", "plan", "engine"]),
+    ("seats", &["base", "controls", "plan", "engine"]),
 ];
 
 #[test]

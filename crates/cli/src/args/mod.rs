@@ -172,6 +172,8 @@ pub enum Command {
     Test(TestArgs),
     /// Write what a score's hands report as a take
     Render(RenderArgs),
+    /// Run the engine between standard input and output, as JSON Lines: reports and ticks in, events out
+    Pipe(PipeArgs),
     /// Tell what players have to press for an action: hold T for 0.8 s
     Prompt(PromptArgs),
     /// Draw all controls on one page to print: .html, .svg, .pdf or .md
@@ -193,6 +195,21 @@ pub enum Command {
         #[arg(value_enum)]
         shell: Shell,
     },
+}
+
+#[derive(Debug, clap::Args)]
+pub struct PipeArgs {
+    /// The one scheme whose bindings count
+    #[arg(long, value_name = "NAME")]
+    pub scheme: Option<String>,
+    #[command(flatten)]
+    pub player: PlayerArg,
+    /// At each tick also the values that differ from the tick before
+    #[arg(long)]
+    pub values: bool,
+    /// Leave out the line that ends each tick
+    #[arg(long)]
+    pub no_ticks: bool,
 }
 
 #[derive(Debug, clap::Args)]

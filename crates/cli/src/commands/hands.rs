@@ -7,7 +7,7 @@ use crate::files::around::{Around, expect_file};
 use crate::files::{Loaded, read_bounded, text_of};
 use harmonym_lab::score::{self, Score};
 use harmonym_lab::take::limits::{self, MOST_EVENTS, MOST_INPUTS, longest};
-use harmonym_lab::take::{Header, Input, Playing, Reader};
+use harmonym_lab::take::{Header, Input, Playing, Reader, Step};
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{MapId, Rate, SchemeId, Seat, Time};
@@ -200,6 +200,12 @@ impl HandsFile {
         Self::from_reader(path, Box::new(BufReader::new(file)), size)
     }
 
+    /// What comes through standard input.
+    pub fn of_input() -> Result<Self, Failure> {
+        let reader = Box::new(BufReader::new(std::io::stdin()));
+        Self::from_reader(Path::new("standard input"), reader, 0)
+    }
+
     fn from_reader(path: &Path, mut reader: Box<dyn BufRead>, size: u64) -> Result<Self, Failure> {
         let io = |error: std::io::Error| Failure::io("read", path, &error);
         if reader.fill_buf().map_err(io)?.starts_with(BYTE_ORDER_MARK) {
@@ -287,6 +293,17 @@ impl<'a> Take<'a> {
         let first = lines.next(path)?.unwrap_or_default().to_owned();
         let (reader, header) = Reader::new(name, &first, &loaded.plan)?;
         Ok(Self { about: About::from(header), size, lines, path, reader })
+    }
+
+    /// The next input or tick, if there is one.
+    pub fn step(&mut self) -> Result<Option<Step>, Failure> {
+        while let Some(line) = self.lines.next(self.path)? {
+            let step = self.reader.step(line)?;
+            if step.is_some() {
+                return Ok(step);
+            }
+        }
+        Ok(None)
     }
 
     /// The next input, if there is one.

@@ -9,6 +9,7 @@ mod demo;
 mod hands;
 mod listen;
 mod new;
+mod pipe;
 mod play;
 mod player;
 mod plot;
@@ -73,6 +74,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Sweep(args) => sweep::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
         Command::Test(args) => test::run(file, args, output),
+        Command::Pipe(args) => pipe::run(file, args, output),
         Command::Prompt(args) => prompt::run(file, args, output),
         Command::Sheet(args) => sheet::run(file, args, output),
         Command::Player { what } => player::run(file, what, output),

@@ -199,6 +199,11 @@ impl Lines<'_> {
         }
     }
 
+    /// A tick is over.
+    pub fn tick(&self, out: &mut String, t: Time, tick: u64) {
+        line(out, &EndLine { kind: "tick", t: Seconds(t), tick });
+    }
+
     pub fn end(&self, out: &mut String, end: End) {
         line(out, &EndLine { kind: "end", t: Seconds(end.t), tick: end.tick });
     }

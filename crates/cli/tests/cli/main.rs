@@ -11,6 +11,7 @@ mod headset;
 mod keeping;
 mod kills;
 mod misleading;
+mod piping;
 mod play;
 mod players;
 #[cfg(target_os = "linux")]

@@ -116,7 +116,7 @@ impl Wanted {
 }
 
 /// What each key takes, with an example.
-const KEYS: [(&str, Wanted, &str); 16] = [
+const KEYS: [(&str, Wanted, &str); 20] = [
     ("take", Wanted::Whole, "1"),
     ("title", Wanted::Text, "\"Two hails\""),
     ("start", Wanted::Text, "\"quay\""),
@@ -131,7 +131,11 @@ const KEYS: [(&str, Wanted, &str); 16] = [
     ("fact", Wanted::Text, "\"on-deck\""),
     ("setting", Wanted::Text, "\"look-speed\""),
     ("seat", Wanted::Whole, "1"),
+    ("plug", Wanted::Text, "\"pad#2\""),
+    ("unplug", Wanted::Text, "\"pad#2\""),
+    ("give", Wanted::Text, "\"pad#2\""),
     ("pause", Wanted::Flag, "true"),
+    ("tick", Wanted::Flag, "true"),
     ("scheme", Wanted::TextOrNull, "\"pad\""),
 ];
 

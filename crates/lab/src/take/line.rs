@@ -49,6 +49,7 @@ pub(super) struct Line<'a> {
     pub give: Option<Cow<'a, str>>,
     pub seat: Option<u64>,
     pub pause: Option<bool>,
+    pub tick: Option<bool>,
     /// Present also when it is null.
     #[serde(borrow, default, deserialize_with = "present")]
     pub scheme: Option<Option<Cow<'a, str>>>,

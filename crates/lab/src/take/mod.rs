@@ -33,6 +33,15 @@ pub struct Input {
     pub what: What,
 }
 
+/// What a line says to who drives the ticks too.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Step {
+    /// Something happens.
+    Input(Input),
+    /// One frame of the game is over.
+    Tick(Time),
+}
+
 /// What happens to the seats.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum What {

@@ -5,7 +5,7 @@ use super::devices::Devices;
 use super::fault::{LineFault, in_line, not_json};
 use super::header::{Header, header, map};
 use super::line::{Components, HeaderLine, Line};
-use super::{Input, What, limits, quick};
+use super::{Input, Step, What, limits, quick};
 use harmonym_lang::report::{Diagnostic, Faults, did_you_mean, nearest};
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{
@@ -74,21 +74,44 @@ impl<'p> Reader<'p> {
     /// # Errors
     /// When it isn't an input, or its time goes back.
     pub fn line(&mut self, text: &str) -> Result<Option<Input>, Faults> {
+        match self.step(text)? {
+            None => Ok(None),
+            Some(Step::Input(input)) => Ok(Some(input)),
+            Some(Step::Tick(_)) => {
+                let message = "a take has no ticks: it is played at a rate";
+                let fault =
+                    LineFault::new(message, "take the line out; `harmonym pipe` reads ticks");
+                Err(self.faults(text, in_line(text, fault.about("\"tick\""))))
+            }
+        }
+    }
+
+    /// Reads the next line where ticks may stand too; `None` for an empty one.
+    ///
+    /// # Errors
+    /// When it is neither an input nor a tick, or its time goes back.
+    pub fn step(&mut self, text: &str) -> Result<Option<Step>, Faults> {
         self.line += 1;
         if text.trim_ascii().is_empty() {
             return Ok(None);
         }
-        let input = match quick::plain_report(text) {
-            Some(plain) => self.read_report(plain.t, plain.control, plain.value, plain.is_by),
+        let step = match quick::plain_report(text) {
+            Some(plain) => {
+                let input = self.read_report(plain.t, plain.control, plain.value, plain.is_by);
+                input.map(Step::Input)
+            }
             None => {
                 let line = object(text);
                 let fault = |error: Option<_>| self.faults(text, not_json(text, error.as_ref()));
-                self.input(&line.map_err(fault)?)
+                self.one(&line.map_err(fault)?)
             }
         };
-        let input = input.map_err(|fault| self.faults(text, in_line(text, fault)))?;
-        self.last = input.t;
-        Ok(Some(input))
+        let step = step.map_err(|fault| self.faults(text, in_line(text, fault)))?;
+        self.last = match step {
+            Step::Input(input) => input.t,
+            Step::Tick(t) => t,
+        };
+        Ok(Some(step))
     }
 
     /// The fault in the line at hand. Nothing after it is believed.
@@ -96,7 +119,7 @@ impl<'p> Reader<'p> {
         Faults::new(Source::of_line(self.name.as_str(), self.line, line), vec![fault])
     }
 
-    fn input(&mut self, line: &Line<'_>) -> Result<Input, LineFault> {
+    fn one(&mut self, line: &Line<'_>) -> Result<Step, LineFault> {
         let Some(t) = line.t else {
             return Err(LineFault::new("the line has no time", "write `\"t\":SECONDS` first"));
         };
@@ -111,6 +134,7 @@ impl<'p> Reader<'p> {
             ("plug", line.plug.is_some()),
             ("unplug", line.unplug.is_some()),
             ("give", line.give.is_some()),
+            ("tick", line.tick.is_some()),
         ];
         let mut said = said.into_iter().filter(|(_, is_said)| *is_said).map(|(key, _)| key);
         let Some(key) = said.next() else {
@@ -122,7 +146,14 @@ impl<'p> Reader<'p> {
             return Err(LineFault::new(message, "write two lines").about(&format!("\"{other}\"")));
         }
         fits(line, key)?;
-        self.said(line, t.get())
+        match line.tick {
+            Some(true) => self.time(t.get()).map(Step::Tick),
+            Some(false) => {
+                let message = "`tick` is true where there is one";
+                Err(LineFault::new(message, "take the line out").about("\"tick\""))
+            }
+            None => self.said(line, t.get()).map(Step::Input),
+        }
     }
 
     /// What a line says that says one thing.
