@@ -1,9 +1,11 @@
 //! The arguments of every command.
 
+mod game;
 mod player;
 mod values;
 mod write;
 
+pub use game::{GenerateArgs, Language, PipeArgs};
 pub use player::{PlayerChange, PlayerDo, PlayerPath};
 pub use values::{CheckFormat, Color, FailOn, Format, Starter, TestFormat, parse_time};
 pub use write::{
@@ -172,6 +174,8 @@ pub enum Command {
     Test(TestArgs),
     /// Write what a score's hands report as a take
     Render(RenderArgs),
+    /// Write the names of actions, maps, schemes, settings and facts for game code
+    Generate(GenerateArgs),
     /// Run the engine between standard input and output, as JSON Lines: reports and ticks in, events out
     Pipe(PipeArgs),
     /// Tell what players have to press for an action: hold T for 0.8 s
@@ -195,21 +199,6 @@ pub enum Command {
         #[arg(value_enum)]
         shell: Shell,
     },
-}
-
-#[derive(Debug, clap::Args)]
-pub struct PipeArgs {
-    /// The one scheme whose bindings count
-    #[arg(long, value_name = "NAME")]
-    pub scheme: Option<String>,
-    #[command(flatten)]
-    pub player: PlayerArg,
-    /// At each tick also the values that differ from the tick before
-    #[arg(long)]
-    pub values: bool,
-    /// Leave out the line that ends each tick
-    #[arg(long)]
-    pub no_ticks: bool,
 }
 
 #[derive(Debug, clap::Args)]

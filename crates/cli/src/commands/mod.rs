@@ -6,6 +6,7 @@ mod completions;
 mod controls;
 mod curve;
 mod demo;
+mod generate;
 mod hands;
 mod listen;
 mod new;
@@ -74,6 +75,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Sweep(args) => sweep::run(file, args, output),
         Command::Why(args) => why::run(file, args, output),
         Command::Test(args) => test::run(file, args, output),
+        Command::Generate(args) => generate::run(file, args, output),
         Command::Pipe(args) => pipe::run(file, args, output),
         Command::Prompt(args) => prompt::run(file, args, output),
         Command::Sheet(args) => sheet::run(file, args, output),

@@ -19,6 +19,7 @@ pub enum Kind {
     Html,
     Markdown,
     Pdf,
+    Names,
 }
 
 impl Kind {
@@ -31,6 +32,7 @@ impl Kind {
             Self::Html => "a page",
             Self::Markdown => "a sheet in Markdown",
             Self::Pdf => "a PDF",
+            Self::Names => "a file of names",
         }
     }
 
@@ -43,6 +45,7 @@ impl Kind {
             Self::Html => ".html",
             Self::Markdown => ".md",
             Self::Pdf => ".pdf",
+            Self::Names => ".h",
         }
     }
 
@@ -68,6 +71,7 @@ impl Kind {
                 text.starts_with("# ") && text.contains("\nKeys as on a keyboard of the layout ")
             }
             Self::Pdf => head.starts_with(b"%PDF-"),
+            Self::Names => line.contains("Made by `harmonym generate "),
         }
     }
 }

@@ -10,6 +10,7 @@ pub mod json;
 pub mod junit;
 pub mod lanes;
 pub mod lines;
+pub mod names;
 pub mod player;
 pub mod profile;
 pub mod prompt;

@@ -6,6 +6,7 @@ mod checking;
 mod commands;
 mod editing;
 mod faults;
+mod generating;
 mod harness;
 mod headset;
 mod keeping;
