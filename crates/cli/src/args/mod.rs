@@ -14,6 +14,7 @@ pub use write::{
 
 use clap::{ColorChoice, CommandFactory, FromArgMatches, Parser, Subcommand};
 use clap_complete::Shell;
+use harmonym_lab::survey::Shard;
 use harmonym_runtime::controls::Layout;
 use std::path::PathBuf;
 use values::{parse_columns, parse_layout, parse_tolerance};
@@ -317,9 +318,15 @@ pub struct SweepArgs {
     /// Scores (.score), takes (.take.jsonl), or folders of them
     #[arg(value_name = "FILE", required = true)]
     pub inputs: Vec<PathBuf>,
+    /// Play only the Kth of N parts of them, for machines that share the work
+    #[arg(long, value_name = "K/N", value_parser = Shard::parse)]
+    pub shard: Option<Shard>,
+    /// Put the results of all N parts together, printed with --format json: they are the files
+    #[arg(long, conflicts_with_all = ["shard", "vary", "rate", "scheme", "seat", "path"])]
+    pub merge: bool,
     /// The number, and from where to where: quay.tie-knot.fire.hold=0.4s..1.2s:9
-    #[arg(long, value_name = "ADDRESS=A..B[:N]")]
-    pub vary: String,
+    #[arg(long, value_name = "ADDRESS=A..B[:N]", required_unless_present = "merge")]
+    pub vary: Option<String>,
     /// Only these: an action, or all of a map
     #[arg(long, value_name = "ADDRESS", num_args = 1..)]
     pub only: Vec<String>,
@@ -417,6 +424,12 @@ pub struct TestArgs {
     /// Scores, or folders of them; otherwise scores/ beside the profile
     #[arg(value_name = "PATH")]
     pub paths: Vec<PathBuf>,
+    /// Run only the Kth of N parts of them, for machines that share the work
+    #[arg(long, value_name = "K/N", value_parser = Shard::parse)]
+    pub shard: Option<Shard>,
+    /// Put the results of all N parts together, printed with --format json: they are the paths
+    #[arg(long, requires = "paths", conflicts_with_all = ["shard", "coverage", "watch", "path"])]
+    pub merge: bool,
     /// How to print the outcome
     #[arg(long, value_enum, default_value_t = TestFormat::Text)]
     pub format: TestFormat,

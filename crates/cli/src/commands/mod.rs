@@ -18,6 +18,7 @@ mod prompt;
 mod rates;
 mod render;
 mod save;
+mod shards;
 mod sheet;
 mod sheets;
 mod show;

@@ -1,6 +1,7 @@
 //! `test`: every score's expectations.
 
 use super::hands::{About, Hands, HandsFile};
+use super::shards;
 use super::watch::watch;
 use crate::args::{TestArgs, TestFormat};
 use crate::commands::load_as;
@@ -12,7 +13,7 @@ use crate::output::Output;
 use crate::output::style::Ink;
 use crate::view::diagnostics::{self, write_expectation};
 use crate::view::lanes::{self, Style};
-use crate::view::tests::{self, Faulty, Tried};
+use crate::view::tests::{self, Faulty, Row, Tried, rows, write_shard};
 use crate::view::{coverage, junit, why};
 use harmonym_lab::explain;
 use harmonym_lab::score::{self, Outcome, try_score};
@@ -24,6 +25,9 @@ use std::path::{Path, PathBuf};
 use std::time::{Instant, SystemTime};
 
 pub fn run(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
+    if args.merge {
+        return merge(args, output);
+    }
     match args.watch {
         true => watch(file, output, |output| once(file, args, output)),
         false => once(file, args, output),
@@ -34,7 +38,9 @@ fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(),
     let began = SystemTime::now();
     let loaded = load_as(file, &args.player, output)?;
     let (mut tried, mut faulty) = (Vec::new(), Vec::new());
-    for path in scores(&loaded, &args.paths)? {
+    let all = scores(&loaded, &args.paths)?;
+    let own = args.shard.map_or(&all[..], |shard| shard.part(&all));
+    for path in own.iter().cloned() {
         // A pipe is taken that was named, not one that lies among scores.
         let is_named = args.paths.contains(&path);
         let file = if is_named { Ok(()) } else { expect_file(&path) };
@@ -46,12 +52,17 @@ fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(),
     }
     match args.format {
         TestFormat::Text => tell(&loaded, &tried, faulty.len(), output)?,
-        TestFormat::Json => output.write(|out| tests::write_json(out, &tried, &faulty))?,
+        TestFormat::Json => {
+            if let Some(shard) = args.shard {
+                output.write(|out| write_shard(out, "test", shard, (own.len(), None)))?;
+            }
+            output.write(|out| tests::write_json(out, &rows(&tried, &faulty)))?;
+        }
         TestFormat::Junit => {
             let profile = loaded.source.name();
             output.write(|out| junit::write(out, (&tried, &faulty), profile, began))?;
         }
-        TestFormat::Tap => output.write(|out| tests::write_tap(out, &tried, &faulty))?,
+        TestFormat::Tap => output.write(|out| tests::write_tap(out, &rows(&tried, &faulty)))?,
     }
     if args.coverage {
         tell_coverage(&loaded, &tried, output)?;
@@ -62,11 +73,7 @@ fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(),
         for one in faulty {
             output.error(|out, look| diagnostics::write_failure(out, &one.faults.into(), look));
         }
-        let what = match count {
-            1 => "1 score is faulty".to_owned(),
-            many => format!("{many} scores are faulty"),
-        };
-        return Err(Failure::new(what, "mend what is told above; the others were run"));
+        return Err(faulty_scores(count));
     }
     let fell_short = tried.iter().flat_map(|one| &one.outcomes).any(|outcome| !outcome.pass);
     if fell_short { Err(Failure::CheckFailed) } else { Ok(()) }
@@ -185,10 +192,65 @@ pub fn tell(
             tell_failed(loaded, one, output)?;
         }
     }
-    let many = |n: usize, word: &str| format!("{n} {word}{}", if n == 1 { "" } else { "s" });
+    output.line(&summary(tried.len(), (met, failed, faulty)))
+}
+
+/// How many scores were run, and what came of them.
+fn summary(scores: usize, (met, failed, faulty): (usize, usize, usize)) -> String {
+    let many = if scores == 1 { "" } else { "s" };
     let faulty = if faulty > 0 { format!(", {faulty} faulty") } else { String::new() };
-    let scores = many(tried.len(), "score");
-    output.line(&format!("{scores}, {met} met, {failed} failed{faulty}"))
+    format!("{scores} score{many}, {met} met, {failed} failed{faulty}")
+}
+
+/// Puts the results of shards together.
+fn merge(args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
+    let parts = shards::read(&args.paths, "test")?;
+    let files: usize = parts.iter().map(|part| part.head.files).sum();
+    let all = parts.iter().map(shards::Part::read::<Row>).collect::<Result<Vec<_>, _>>()?;
+    let all = tests::together(all);
+    let (met, failed, faulty) = tests::counts(&all);
+    match args.format {
+        TestFormat::Json => output.write(|out| tests::write_json(out, &all))?,
+        TestFormat::Tap => output.write(|out| tests::write_tap(out, &all))?,
+        TestFormat::Junit => {
+            let message = "JUnit is written where scores are run: it tells how long each took";
+            let help = "write it for each shard; what reads JUnit takes several files";
+            return Err(Failure::new(message, help));
+        }
+        TestFormat::Text => {
+            for row in &all {
+                match row {
+                    Row::Expectation { pass: true, .. } => {}
+                    Row::Expectation { file, line, expectation, got, .. } => {
+                        let what = format!("× {file}:{line}: {expectation}");
+                        output.line(&output.look.paint(Ink::Strong, what))?;
+                        output.line(&format!("    got: {got}"))?;
+                    }
+                    Row::Fault { file, line, fault, help, .. } => {
+                        let line = line.map_or(String::new(), |line| format!(":{line}"));
+                        let what = format!("! {file}{line}: {fault}");
+                        output.line(&output.look.paint(Ink::Strong, what))?;
+                        output.line(&format!("    help: {help}"))?;
+                    }
+                }
+            }
+            output.line(&summary(files - faulty, (met, failed, faulty)))?;
+        }
+    }
+    match (faulty, failed) {
+        (0, 0) => Ok(()),
+        (0, _) => Err(Failure::CheckFailed),
+        _ => Err(faulty_scores(faulty)),
+    }
+}
+
+/// That so many scores could not be run.
+fn faulty_scores(count: usize) -> Failure {
+    let what = match count {
+        1 => "1 score is faulty".to_owned(),
+        many => format!("{many} scores are faulty"),
+    };
+    Failure::new(what, "mend what is told above; the others were run")
 }
 
 /// Every expectation of a score that failed, then what the actions did that they are about.

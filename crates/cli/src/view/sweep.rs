@@ -4,10 +4,11 @@ use super::lines::{Seconds, Start, line};
 use super::table::table;
 use super::why::number;
 use crate::output::style::{Ink, Look};
-use harmonym_lab::survey::{Swept, Tally};
+use harmonym_lab::survey::{RangeValue, Swept, Tally};
+use harmonym_runtime::base::{Id, Time, Vector};
 use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::Plan;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
 /// How wide a bar is at most.
@@ -126,6 +127,86 @@ struct ValueLine<'a> {
     lapses: usize,
     causes: BTreeMap<&'static str, usize>,
     fired_at: Vec<Seconds>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    sum: Option<[f64; 3]>,
+}
+
+/// A line of the JSON, read again.
+#[derive(Deserialize)]
+#[serde(tag = "kind", rename_all = "lowercase")]
+pub enum Told {
+    Sweep {},
+    Value {
+        value: String,
+        action: String,
+        wakes: usize,
+        fires: usize,
+        lapses: usize,
+        causes: BTreeMap<String, usize>,
+        fired_at: Vec<f64>,
+        sum: Option<[f64; 3]>,
+    },
+    Refused {
+        value: String,
+        why: String,
+    },
+}
+
+/// What several parts told, added up.
+pub struct Added<'a> {
+    plan: &'a Plan,
+    tells: Vec<TriedValue>,
+    /// For each value, how often what happened to each action.
+    tallies: Vec<Vec<Tally>>,
+}
+
+impl<'a> Added<'a> {
+    pub fn new(plan: &'a Plan, values: &[RangeValue]) -> Self {
+        let tell = |value: &RangeValue| TriedValue {
+            text: value.text.clone(),
+            is_present: value.is_present,
+            refusal: None,
+        };
+        let none = vec![Tally::default(); plan.actions().len()];
+        Self { plan, tells: values.iter().map(tell).collect(), tallies: vec![none; values.len()] }
+    }
+
+    /// Adds a line; says what of it the profile does not have.
+    pub fn add(&mut self, told: Told) -> Result<(), String> {
+        let of = |value: &str| self.tells.iter().position(|tell| tell.text == value);
+        match told {
+            Told::Sweep {} => {}
+            Told::Refused { value, why } => {
+                let place = of(&value).ok_or(format!("it tried {value}"))?;
+                self.tells[place].refusal = Some(why);
+            }
+            Told::Value { value, action, wakes, fires, lapses, causes, fired_at, sum } => {
+                let place = of(&value).ok_or(format!("it tried {value}"))?;
+                let id = self.plan.find_action(&action).map_err(|error| error.to_string())?;
+                let cause = |(word, count): (String, usize)| {
+                    let known = Cause::ALL.into_iter().find(|cause| cause.word() == word);
+                    known.map(|cause| (cause, count)).ok_or(format!("there is no cause {word}"))
+                };
+                let [x, y, z] = sum.unwrap_or_default();
+                let mut tally = Tally { wakes, fires, lapses, ..Tally::default() };
+                tally.sum = Vector::space(x, y, z);
+                tally.causes = causes.into_iter().map(cause).collect::<Result<_, _>>()?;
+                // Whole nanoseconds, as they were written.
+                let time = |seconds: f64| Time::from_nanos((seconds * 1e9).round() as u64);
+                tally.fired_at = fired_at.into_iter().map(time).collect();
+                self.tallies[place][id.index()].add(&tally);
+            }
+        }
+        Ok(())
+    }
+
+    /// The values, and for each that was tried what came of it.
+    pub fn done(self) -> (Vec<TriedValue>, Vec<Vec<Tally>>) {
+        let sound = self.tells.iter().zip(self.tallies);
+        let sound = sound.filter(|(tell, _)| tell.refusal.is_none());
+        let tallies = sound.map(|(_, tally)| tally).collect();
+        (self.tells, tallies)
+    }
 }
 
 #[derive(Serialize)]
@@ -155,9 +236,22 @@ pub fn json(out: &mut String, plan: &Plan, address: &str, values: &[TriedValue],
             let action = plan.names().actions[one.action].as_str();
             let kind = "value";
             let fired_at = tally.fired_at.iter().map(|t| Seconds(*t)).collect();
-            let row =
-                ValueLine { kind, value, present, action, wakes, fires, lapses, causes, fired_at };
-            line(out, &row);
+            let sum = (tally.sum.magnitude() != 0.0).then(|| tally.sum.xyz());
+            line(
+                out,
+                &ValueLine {
+                    kind,
+                    value,
+                    present,
+                    action,
+                    wakes,
+                    fires,
+                    lapses,
+                    causes,
+                    fired_at,
+                    sum,
+                },
+            );
         }
     }
 }

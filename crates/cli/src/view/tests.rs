@@ -3,9 +3,10 @@
 use super::lines::line;
 use crate::escape::shown;
 use harmonym_lab::score::{Expectation, Outcome, Score};
+use harmonym_lab::survey::Shard;
 use harmonym_lang::report::{Diagnostic, Faults};
 use harmonym_lang::source::Source;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::fmt::Write;
 use std::path::PathBuf;
 use std::time::Duration;
@@ -47,68 +48,123 @@ fn all(tried: &[Tried]) -> impl Iterator<Item = (&Tried, &Expectation, &Outcome)
     })
 }
 
-#[derive(Serialize)]
-struct ExpectationLine<'a> {
-    file: &'a str,
-    line: usize,
-    expectation: &'a str,
-    pass: bool,
-    got: &'a str,
+/// What there is to say of a score, as a line.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+#[serde(untagged)]
+pub enum Row {
+    /// What came of an expectation.
+    Expectation { file: String, line: usize, expectation: String, pass: bool, got: String },
+    /// Why it could not be run.
+    Fault {
+        file: String,
+        #[serde(skip_serializing_if = "Option::is_none")]
+        line: Option<usize>,
+        pass: bool,
+        fault: String,
+        help: String,
+    },
 }
 
-#[derive(Serialize)]
-struct FaultLine<'a> {
-    file: &'a str,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    line: Option<usize>,
-    pass: bool,
-    fault: &'a str,
-    help: &'a str,
+/// A line for each fault of the scores that could not be run, then one for each expectation.
+pub fn rows(tried: &[Tried], faulty: &[Faulty]) -> Vec<Row> {
+    let faults = faulty.iter().flat_map(|one| {
+        one.lines().map(|(line, fault)| Row::Fault {
+            file: one.name(),
+            line,
+            pass: false,
+            fault: fault.message.clone(),
+            help: fault.help.clone(),
+        })
+    });
+    let expectations = all(tried).map(|(one, expectation, outcome)| Row::Expectation {
+        file: one.source.name().to_owned(),
+        line: one.source.place(expectation.span.start).line,
+        expectation: one.source.slice(expectation.span).to_owned(),
+        pass: outcome.pass,
+        got: outcome.got.clone(),
+    });
+    faults.chain(expectations).collect()
 }
 
-/// One object a line: `file`, `line`, `expectation`, `pass`, `got`; for a score that could not be
-/// run one for each fault: `file`, `line`, `pass`, `fault`, `help`.
-pub fn write_json(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
-    for one in faulty {
-        let name = one.name();
-        for (number, fault) in one.lines() {
-            let (file, fault, help) = (&*name, &*fault.message, &*fault.help);
-            line(out, &FaultLine { file, line: number, pass: false, fault, help });
+/// The rows of parts as one: faults first.
+pub fn together(parts: Vec<Vec<Row>>) -> Vec<Row> {
+    let is_fault = |row: &Row| matches!(row, Row::Fault { .. });
+    let (faults, rest): (Vec<Row>, Vec<Row>) = parts.into_iter().flatten().partition(is_fault);
+    faults.into_iter().chain(rest).collect()
+}
+
+/// How many there are: expectations that were met, that were not, and scores that are faulty.
+pub fn counts(rows: &[Row]) -> (usize, usize, usize) {
+    let of = |is: bool| {
+        let all = rows.iter();
+        all.filter(|row| matches!(row, Row::Expectation { pass, .. } if *pass == is)).count()
+    };
+    (of(true), of(false), faulty_scores(rows).len())
+}
+
+/// The scores that could not be run, each with its first fault.
+fn faulty_scores(rows: &[Row]) -> Vec<(&str, &str)> {
+    let mut all: Vec<(&str, &str)> = Vec::new();
+    for row in rows {
+        if let Row::Fault { file, fault, .. } = row
+            && all.last().is_none_or(|(last, _)| last != file)
+        {
+            all.push((file, fault));
         }
     }
-    for (one, expectation, outcome) in all(tried) {
-        let row = ExpectationLine {
-            file: one.source.name(),
-            line: one.source.place(expectation.span.start).line,
-            expectation: one.source.slice(expectation.span),
-            pass: outcome.pass,
-            got: &outcome.got,
-        };
-        line(out, &row);
-    }
+    all
+}
+
+/// One object a line.
+pub fn write_json(out: &mut String, rows: &[Row]) {
+    rows.iter().for_each(|row| line(out, row));
 }
 
 /// The Test Anything Protocol, version 13, which those of version 14 read as well.
-pub fn write_tap(out: &mut String, tried: &[Tried], faulty: &[Faulty]) {
-    let _ = writeln!(out, "TAP version 13\n1..{}", all(tried).count() + faulty.len());
-    let points = all(tried).map(|(one, expectation, outcome)| {
-        let line = one.source.place(expectation.span.start).line;
-        let what = format!("{}:{line} {}", one.source.name(), one.source.slice(expectation.span));
-        (what, (!outcome.pass).then_some(("got", outcome.got.clone())))
+pub fn write_tap(out: &mut String, rows: &[Row]) {
+    let points = rows.iter().filter_map(|row| match row {
+        Row::Expectation { file, line, expectation, pass, got } => {
+            let what = format!("{file}:{line} {expectation}");
+            Some((what, (!pass).then_some(("got", got.as_str()))))
+        }
+        Row::Fault { .. } => None,
     });
-    let faults = faulty.iter().map(|one| {
-        let what = format!("{} can be read", one.name());
-        (what, Some(("fault", one.faults.first())))
-    });
-    for (number, (what, wrong)) in points.chain(faults).enumerate() {
+    let faulty = faulty_scores(rows);
+    let faults =
+        faulty.iter().map(|(file, first)| (format!("{file} can be read"), Some(("fault", *first))));
+    let all: Vec<_> = points.chain(faults).collect();
+    let _ = writeln!(out, "TAP version 13\n1..{}", all.len());
+    for (number, (what, wrong)) in all.into_iter().enumerate() {
         let ok = if wrong.is_none() { "ok" } else { "not ok" };
         // A description must not look like a directive.
         let what = shown(&what).replace('\\', "\\\\").replace('#', "\\#");
         let _ = writeln!(out, "{ok} {} - {what}", number + 1);
         if let Some((key, text)) = wrong {
             // A text of JSON is one of YAML.
-            let text = serde_json::Value::from(&*shown(&text));
+            let text = serde_json::Value::from(&*shown(text));
             let _ = writeln!(out, "  ---\n  {key}: {text}\n  ...");
         }
     }
+}
+
+#[derive(Serialize)]
+struct ShardLine<'a> {
+    kind: &'static str,
+    command: &'a str,
+    shard: usize,
+    shards: usize,
+    files: usize,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    vary: Option<&'a str>,
+}
+
+/// What a part of a whole begins with: of how many files it is and, of a sweep, what was varied.
+pub fn write_shard(
+    out: &mut String,
+    command: &str,
+    Shard { number, of }: Shard,
+    (files, vary): (usize, Option<&str>),
+) {
+    let row = ShardLine { kind: "shard", command, shard: number, shards: of, files, vary };
+    line(out, &row);
 }

@@ -3,7 +3,7 @@
 use std::path::Path;
 
 const ARROWS: &harmonym_arrows::Table = &[
-    ("args", &["lang", "runtime"]),
+    ("args", &["lab", "lang", "runtime"]),
     ("escape", &[]),
     ("failure", &["lang"]),
     ("files", &["escape", "failure", "lab", "lang", "runtime"]),

@@ -21,6 +21,7 @@ mod prose;
 #[cfg(target_os = "linux")]
 mod pty;
 mod seeing;
+mod sharing;
 mod standards;
 #[cfg(target_os = "linux")]
 mod trust;

@@ -2,7 +2,7 @@
 
 use crate::take::{Input, Playing, Run, Watcher};
 use harmonym_runtime::base::{
-    AT_REST, ActionId, BindingId, Blend, Id, OpId, Seat, Table, Time, Vector,
+    AT_REST, ActionId, BindingId, Blend, Id, MOST_SEATS, OpId, Seat, Table, Time, Vector,
 };
 use harmonym_runtime::engine::{Cause, EventKind, Frame, Notice};
 use harmonym_runtime::plan::{Cue, Gather, Guard, OpKind, Operands, Plan};
@@ -25,8 +25,6 @@ pub struct Tally {
     pub sum: Vector,
     /// When each of its episodes fired first, in order; of several runs one after the other.
     pub fired_at: Vec<Time>,
-    /// Whether the open episode has fired.
-    has_fired: bool,
 }
 
 impl Tally {
@@ -83,7 +81,8 @@ fn count(
     let tallies = Table::filled(Tally::default(), plan.actions().len());
     let outcome = Outcome { tallies, events: Vec::new(), later: 0, is_cut: false };
     let at_ticks = plan.actions().ids().filter(|&id| plan.actions()[id].works_at_ticks).collect();
-    let mut counting = Counting { outcome, seat, at_ticks, keeps_events };
+    let has_fired = Table::filled([false; MOST_SEATS], plan.actions().len());
+    let mut counting = Counting { outcome, seat, at_ticks, has_fired, keeps_events };
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut counting);
     let mut last = Time::ZERO;
     for input in inputs {
@@ -142,6 +141,8 @@ struct Counting {
     seat: Option<Seat>,
     /// The actions whose values at ticks are added up.
     at_ticks: Vec<ActionId>,
+    /// Whether the open episode of each action and seat has fired.
+    has_fired: Table<ActionId, [bool; MOST_SEATS]>,
     keeps_events: bool,
 }
 
@@ -166,14 +167,16 @@ impl Watcher for Counting {
             return;
         }
         let tally = &mut self.outcome.tallies[event.action];
+        let whose = seat.unwrap_or(Seat::FIRST).index();
+        let has_fired = &mut self.has_fired[event.action][whose];
         match event.kind {
             EventKind::Wake => {
                 tally.wakes += 1;
-                tally.has_fired = false;
+                *has_fired = false;
             }
             EventKind::Fire(..) => {
                 tally.fires += 1;
-                if !std::mem::replace(&mut tally.has_fired, true) {
+                if !std::mem::replace(has_fired, true) {
                     tally.fired_at.push(event.t);
                 }
             }
