@@ -19,14 +19,14 @@ use harmonym_lang::source::Source;
 use harmonym_runtime::base::{ActionId, Id, Seat};
 use std::path::Path;
 
-pub const PROFILE: &str = include_str!("../../../../demo/harmonym.toml");
+pub const PROFILE: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/harmonym.toml"));
 
 /// A score by its name, with its text.
 macro_rules! score {
     ($name:literal) => {
         (
             concat!($name, ".score"),
-            include_str!(concat!("../../../../demo/scores/", $name, ".score")),
+            include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/scores/", $name, ".score")),
         )
     };
 }
@@ -57,7 +57,7 @@ pub const SCORES: &[(&str, &str)] = &[
 
 /// A player's file: name and text.
 pub const PLAYERS: &[(&str, &str)] =
-    &[("left-handed.toml", include_str!("../../../../demo/players/left-handed.toml"))];
+    &[("left-handed.toml", include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/players/left-handed.toml")))];
 
 /// The scores that are played, and what to look at.
 const PLAYED: &[(&str, &str)] = &[

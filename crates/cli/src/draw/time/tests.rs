@@ -8,7 +8,7 @@ use harmonym_runtime::base::Rate;
 use std::fmt::Write as _;
 use std::sync::Arc;
 
-const DEMO: &str = include_str!("../../../../../demo/harmonym.toml");
+const DEMO: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/harmonym.toml"));
 
 fn load(text: &str) -> Arc<Plan> {
     let loaded = harmonym_lang::load(&Source::new("t", text));

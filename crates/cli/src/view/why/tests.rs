@@ -9,7 +9,7 @@ use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::Plan;
 use harmonym_runtime::plan::{Guard, OpKind};
 
-const DEMO: &str = include_str!("../../../../../demo/harmonym.toml");
+const DEMO: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/harmonym.toml"));
 
 fn plan() -> Plan {
     harmonym_lang::load(&Source::new("t", DEMO)).expect("a sound profile").1
