@@ -56,8 +56,10 @@ pub const SCORES: &[(&str, &str)] = &[
 ];
 
 /// A player's file: name and text.
-pub const PLAYERS: &[(&str, &str)] =
-    &[("left-handed.toml", include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/players/left-handed.toml")))];
+pub const PLAYERS: &[(&str, &str)] = &[(
+    "left-handed.toml",
+    include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/players/left-handed.toml")),
+)];
 
 /// The scores that are played, and what to look at.
 const PLAYED: &[(&str, &str)] = &[

@@ -46,7 +46,10 @@ fn the_terminal_is_given_back_whatever_ends_it() {
 fn nothing_overflows_at_60_columns() {
     let folder = Folder::with_demo();
     folder.write("fails.score", "expect hail fires\nexpect quay.walk = 1 at 0.5s\n");
-    folder.write("raw-stick.toml", include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/faulty/raw-stick.toml")));
+    folder.write(
+        "raw-stick.toml",
+        include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/faulty/raw-stick.toml")),
+    );
     let tool = Path::new(env!("CARGO_BIN_EXE_harmonym"));
     for line in [
         "check",
