@@ -107,8 +107,9 @@ fn ends(path: &[String], at: &str, own: &str, all: &BTreeMap<Name, HandedOn>) ->
         },
     };
     let ([room, more @ ..], Some(of)) = (rest, all.get(at)) else { return Vec::new() };
-    // A name of a crate's front page comes from one of its rooms, or from another crate.
-    if let Some(from) = of.front.get(room) {
+    // A name of a crate's front page comes from one of its rooms, or from another crate; a room may
+    // have the name of what it hands on.
+    if let Some(from) = of.front.get(room).filter(|from| from.get(1) != Some(room)) {
         let mut ends_at = ends(from, at, own, all);
         if at != own {
             ends_at.push(at.to_owned());

@@ -63,6 +63,11 @@ fn what_is_handed_on_leads_to_where_it_comes_from() {
     assert_eq!(found.len(), 2, "{found:?}");
     assert!(found.iter().any(|one| one.ends_with("high uses low")), "{found:?}");
     assert!(found.iter().any(|one| one.ends_with("high uses base")), "{found:?}");
+    // A room may have the name of what it hands on.
+    let files = [("low/mod.rs", "pub fn low() {}\n"), ("high.rs", "use crate::low;\n")];
+    let table: &harmonym_arrows::Table = &[("low", &[]), ("high", &[])];
+    let found = wrong("mod low;\npub use low::low;\n", &files, table);
+    assert!(found.iter().any(|one| one.ends_with("high uses low")), "{found:?}");
     // The front page of the own crate hides nothing either.
     let files = [LOW, ("high.rs", "use crate::Low;\n")];
     let found = wrong("pub use low::Low;\n", &files, &[("low", &[]), ("high", &[])]);

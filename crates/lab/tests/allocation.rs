@@ -9,6 +9,7 @@ mod random;
 
 use allocation_counter::measure;
 use harmonym_lang::source::Source;
+use harmonym_runtime::EventReader;
 use harmonym_runtime::base::{
     Contact, ControlId, ControlKind, Device, Id, MapId, SchemeId, Seat, Time, Vector,
 };
@@ -116,6 +117,27 @@ fn stepping_random_profiles_allocates_nothing() {
         told += step_many(&text, round % 4 + 1, 1000);
     }
     assert!(told > 1000, "the hands did next to nothing: {told}");
+}
+
+#[test]
+fn hands_and_their_log_allocate_nothing() {
+    let game = harmonym_lang::Game::parse("p", SWITCHED).expect("a sound profile");
+    let mut hands = game.hands(2);
+    let mut reader = EventReader::default();
+    let key = Contact::first(game.control("key.KeyW").expect("a key"));
+    hands.tick(Time::from_millis(1));
+    let mut told = 0;
+    let counted = measure(|| {
+        for step in 2..20_000 {
+            hands.report(Time::from_millis(step), key, step % 3 == 0).unwrap();
+            hands.tick(Time::from_millis(step));
+            if step % 17 == 0 {
+                told += hands.events(&mut reader).count();
+            }
+        }
+    });
+    assert_eq!(counted.count_total, 0);
+    assert!(told > 1000, "{told}");
 }
 
 /// Steps a profile so often, and gives how much was told.

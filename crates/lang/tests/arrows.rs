@@ -10,6 +10,8 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("model", &["runtime"]),
     ("resolve", &["report", "source", "syntax", "profile", "model", "runtime"]),
     ("compile", &["model", "runtime"]),
+    ("load", &["report", "source", "profile", "model", "resolve", "compile", "runtime"]),
+    ("game", &["report", "source", "model", "load", "compile", "player", "runtime"]),
     ("player", &["report", "source", "syntax", "profile", "model", "runtime"]),
 ];
 

@@ -33,6 +33,7 @@
 pub mod base;
 pub mod controls;
 pub mod engine;
+pub mod hands;
 pub mod plan;
 pub mod seats;
 
@@ -45,5 +46,6 @@ pub use engine::{
     Cause, Edges, Engine, EpisodeState, Event, EventKind, Frame, Notice, Reader, Reading, Refused,
     Start,
 };
+pub use hands::{EventReader, Events, Hands};
 pub use plan::{Plan, Prompt, Unknown, Unsound};
 pub use seats::{Caught, Seats, Told};

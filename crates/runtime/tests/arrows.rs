@@ -8,6 +8,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("plan", &["base", "controls"]),
     ("engine", &["base", "plan"]),
     ("seats", &["base", "controls", "plan", "engine"]),
+    ("hands", &["base", "plan", "engine", "seats"]),
 ];
 
 #[test]

@@ -97,6 +97,41 @@ pub struct Vector {
     pub w: f64,
 }
 
+impl From<f64> for Vector {
+    /// A number, in x.
+    fn from(x: f64) -> Self {
+        Self::axis(x)
+    }
+}
+
+impl From<bool> for Vector {
+    /// On or off, as 1 or 0 in x.
+    fn from(on: bool) -> Self {
+        Self::axis(f64::from(u8::from(on)))
+    }
+}
+
+impl From<[f64; 2]> for Vector {
+    /// A plane.
+    fn from([x, y]: [f64; 2]) -> Self {
+        Self::new(x, y)
+    }
+}
+
+impl From<[f64; 3]> for Vector {
+    /// A space.
+    fn from([x, y, z]: [f64; 3]) -> Self {
+        Self::space(x, y, z)
+    }
+}
+
+impl From<[f64; 4]> for Vector {
+    /// A turn.
+    fn from([x, y, z, w]: [f64; 4]) -> Self {
+        Self { x, y, z, w }
+    }
+}
+
 impl Vector {
     /// All 0.
     pub const ZERO: Self = Self { x: 0.0, y: 0.0, z: 0.0, w: 0.0 };

@@ -11,8 +11,13 @@ macro_rules! example {
     ($name:literal) => {
         (
             $name,
-            include_str!(concat!("../../../../../demo/faulty/", $name, ".toml")),
-            include_str!(concat!("../../../../../demo/faulty/", $name, ".mended.toml")),
+            include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/demo/faulty/", $name, ".toml")),
+            include_str!(concat!(
+                env!("CARGO_MANIFEST_DIR"),
+                "/demo/faulty/",
+                $name,
+                ".mended.toml"
+            )),
         )
     };
 }

@@ -1,0 +1,144 @@
+//! A log of what was told: a ring, and readers that each have a place of their own in its stream.
+
+use crate::seats::Told;
+
+/// So many entries are kept if nothing else is said.
+pub(super) const USUAL: usize = 4096;
+
+/// The last so many things told.
+#[derive(Clone, Debug)]
+pub(super) struct Log {
+    /// The nth thing told stands at n, the length taken away as often as it goes.
+    entries: Box<[Option<Told>]>,
+    /// How many there were.
+    count: u64,
+}
+
+/// A place of one's own in the stream of what is told.
+#[derive(Clone, Debug, Default)]
+pub struct EventReader {
+    seen: u64,
+    missed: u64,
+}
+
+impl EventReader {
+    /// How many it was too late for: what came, and was pushed out of the log, between two looks.
+    /// Look more often, or begin with a longer log.
+    pub fn missed(&self) -> u64 {
+        self.missed
+    }
+}
+
+impl Log {
+    pub fn new(entries: usize) -> Self {
+        Self { entries: vec![None; entries.max(1)].into(), count: 0 }
+    }
+
+    fn place(&self, number: u64) -> usize {
+        // A remainder of the length is no greater than it.
+        (number % self.entries.len() as u64) as usize
+    }
+
+    pub fn push(&mut self, told: Told) {
+        let place = self.place(self.count);
+        if let Some(slot) = self.entries.get_mut(place) {
+            *slot = Some(told);
+        }
+        self.count += 1;
+    }
+
+    /// What a reader has not seen, which it has then.
+    pub fn since(&self, reader: &mut EventReader) -> Events<'_> {
+        let oldest = self.count.saturating_sub(self.entries.len() as u64);
+        // A reader of another log may be ahead of this one.
+        let from = reader.seen.min(self.count).max(oldest);
+        reader.missed += from - reader.seen.min(from);
+        reader.seen = self.count;
+        Events { log: self, next: from, end: self.count }
+    }
+}
+
+/// What was told and not yet seen.
+#[derive(Clone, Debug)]
+pub struct Events<'a> {
+    log: &'a Log,
+    next: u64,
+    end: u64,
+}
+
+impl Iterator for Events<'_> {
+    type Item = Told;
+
+    fn next(&mut self) -> Option<Told> {
+        if self.next == self.end {
+            return None;
+        }
+        let place = self.log.place(self.next);
+        self.next += 1;
+        self.log.entries.get(place).copied().flatten()
+    }
+
+    fn size_hint(&self) -> (usize, Option<usize>) {
+        let left = (self.end - self.next) as usize;
+        (left, Some(left))
+    }
+}
+
+impl ExactSizeIterator for Events<'_> {}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::base::Time;
+    use crate::engine::Notice;
+
+    fn told(tick: u64) -> Told {
+        Told { seat: None, notice: Notice::Plan { t: Time::ZERO, tick } }
+    }
+
+    fn ticks(events: Events<'_>) -> Vec<u64> {
+        let tick = |told: Told| match told.notice {
+            Notice::Plan { tick, .. } => tick,
+            _ => u64::MAX,
+        };
+        events.map(tick).collect()
+    }
+
+    #[test]
+    fn readers_agree_with_a_list_and_know_what_they_missed() {
+        let mut seed = 9_u64;
+        for entries in 1..9 {
+            let (mut log, mut all) = (Log::new(entries), Vec::new());
+            let mut readers = [EventReader::default(), EventReader::default()];
+            let (mut seen, mut missed) = ([0, 0], [0, 0]);
+            for step in 0..2000 {
+                seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+                if seed >> 60 > 3 {
+                    log.push(told(step));
+                    all.push(step);
+                    continue;
+                }
+                let which = (seed >> 40) as usize % 2;
+                let oldest = all.len().saturating_sub(entries).max(seen[which]);
+                missed[which] += oldest - seen[which];
+                let events = log.since(&mut readers[which]);
+                assert_eq!(events.len(), all.len() - oldest);
+                assert_eq!(ticks(events), all[oldest..], "{entries} entries");
+                assert_eq!(readers[which].missed(), missed[which] as u64);
+                seen[which] = all.len();
+            }
+            assert!(missed[0] > 0 || entries > 7, "{entries}");
+        }
+    }
+
+    #[test]
+    fn a_log_of_no_entries_has_one_and_a_strange_reader_sees_nothing_twice() {
+        let mut log = Log::new(0);
+        let mut reader = EventReader { seen: 40, missed: 0 };
+        assert_eq!(ticks(log.since(&mut reader)), []);
+        log.push(told(7));
+        assert_eq!(ticks(log.since(&mut reader)), [7]);
+        assert_eq!(ticks(log.since(&mut reader)), []);
+        assert_eq!(reader.missed(), 0);
+    }
+}
