@@ -80,7 +80,8 @@ impl Both {
             13 => (seats.advance(at, tell), hands.advance(at)).0,
             14..20 => (seats.tick(at, tell), hands.tick(at)).0,
             _ => {
-                assert_eq!(seats.report(at, contact, value, tell), hands.report(at, contact, value))
+                let done = seats.report(at, contact, value, tell);
+                assert_eq!(done, hands.report(at, contact, value));
             }
         }
         assert_eq!(seats.owner(device), hands.owner(device));
