@@ -1,5 +1,7 @@
 //! Text from files and names as it may stand on a terminal, in a picture or a protocol.
 
+pub use harmonym_lab::told::letters::shown_json;
+use harmonym_lab::told::letters::{is_command, is_plain};
 use std::borrow::Cow;
 use std::fmt::Write;
 use std::path::Path;
@@ -8,24 +10,6 @@ use std::path::Path;
 /// characters `ESC [`, which no text from outside can bring along; Unicode keeps it for uses like
 /// this one (a noncharacter).
 pub const MARK: char = '\u{fdd0}';
-
-/// Whether a letter does something else than being shown: control characters, line and paragraph
-/// separators, what overrides the direction of text (Unicode's bidirectional formatting
-/// characters, UAX #9 table 2), and noncharacters.
-fn is_command(letter: char) -> bool {
-    letter.is_control()
-        || matches!(letter,
-            '\u{61c}' | '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}'
-            | '\u{2066}'..='\u{2069}' | '\u{2028}' | '\u{2029}' | '\u{feff}'
-            | '\u{fdd0}'..='\u{fdef}' | '\u{fffe}' | '\u{ffff}')
-}
-
-/// Whether nothing in it can be a command, found quickly for most texts.
-fn is_plain(text: &str) -> bool {
-    let is_quiet = |byte: &u8| matches!(byte, b' '..=b'~' | b'\n');
-    text.as_bytes().iter().all(is_quiet)
-        || !text.contains(|letter| letter != '\n' && is_command(letter))
-}
 
 /// A letter that is a command written out: `\u{1b}`.
 fn write_out(out: &mut String, letter: char) {
@@ -62,24 +46,6 @@ pub fn quoted(word: &str) -> String {
         // POSIX.1, Shell Command Language, 2.2.2: nothing between single quotes means anything else.
         false => format!("'{}'", word.replace('\'', "'\\''")),
     }
-}
-
-/// Lines of JSON of the same meaning, in which all that would not be shown is escaped: `\u001b`.
-pub fn shown_json(text: &str) -> Cow<'_, str> {
-    if is_plain(text) {
-        return Cow::Borrowed(text);
-    }
-    let mut out = String::new();
-    for letter in text.chars() {
-        match letter {
-            // Writing to memory does not fail.
-            _ if letter != '\n' && is_command(letter) => {
-                let _ = write!(out, "\\u{:04x}", u32::from(letter));
-            }
-            _ => out.push(letter),
-        }
-    }
-    Cow::Owned(out)
 }
 
 /// Lines as they go to a terminal: our own styles as the codes for them, every other command

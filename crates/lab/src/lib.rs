@@ -10,4 +10,5 @@ pub mod prompt;
 pub mod score;
 pub mod survey;
 pub mod take;
+pub mod told;
 pub mod trace;

@@ -8,6 +8,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("score", &["take", "lang", "runtime"]),
     ("check", &["edit", "score", "lang", "runtime"]),
     ("mend", &["check", "edit", "score", "take", "lang", "runtime"]),
+    ("told", &["take", "runtime"]),
     ("trace", &["score", "take", "runtime"]),
     ("explain", &["take", "runtime"]),
     ("compare", &["trace", "runtime"]),

@@ -34,6 +34,8 @@ pub mod base;
 pub mod controls;
 pub mod engine;
 pub mod hands;
+#[cfg(feature = "pack")]
+pub mod pack;
 pub mod plan;
 pub mod seats;
 

@@ -9,6 +9,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("engine", &["base", "plan"]),
     ("seats", &["base", "controls", "plan", "engine"]),
     ("hands", &["base", "plan", "engine", "seats"]),
+    ("pack", &["base", "controls", "plan"]),
 ];
 
 #[test]

@@ -5,7 +5,7 @@ mod player;
 mod values;
 mod write;
 
-pub use game::{GenerateArgs, Language, PipeArgs};
+pub use game::{GenerateArgs, Language, PackArgs, PipeArgs, SheetArgs};
 pub use player::{PlayerChange, PlayerDo, PlayerPath};
 pub use values::{CheckFormat, Color, FailOn, Format, Starter, TestFormat, parse_time};
 pub use write::{
@@ -177,6 +177,8 @@ pub enum Command {
     Render(RenderArgs),
     /// Write the names of actions, maps, schemes, settings and facts for game code
     Generate(GenerateArgs),
+    /// Write the profile as a game reads it without TOML: resolved, a line for each part of it
+    Pack(PackArgs),
     /// Run the engine between standard input and output, as JSON Lines: reports and ticks in, events out
     Pipe(PipeArgs),
     /// Tell what players have to press for an action: hold T for 0.8 s
@@ -231,27 +233,6 @@ pub struct PromptArgs {
     /// Text, or JSON Lines
     #[arg(long, value_enum, default_value_t = Format::Text)]
     pub format: Format,
-}
-
-#[derive(Debug, clap::Args)]
-pub struct SheetArgs {
-    /// The page to write: .html, .svg, .pdf or .md
-    #[arg(short, long, value_name = "FILE")]
-    pub output: PathBuf,
-    /// Write over a file that is no such page, too
-    #[arg(long)]
-    pub force: bool,
-    #[command(flatten)]
-    pub player: PlayerArg,
-    /// Only this scheme
-    #[arg(long, value_name = "SCHEME")]
-    pub scheme: Option<String>,
-    /// The player's keyboard layout
-    #[arg(long, value_name = "LAYOUT", value_parser = parse_layout, default_value = "us")]
-    pub layout: Layout,
-    /// In light ink on a dark ground; a page follows its reader's wish by itself
-    #[arg(long)]
-    pub dark: bool,
 }
 
 #[derive(Debug, clap::Args)]

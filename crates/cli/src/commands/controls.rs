@@ -5,8 +5,8 @@ use crate::commands::load_profile;
 use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
-use crate::view::lines::{self, Start};
 use crate::view::table::table;
+use harmonym_lab::told::{self, Start};
 use harmonym_lang::compile::uses::{Touch, reached};
 use harmonym_lang::report::{did_you_mean, nearest};
 use harmonym_runtime::base::Class;
@@ -54,7 +54,7 @@ pub fn run(
     let bound = |entry: &Entry| loaded.as_ref().map_or_else(Vec::new, |l| bound_to(l, entry));
     if format == Format::Json {
         return output.write(|out| {
-            lines::line(out, &Start::new("controls", None));
+            told::line(out, &Start::new("controls", None));
             for entry in found {
                 let line = ControlLine {
                     kind: "control",
@@ -63,7 +63,7 @@ pub fn run(
                     place: &entry.place,
                     bound_to: bound(entry),
                 };
-                lines::line(out, &line);
+                told::line(out, &line);
             }
         });
     }

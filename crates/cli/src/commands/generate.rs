@@ -1,16 +1,14 @@
 //! `generate`: the names of a profile for game code.
 
 use super::load_profile;
-use super::save::{save, target};
+use super::save::{made, target};
 use crate::args::{self, GenerateArgs};
-use crate::escape::{named, shown};
+use crate::escape::shown;
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
 use crate::view::names::{self, Language};
 use std::ffi::OsStr;
-use std::fs;
-use std::io::ErrorKind;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &GenerateArgs, output: &mut Output) -> Result<(), Failure> {
@@ -26,14 +24,7 @@ pub fn run(file: Option<&Path>, args: &GenerateArgs, output: &mut Output) -> Res
     };
     let stem = stem(language, file_name)?;
     let text = names::file(&loaded.profile, &loaded.plan, language, (&stem, &command))?;
-    match (to, path.filter(|_| args.check)) {
-        (_, Some(path)) => check(path, &text, &command, output),
-        (Some(to), _) => {
-            save(&to, text.as_bytes(), output)?;
-            output.remark(&format!("wrote {}", named(to.path)))
-        }
-        (None, None) => output.write(|out| out.push_str(&text)),
-    }
+    made((path, to), &text, ("names", &command), output)
 }
 
 const fn language(named: args::Language) -> Language {
@@ -62,22 +53,4 @@ fn stem(language: Language, file_name: Option<&OsStr>) -> Result<String, Failure
     }
     let message = format!("`{}` cannot be a name in code", shown(stem));
     Err(Failure::new(message, "name a file that begins with a letter: hands.h"))
-}
-
-/// Sees whether a file has the names as they are now.
-fn check(path: &Path, text: &str, command: &str, output: &mut Output) -> Result<(), Failure> {
-    let name = named(path);
-    let now = match fs::read(path) {
-        Ok(now) => now,
-        Err(error) if error.kind() == ErrorKind::NotFound => Vec::new(),
-        Err(error) => return Err(Failure::io("read", path, &error)),
-    };
-    // A tool that changes the ends of lines changes no names.
-    let is_same = String::from_utf8_lossy(&now).replace("\r\n", "\n") == text;
-    if is_same {
-        return output.remark(&format!("{name} has the names of the profile"));
-    }
-    let what = if now.is_empty() { "is not there" } else { "is stale" };
-    output.tell(&format!("{name} {what}: `{command}` makes it anew"));
-    Err(Failure::CheckFailed)
 }

@@ -10,6 +10,7 @@ mod generate;
 mod hands;
 mod listen;
 mod new;
+mod pack;
 mod pipe;
 mod play;
 mod player;
@@ -77,6 +78,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Why(args) => why::run(file, args, output),
         Command::Test(args) => test::run(file, args, output),
         Command::Generate(args) => generate::run(file, args, output),
+        Command::Pack(args) => pack::run(file, args, output),
         Command::Pipe(args) => pipe::run(file, args, output),
         Command::Prompt(args) => prompt::run(file, args, output),
         Command::Sheet(args) => sheet::run(file, args, output),

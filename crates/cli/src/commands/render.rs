@@ -8,8 +8,7 @@ use crate::escape::{named, shown_json};
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
-use harmonym_lab::score::{self, Score};
-use harmonym_lab::take::{write_header, write_input};
+use harmonym_lab::score;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &RenderArgs, output: &mut Output) -> Result<(), Failure> {
@@ -23,18 +22,7 @@ pub fn run(file: Option<&Path>, args: &RenderArgs, output: &mut Output) -> Resul
         return Err(Failure::new(message, "name a score: what it writes down becomes a take"));
     }
     let score = score::read(&hands.into_source()?, &loaded.plan)?;
-    let mut text = String::new();
-    let start = score.start.map(|map| loaded.plan.names().maps[map].as_str());
-    // Writing to memory does not fail.
-    let Score { title, rate, layout, seats, .. } = &score;
-    let _ = write_header(&mut text, title.as_deref(), start, *rate, *layout, *seats);
-    text.push('\n');
-    let mut count = 0;
-    for input in score.perform() {
-        let _ = write_input(&mut text, &loaded.plan, &input);
-        text.push('\n');
-        count += 1;
-    }
+    let (text, count) = score.as_take(&loaded.plan);
     match to {
         Some(to) => {
             save(&to, text.as_bytes(), output)?;

@@ -5,6 +5,8 @@ use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::{self, Kind, Target};
 use crate::output::Output;
+use std::fs;
+use std::io::ErrorKind;
 use std::path::Path;
 
 /// Sees that a file may be written, before anything is worked out; `inputs` are read here, and so
@@ -25,6 +27,46 @@ pub fn target<'a>(
 /// Writes it.
 pub fn save(target: &Target<'_>, content: &[u8], output: &mut Output) -> Result<(), Failure> {
     target.write(content, |content| output.bytes(content))
+}
+
+/// What is made of a profile: printed, written, or looked at in a file that is `what` (`names`) of the profile.
+pub fn made(
+    (path, to): (Option<&Path>, Option<Target<'_>>),
+    text: &str,
+    (what, command): (&str, &str),
+    output: &mut Output,
+) -> Result<(), Failure> {
+    match (path, to) {
+        (None, _) => output.write(|out| out.push_str(text)),
+        (Some(path), None) => look(path, text, (what, command), output),
+        (Some(_), Some(to)) => {
+            save(&to, text.as_bytes(), output)?;
+            output.remark(&format!("wrote {}", named(to.path)))
+        }
+    }
+}
+
+/// Sees whether a file is as it would be made now.
+fn look(
+    path: &Path,
+    text: &str,
+    (what, command): (&str, &str),
+    output: &mut Output,
+) -> Result<(), Failure> {
+    let name = named(path);
+    let now = match fs::read(path) {
+        Ok(now) => now,
+        Err(error) if error.kind() == ErrorKind::NotFound => Vec::new(),
+        Err(error) => return Err(Failure::io("read", path, &error)),
+    };
+    // A tool that changes the ends of lines changes nothing of them.
+    let is_same = String::from_utf8_lossy(&now).replace("\r\n", "\n") == text;
+    if is_same {
+        return output.remark(&format!("{name} has the {what} of the profile"));
+    }
+    let is = if now.is_empty() { "is not there" } else { "is stale" };
+    output.tell(&format!("{name} {is}: `{command}` makes it anew"));
+    Err(Failure::CheckFailed)
 }
 
 /// A picture that was asked for by the name of its file.

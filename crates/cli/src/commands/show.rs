@@ -4,8 +4,8 @@ use crate::args::{Format, PlayerArg};
 use crate::commands::load_as;
 use crate::failure::Failure;
 use crate::output::Output;
-use crate::view::lines::{self, Start};
 use crate::view::{action, profile, shown};
+use harmonym_lab::told::{self, Start};
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::report::{did_you_mean, nearest};
 use harmonym_runtime::base::MapId;
@@ -22,7 +22,7 @@ pub fn run(
     if format == Format::Json {
         let profile = &loaded.profile;
         return output.write(|out| {
-            lines::line(out, &Start::new("show", profile.title.as_deref()));
+            told::line(out, &Start::new("show", profile.title.as_deref()));
             match found {
                 None => shown::whole(out, profile),
                 Some(Found::Map(map)) => shown::one_map(out, profile, map),

@@ -6,8 +6,8 @@ use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::output::Output;
 use crate::output::style::Ink;
-use crate::view::lines::{self, Start};
 use crate::view::table::table;
+use harmonym_lab::told::{self, Start};
 use harmonym_lang::compile::uses::{Claim, Reach, Touch, reached};
 use harmonym_lang::report::{did_you_mean, nearest};
 use serde::Serialize;
@@ -35,7 +35,7 @@ pub fn run(
 ) -> Result<(), Failure> {
     let loaded = load_profile(file, output)?;
     if format == Format::Json {
-        output.write(|out| lines::line(out, &Start::new("uses", None)))?;
+        output.write(|out| told::line(out, &Start::new("uses", None)))?;
     }
     for control in controls {
         let touch = touch(&loaded, control)?;
@@ -43,7 +43,7 @@ pub fn run(
         match format {
             Format::Text => tell(&loaded, control, &all, output)?,
             Format::Json => output.write(|out| {
-                all.iter().for_each(|one| lines::line(out, &line(&loaded, control, one)));
+                all.iter().for_each(|one| told::line(out, &line(&loaded, control, one)));
             })?,
         }
     }

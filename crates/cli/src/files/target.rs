@@ -20,6 +20,7 @@ pub enum Kind {
     Markdown,
     Pdf,
     Names,
+    Pack,
 }
 
 impl Kind {
@@ -33,6 +34,7 @@ impl Kind {
             Self::Markdown => "a sheet in Markdown",
             Self::Pdf => "a PDF",
             Self::Names => "a file of names",
+            Self::Pack => "a pack",
         }
     }
 
@@ -46,6 +48,7 @@ impl Kind {
             Self::Markdown => ".md",
             Self::Pdf => ".pdf",
             Self::Names => ".h",
+            Self::Pack => ".pack.jsonl",
         }
     }
 
@@ -72,6 +75,7 @@ impl Kind {
             }
             Self::Pdf => head.starts_with(b"%PDF-"),
             Self::Names => line.contains("Made by `harmonym generate "),
+            Self::Pack => line.starts_with("{\"pack\":"),
         }
     }
 }

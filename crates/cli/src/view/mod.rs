@@ -9,7 +9,6 @@ pub mod events;
 pub mod json;
 pub mod junit;
 pub mod lanes;
-pub mod lines;
 pub mod names;
 pub mod player;
 pub mod profile;

@@ -1,8 +1,8 @@
 //! What a player changed, and what may be changed.
 
-use super::lines::{self, Start};
 use super::table::table;
 use crate::output::style::{Ink, Look};
+use harmonym_lab::told::{self, Start};
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::player::{Applied, NONE, Open, Player, Worth};
 use harmonym_lang::source::Source;
@@ -130,30 +130,30 @@ pub fn json(out: &mut String, told: &Told<'_>, source: &Source, only: Option<Act
     let of = only.map(|id| profile.address(id));
     let is_meant =
         |owner: &str| of.as_ref().is_none_or(|of| owner.split('@').next() == Some(of.as_str()));
-    lines::line(out, &Start::new("player", profile.title.as_deref()));
+    told::line(out, &Start::new("player", profile.title.as_deref()));
     for one in file.settings.iter().filter(|_| of.is_none()) {
         let value = match one.value {
             Worth::Switch(on) => on.into(),
             Worth::Number(number) => number.into(),
         };
-        lines::line(out, &SettingLine { kind: "setting", setting: &one.name.text, value });
+        told::line(out, &SettingLine { kind: "setting", setting: &one.name.text, value });
     }
     for one in file.replaced.iter().filter(|one| is_meant(&one.of.text)) {
         let (of, old, new) = (&*one.of.text, Some(&*one.old.text), &*one.new.text);
-        lines::line(out, &ChangeLine { kind: "replace", of, old, new });
+        told::line(out, &ChangeLine { kind: "replace", of, old, new });
     }
     for one in file.also.iter().filter(|one| is_meant(&one.of.text)) {
         let (of, new) = (&*one.of.text, &*one.control.text);
-        lines::line(out, &ChangeLine { kind: "also", of, old: None, new });
+        told::line(out, &ChangeLine { kind: "also", of, old: None, new });
     }
     for one in Open::all(profile, only) {
         let (of, controls) = (one.of.text(profile), names(&one));
-        lines::line(out, &OpenLine { kind: "open", of, controls });
+        told::line(out, &OpenLine { kind: "open", of, controls });
     }
     for note in &applied.notes {
         let place = source.place(note.span.start);
         let (level, message, help) = (note.level.word(), &*note.message, &*note.help);
         let (line, column) = (place.line, place.column);
-        lines::line(out, &NoteLine { kind: "note", level, message, help, line, column });
+        told::line(out, &NoteLine { kind: "note", level, message, help, line, column });
     }
 }

@@ -1,9 +1,9 @@
 //! What to tell a player, in words and in parts.
 
-use super::lines::{self, Start};
 use super::table::table;
 use crate::output::style::Look;
 use harmonym_lab::prompt::{Phrase, Piece, Prompt, sentence, told};
+use harmonym_lab::told::{self, Start};
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_runtime::controls::Catalogue;
 use serde::Serialize;
@@ -99,7 +99,7 @@ fn part<'a>(catalogue: &'a Catalogue, phrase: &'a Phrase) -> Part<'a> {
 /// The same as JSON Lines.
 pub fn json(out: &mut String, profile: &Profile, id: ActionId, all: &[Prompt]) {
     let action = &profile.actions[id];
-    lines::line(out, &Start::new("prompt", Some(&profile.address(id))));
+    told::line(out, &Start::new("prompt", Some(&profile.address(id))));
     for one in all {
         let cues = told(profile, action).into_iter();
         let line = PromptLine {
@@ -113,6 +113,6 @@ pub fn json(out: &mut String, profile: &Profile, id: ActionId, all: &[Prompt]) {
                 .map(|told| CuePart { cue: told.cue, time: told.time, count: told.count })
                 .collect(),
         };
-        lines::line(out, &line);
+        told::line(out, &line);
     }
 }

@@ -1,8 +1,8 @@
 //! The profile as JSON Lines: what `show`, `controls` and `uses` tell as text.
 
 use super::action::{self, Station};
-use super::lines::line;
 use super::profile::rule;
+use harmonym_lab::told::line;
 use harmonym_lang::model::{Action, ActionId, Levels, Map, Profile};
 use harmonym_runtime::base::MapId;
 use serde::Serialize;

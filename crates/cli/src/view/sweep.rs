@@ -1,10 +1,10 @@
 //! What came of many values of one number.
 
-use super::lines::{Seconds, Start, line};
 use super::table::table;
 use super::why::number;
 use crate::output::style::{Ink, Look};
 use harmonym_lab::survey::{RangeValue, Swept, Tally};
+use harmonym_lab::told::{Seconds, Start, line};
 use harmonym_runtime::base::{Id, Time, Vector};
 use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::Plan;

@@ -1,9 +1,9 @@
 //! What came of expectations, for programs.
 
-use super::lines::line;
 use crate::escape::shown;
 use harmonym_lab::score::{Expectation, Outcome, Score};
 use harmonym_lab::survey::Shard;
+use harmonym_lab::told::line;
 use harmonym_lang::report::{Diagnostic, Faults};
 use harmonym_lang::source::Source;
 use serde::{Deserialize, Serialize};

@@ -4,7 +4,7 @@ use std::path::Path;
 
 const ARROWS: &harmonym_arrows::Table = &[
     ("args", &["lab", "lang", "runtime"]),
-    ("escape", &[]),
+    ("escape", &["lab"]),
     ("failure", &["lang"]),
     ("files", &["escape", "failure", "lab", "lang", "runtime"]),
     ("output", &["args", "escape", "failure"]),

@@ -12,6 +12,7 @@ mod headset;
 mod keeping;
 mod kills;
 mod misleading;
+mod packing;
 mod piping;
 mod play;
 mod players;

@@ -27,9 +27,10 @@ pub use perform::Performance;
 pub use read::{player, read};
 pub use trial::{Outcome, try_score};
 
-use crate::take::Playing;
+use crate::take::{Playing, write_header, write_input};
 use harmonym_runtime::base::{ControlId, MapId, Rate, Time};
 use harmonym_runtime::controls::Layout;
+use harmonym_runtime::plan::Plan;
 
 /// A whole score.
 #[derive(Clone, Debug, PartialEq)]
@@ -65,6 +66,23 @@ impl Score {
     /// What the hands report, in order of time.
     pub fn perform(&self) -> Performance<'_> {
         Performance::new(self)
+    }
+
+    /// What the hands report, as the text of a take, and how many inputs that is.
+    pub fn as_take(&self, plan: &Plan) -> (String, usize) {
+        let mut text = String::new();
+        let start = self.start.map(|map| plan.names().maps[map].as_str());
+        let Self { title, rate, layout, seats, .. } = self;
+        // Writing to memory does not fail.
+        let _ = write_header(&mut text, title.as_deref(), start, *rate, *layout, *seats);
+        text.push('\n');
+        let mut count = 0;
+        for input in self.perform() {
+            let _ = write_input(&mut text, plan, &input);
+            text.push('\n');
+            count += 1;
+        }
+        (text, count)
     }
 
     /// When the last of what hands do is over.

@@ -11,15 +11,18 @@ pub mod limits;
 mod line;
 mod quick;
 mod read;
+mod replay;
 mod run;
 mod write;
 
 pub(crate) use devices::device;
 pub use header::Header;
 pub use read::Reader;
+pub use replay::Replay;
 pub use run::{End, Playing, Run, Watcher};
 pub use write::{write_header, write_input};
 
+use harmonym_runtime::Hands;
 use harmonym_runtime::base::{Contact, Device, MapId, SchemeId, Seat, Time, VariableId, Vector};
 use harmonym_runtime::engine::Refused;
 use harmonym_runtime::seats::{Hear, Seats};
@@ -62,6 +65,14 @@ pub enum What {
 }
 
 impl Input {
+    /// Gives it to a game's hands.
+    ///
+    /// # Errors
+    /// When they refuse it: never, if it was read from a score or take for the same plan.
+    pub fn give_to(&self, hands: &mut Hands) -> Result<(), Refused> {
+        hands.with(|seats, tell| self.give(seats, tell))
+    }
+
     /// Gives it to the seats.
     ///
     /// # Errors

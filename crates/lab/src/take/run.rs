@@ -10,7 +10,7 @@ use std::ops::ControlFlow;
 use std::sync::Arc;
 
 /// The longest that a run goes on after its last input.
-const AFTER_LAST: Time = Time::from_millis(10_000);
+pub(super) const AFTER_LAST: Time = Time::from_millis(10_000);
 
 /// Fewer idle ticks than this are gone through.
 const WORTH_SKIPPING: u64 = 16;

@@ -46,7 +46,6 @@ pub(super) struct Reads<'a> {
 pub(super) struct Made {
     pub reads: Table<ControlUseId, ControlUse>,
     pub inputs: Table<PhysicalInputId, PhysicalInput>,
-    pub inputs_of: Table<ControlId, Box<[PhysicalInputId]>>,
     pub use_bindings: Box<[BindingId]>,
     pub listed_pluses: Vec<PlusId>,
 }
@@ -183,15 +182,9 @@ impl<'a> Reads<'a> {
             let pluses = self.pluses[index].drain(..).map(|plus| place[plus.index()]);
             read.pluses = ListSlice::push(&mut listed_pluses, pluses);
         }
-        let mut inputs_of = vec![Vec::new(); self.reported.len()];
-        for (index, input) in self.inputs.iter().enumerate() {
-            inputs_of[input.control.index()].push(PhysicalInputId::new(index));
-        }
-        let inputs_of: Vec<Box<[PhysicalInputId]>> = inputs_of.into_iter().map(Vec::into).collect();
         Made {
             reads: self.reads.into(),
             inputs: self.inputs.into(),
-            inputs_of: inputs_of.into(),
             use_bindings: use_bindings.into(),
             listed_pluses,
         }

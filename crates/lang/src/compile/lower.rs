@@ -3,8 +3,8 @@
 use super::control_uses::{Made, Reads, Use, WHOLE};
 use crate::model::{self, Chain, Corner, Four, Head, Number, Opposed, Pair, Step};
 use harmonym_runtime::base::{
-    ActionId, BindingId, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind, ListSlice,
-    MemoryId, MotionId, OpId, ParamId, PlusId, Table, half,
+    ActionId, BindingId, ControlKind, ControlUseId, Id, IdRange, Kind, ListSlice, MemoryId,
+    MotionId, OpId, ParamId, PlusId, Table, half,
 };
 use harmonym_runtime::controls::{self, Catalogue, Layout};
 use harmonym_runtime::plan::{self, Condition, Op, OpKind, Param, Plus};
@@ -58,7 +58,6 @@ pub(super) struct Lowered {
     pub reads: Made,
     /// Those with the most holders first.
     pub pluses: Table<PlusId, Plus>,
-    pub pluses_of: Table<ControlId, Box<[PlusId]>>,
     pub listed_uses: Box<[ControlUseId]>,
     pub listed_ops: Box<[OpId]>,
     /// Where each `+` has come to stand.
@@ -140,18 +139,6 @@ impl<'a> Lowering<'a> {
         }
         let pluses: Vec<Plus> = order.iter().map(|&index| self.pluses[index]).collect();
         let reads = self.reads.finish(&place);
-        let mut pluses_of = vec![Vec::new(); self.catalogue.reported().len()];
-        for (index, plus) in pluses.iter().enumerate() {
-            for &read in plus.uses.of(&self.listed_uses) {
-                for input in reads.reads[read].inputs.iter() {
-                    let of: &mut Vec<PlusId> = &mut pluses_of[reads.inputs[input].key.index()];
-                    if of.last() != Some(&PlusId::new(index)) {
-                        of.push(PlusId::new(index));
-                    }
-                }
-            }
-        }
-        let pluses_of: Vec<Box<[PlusId]>> = pluses_of.into_iter().map(Vec::into).collect();
         Lowered {
             ops: ops.into(),
             params: self.params.into(),
@@ -160,7 +147,6 @@ impl<'a> Lowering<'a> {
             motions: self.motions,
             reads,
             pluses: pluses.into(),
-            pluses_of: pluses_of.into(),
             listed_uses: self.listed_uses.into(),
             listed_ops: self.listed_ops.into(),
             place,

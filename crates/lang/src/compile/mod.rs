@@ -11,13 +11,12 @@ pub mod uses;
 
 use crate::model::{self, Head, Profile};
 use harmonym_runtime::base::{
-    ActionId, BindingId, Class, ControlId, Id, IdRange, ListSlice, MapId, PlusId, SchemeId, Table,
-    VariableId,
+    ActionId, BindingId, Class, Id, IdRange, ListSlice, MapId, PlusId, SchemeId, Table, VariableId,
 };
 use harmonym_runtime::controls::{Layout, Reported};
 use harmonym_runtime::plan::{
-    Action, Alternative, Binding, Control, Cue, Gather, Guard, Map, Names, Notch, Op, OpKind,
-    Param, Plan, Tables, Variable,
+    Action, Alternative, Binding, Cue, Gather, Guard, Map, Names, Op, OpKind, Param, Plan, Tables,
+    Variable, controls_of, inputs_of, notches_of, pluses_of,
 };
 use lower::{Lowered, Lowering};
 use std::sync::Arc;
@@ -209,13 +208,18 @@ impl Compiler<'_> {
             catalogue: Arc::clone(&profile.catalogue),
             layout,
             seats: profile.seats,
-            controls: controls(reported),
-            notches: notches(reported),
-            inputs_of: reads.inputs_of,
+            controls: controls_of(&profile.catalogue),
+            notches: notches_of(&profile.catalogue),
+            inputs_of: inputs_of(reported.len(), &reads.inputs),
+            pluses_of: pluses_of(
+                reported.len(),
+                (&lowered.pluses, &lowered.listed_uses),
+                &reads.reads,
+                &reads.inputs,
+            ),
+            pluses: lowered.pluses,
             uses: reads.reads,
             inputs: reads.inputs,
-            pluses: lowered.pluses,
-            pluses_of: lowered.pluses_of,
             use_bindings: reads.use_bindings,
             listed_uses: lowered.listed_uses,
             listed_pluses: listed_pluses.into(),
@@ -325,19 +329,6 @@ fn names(lists: NameLists, profile: &Profile, reported: &[Reported]) -> Names {
         map_labels: labels(profile.maps.iter().map(|m| &m.label)),
         scheme_labels: labels(profile.schemes.iter().map(|s| &s.label)),
     }
-}
-
-fn controls(reported: &[Reported]) -> Table<ControlId, Control> {
-    let all = reported.iter().map(|r| Control { class: r.class, kind: r.kind });
-    all.collect::<Vec<_>>().into()
-}
-
-fn notches(reported: &[Reported]) -> Box<[Notch]> {
-    let notch = |(index, one): (usize, &Reported)| {
-        let (wheel, component, positive) = one.notch?;
-        Some(Notch { wheel, component, positive, button: ControlId::new(index) })
-    };
-    reported.iter().enumerate().filter_map(notch).collect()
 }
 
 /// The actions whose values an action reads.

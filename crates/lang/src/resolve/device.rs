@@ -5,18 +5,15 @@ use crate::model::ActionId;
 use crate::profile::{self, table};
 use crate::report::{FaultKind, did_you_mean, nearest, nearest_in_class};
 use crate::source::{Quoted, Span};
-use harmonym_runtime::base::{ControlId, ControlKind, Id, MapId, Seat};
+use harmonym_runtime::base::{ControlId, ControlKind, Id, MOST_OWN_CLASSES, MapId, Seat};
 use harmonym_runtime::controls::{Catalogue, OwnDevice};
-
-/// The most device classes that a profile adds.
-const MOST_CLASSES: usize = 64;
 
 impl Resolver<'_> {
     /// Adds the profile's own devices to the catalogue.
     pub(super) fn devices(&mut self) {
         let raw = self.raw;
-        if let Some(extra) = raw.devices.get(MOST_CLASSES) {
-            let message = format!("there are more than {MOST_CLASSES} devices");
+        if let Some(extra) = raw.devices.get(MOST_OWN_CLASSES) {
+            let message = format!("there are more than {MOST_OWN_CLASSES} devices");
             self.diagnostics.fault(
                 FaultKind::TooMuch,
                 extra.name.span,
@@ -25,7 +22,7 @@ impl Resolver<'_> {
             );
         }
         let own: Vec<OwnDevice> =
-            raw.devices.iter().take(MOST_CLASSES).map(|device| self.device(device)).collect();
+            raw.devices.iter().take(MOST_OWN_CLASSES).map(|device| self.device(device)).collect();
         self.catalogue = Catalogue::with(&own);
     }
 

@@ -2,6 +2,9 @@
 
 /// How the bindings of an action share it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Blend {
     /// The one of greatest magnitude; a tie goes to the earlier.
     Greatest,

@@ -6,6 +6,9 @@ use std::fmt;
 /// The most devices of one class that a player uses at once; they are numbered from 1.
 pub const MOST_DEVICES: usize = 8;
 
+/// The most classes of devices that a profile adds.
+pub const MOST_OWN_CLASSES: usize = 64;
+
 /// A control of one device.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct Contact {
@@ -144,6 +147,9 @@ impl Class {
 
 /// What kind of thing a control is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum ControlKind {
     /// 0 or 1.
     Button,

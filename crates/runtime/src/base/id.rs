@@ -15,6 +15,8 @@ macro_rules! ids {
     ($($(#[$doc:meta])* $name:ident;)*) => {$(
         $(#[$doc])*
         #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+        #[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+        #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         pub struct $name(u32);
 
         impl Id for $name {
@@ -96,6 +98,11 @@ impl<I: Id, T> Table<I, T> {
     }
 
     /// The entries in order.
+    pub fn as_slice(&self) -> &[T] {
+        &self.items
+    }
+
+    /// The entries in order.
     pub fn iter(&self) -> std::slice::Iter<'_, T> {
         self.items.iter()
     }
@@ -152,6 +159,8 @@ impl<I: Id, T> IndexMut<I> for Table<I, T> {
 
 /// A run of ids that follow each other.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(from = "[u32; 2]", into = "[u32; 2]", bound = "I: Id"))]
 pub struct IdRange<I> {
     start: u32,
     end: u32,
@@ -192,6 +201,11 @@ impl<I: Id> IdRange<I> {
         self.start == self.end
     }
 
+    /// Whether an id is one of them.
+    pub fn contains(self, id: I) -> bool {
+        (self.start as usize..self.end as usize).contains(&id.index())
+    }
+
     /// The last id, if there is any.
     pub fn last(self) -> Option<I> {
         self.iter().next_back()
@@ -205,6 +219,9 @@ impl<I: Id> IdRange<I> {
 
 /// A stretch of a list that several owners share.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(from = "[u32; 2]", into = "[u32; 2]"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct ListSlice {
     start: u32,
     end: u32,
@@ -231,5 +248,51 @@ impl ListSlice {
     /// Whether there are none.
     pub fn is_empty(self) -> bool {
         self.start == self.end
+    }
+}
+
+/// From the first index up to the second, which is excluded.
+#[cfg(feature = "pack")]
+mod packed {
+    use super::{Id, IdRange, ListSlice};
+    use std::marker::PhantomData;
+
+    impl<I: Id> From<[u32; 2]> for IdRange<I> {
+        fn from([start, end]: [u32; 2]) -> Self {
+            Self { start, end, of: PhantomData }
+        }
+    }
+
+    impl<I: Id> From<IdRange<I>> for [u32; 2] {
+        fn from(range: IdRange<I>) -> Self {
+            [range.start, range.end]
+        }
+    }
+
+    impl From<[u32; 2]> for ListSlice {
+        fn from([start, end]: [u32; 2]) -> Self {
+            Self { start, end }
+        }
+    }
+
+    impl From<ListSlice> for [u32; 2] {
+        fn from(slice: ListSlice) -> Self {
+            [slice.start, slice.end]
+        }
+    }
+
+    #[cfg(feature = "schema")]
+    impl<I: Id> schemars::JsonSchema for IdRange<I> {
+        fn inline_schema() -> bool {
+            true
+        }
+
+        fn schema_name() -> std::borrow::Cow<'static, str> {
+            "Range".into()
+        }
+
+        fn json_schema(generator: &mut schemars::SchemaGenerator) -> schemars::Schema {
+            generator.subschema_for::<[u32; 2]>()
+        }
     }
 }

@@ -2,6 +2,9 @@
 
 /// How a map lies with other maps.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum MapKind {
     /// It replaces the solo map that was open.
     Solo,

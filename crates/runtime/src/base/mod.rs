@@ -21,7 +21,8 @@ pub use bag::IdBag;
 pub use blend::Blend;
 pub use control_name::{ControlName, NoDevice};
 pub use device::{
-    ALL_HALVES, Class, Contact, ControlKind, Device, MOST_DEVICES, MOST_SEATS, Seat, half,
+    ALL_HALVES, Class, Contact, ControlKind, Device, MOST_DEVICES, MOST_OWN_CLASSES, MOST_SEATS,
+    Seat, half,
 };
 pub use id::{
     ActionId, AlternativeId, BindingId, ControlId, ControlUseId, Id, IdRange, ListSlice, MapId,

@@ -6,6 +6,9 @@ use std::fmt;
 
 /// What an action gives to game code, and what an expression yields.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Kind {
     /// On or off.
     Switch,
@@ -55,6 +58,9 @@ impl Kind {
 
 /// One component of a value.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Component {
     /// To the right.
     X,

@@ -33,7 +33,7 @@ pub enum Reads {
 }
 
 /// One control of the catalogue.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Entry {
     /// The class of its device.
     pub class: Class,
@@ -66,7 +66,7 @@ impl Entry {
 }
 
 /// A control that a device reports itself, or a notch of a wheel that it reports.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Reported {
     /// The class of its device.
     pub class: Class,
@@ -92,7 +92,7 @@ pub struct OwnDevice {
 }
 
 /// All controls there are.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub struct Catalogue {
     entries: Vec<Entry>,
     by_name: HashMap<String, usize>,

@@ -71,8 +71,18 @@ impl Hands {
 
     /// Back to time 0, as if new. Readers go on: what comes now is new to them.
     pub fn restart(&mut self, start: Start) {
+        self.with(|seats, tell| seats.restart(start, tell));
+    }
+
+    /// Lets something be done to the seats whose events go to the log.
+    pub fn with<T>(&mut self, act: impl FnOnce(&mut Seats, &mut dyn FnMut(Told)) -> T) -> T {
         let Self { seats, log } = self;
-        seats.restart(start, &mut |told| log.push(told));
+        act(seats, &mut |told| log.push(told))
+    }
+
+    /// The seats there are.
+    pub fn all(&self) -> impl DoubleEndedIterator<Item = Seat> + use<> {
+        self.seats.all()
     }
 
     /// The plan that all run.
@@ -102,8 +112,7 @@ impl Hands {
 
     /// Goes on to `at` without a frame, through all that is due by then.
     pub fn advance(&mut self, at: Time) {
-        let Self { seats, log } = self;
-        seats.advance(at, &mut |told| log.push(told));
+        self.with(|seats, tell| seats.advance(at, tell));
     }
 
     /// What the game reads of a player, by the number of the seat from 1; of a seat that is not
@@ -128,8 +137,7 @@ impl Hands {
         map: MapId,
         open: bool,
     ) -> Result<(), Refused> {
-        let Self { seats, log } = self;
-        seats.set_open(at, seat, map, open, &mut |told| log.push(told))
+        self.with(|seats, tell| seats.set_open(at, seat, map, open, tell))
     }
 
     /// A setting or fact becomes `value` in its own unit, for one seat or for all.
@@ -143,8 +151,7 @@ impl Hands {
         variable: VariableId,
         value: f64,
     ) -> Result<(), Refused> {
-        let Self { seats, log } = self;
-        seats.set_number(at, seat, variable, value, &mut |told| log.push(told))
+        self.with(|seats, tell| seats.set_number(at, seat, variable, value, tell))
     }
 
     /// The game narrows the bindings of one seat or of all to those of one scheme, or lets all count.
@@ -157,14 +164,12 @@ impl Hands {
         seat: Option<Seat>,
         scheme: Option<SchemeId>,
     ) -> Result<(), Refused> {
-        let Self { seats, log } = self;
-        seats.narrow(at, seat, scheme, &mut |told| log.push(told))
+        self.with(|seats, tell| seats.narrow(at, seat, scheme, tell))
     }
 
     /// The game is paused, or goes on.
     pub fn pause(&mut self, at: Time, paused: bool) {
-        let Self { seats, log } = self;
-        seats.pause(at, paused, &mut |told| log.push(told));
+        self.with(|seats, tell| seats.pause(at, paused, tell));
     }
 
     /// A device is there from now on, or goes away: [`Seats::plug`], [`Seats::unplug`].
@@ -172,12 +177,10 @@ impl Hands {
     /// # Errors
     /// When the plan knows no such class, or a class no such device.
     pub fn plug(&mut self, at: Time, device: Device, plugged: bool) -> Result<(), Refused> {
-        let Self { seats, log } = self;
-        let tell = &mut |told: Told| log.push(told);
-        match plugged {
+        self.with(|seats, tell| match plugged {
             true => seats.plug(at, device, tell),
             false => seats.unplug(at, device, tell),
-        }
+        })
     }
 
     /// A device is handed to a seat: [`Seats::give`].
@@ -185,8 +188,7 @@ impl Hands {
     /// # Errors
     /// When there is no such device, or no such seat.
     pub fn give(&mut self, at: Time, device: Device, seat: Seat) -> Result<(), Refused> {
-        let Self { seats, log } = self;
-        seats.give(at, device, seat, &mut |told| log.push(told))
+        self.with(|seats, tell| seats.give(at, device, seat, tell))
     }
 
     /// A player leaves: [`Seats::leave`].
@@ -194,8 +196,7 @@ impl Hands {
     /// # Errors
     /// When there is no such seat, or it is the only one.
     pub fn leave(&mut self, at: Time, seat: Seat) -> Result<(), Refused> {
-        let Self { seats, log } = self;
-        seats.leave(at, seat, &mut |told| log.push(told))
+        self.with(|seats, tell| seats.leave(at, seat, tell))
     }
 
     /// Devices join by invitation up to a moment: [`Seats::invite`].
@@ -236,13 +237,11 @@ impl Hands {
     /// # Errors
     /// When the new plan is for devices with other controls.
     pub fn replan(&mut self, at: Time, plan: Arc<Plan>) -> Result<(), Refused> {
-        let Self { seats, log } = self;
-        seats.replan(at, plan, &mut |told| log.push(told))
+        self.with(|seats, tell| seats.replan(at, plan, tell))
     }
 
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.
     pub fn stop(&mut self) {
-        let Self { seats, log } = self;
-        seats.stop(&mut |told| log.push(told));
+        self.with(|seats, tell| seats.stop(tell));
     }
 }

@@ -6,6 +6,7 @@
 #![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
+mod derived;
 mod digest;
 mod dump;
 mod find;
@@ -16,6 +17,7 @@ mod sealed;
 mod verify;
 mod written;
 
+pub use derived::{controls_of, inputs_of, notches_of, pluses_of};
 pub use find::{Unknown, What};
 pub(crate) use kin::Kin;
 pub use op::{Condition, Glide, Op, OpKind, Operands, Opposed, Param, Portion};
@@ -32,7 +34,7 @@ use std::sync::Arc;
 
 /// What a plan is made of. Whoever has these tables may fill them with anything; only
 /// [`Plan::new`] makes a plan of them, and looks at every entry.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Tables {
     /// The catalogue that its controls are of.
     pub catalogue: Arc<Catalogue>,
@@ -99,7 +101,10 @@ pub struct Tables {
 }
 
 /// A setting or fact.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Variable {
     /// Whether it is the player's.
     pub is_setting: bool,
@@ -124,6 +129,9 @@ impl Variable {
 
 /// What must be so for an alternative to fire.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Guard {
     /// An action is live; `false`: it is not.
     Live(ActionId, bool),
@@ -132,7 +140,7 @@ pub enum Guard {
 }
 
 /// A control that a device reports.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Control {
     /// The class of its device.
     pub class: Class,
@@ -141,7 +149,7 @@ pub struct Control {
 }
 
 /// One notch of a wheel.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Notch {
     /// The wheel.
     pub wheel: ControlId,
@@ -155,7 +163,10 @@ pub struct Notch {
 
 /// One action's use of one control: of either of two keys, of what counts as a standard control
 /// too, of all devices of a class or of one.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct ControlUse {
     /// The action.
     pub action: ActionId,
@@ -175,6 +186,9 @@ pub struct ControlUse {
 
 /// How several devices of a class share one control.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Gather {
     /// The whole control of greatest magnitude; of a tie the first device.
     Greatest,
@@ -185,7 +199,7 @@ pub enum Gather {
 }
 
 /// A physical control that a use listens to.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct PhysicalInput {
     /// The use.
     pub of: ControlUseId,
@@ -200,7 +214,10 @@ pub struct PhysicalInput {
 }
 
 /// A `+`: its last part counts only while the others are held.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Plus {
     /// The action.
     pub action: ActionId,
@@ -223,7 +240,10 @@ pub struct Plus {
 }
 
 /// A binding's operations; the last one gives its value.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Binding {
     /// The action it reaches.
     pub action: ActionId,
@@ -234,7 +254,10 @@ pub struct Binding {
 }
 
 /// An action's parts.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Action {
     /// What it gives.
     pub kind: Kind,
@@ -285,7 +308,10 @@ pub struct Action {
 }
 
 /// One alternative of a fire rule.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Alternative {
     /// The action it belongs to.
     pub action: ActionId,
@@ -297,6 +323,9 @@ pub struct Alternative {
 
 /// When an alternative fires. Times are in seconds.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Cue {
     /// Once, at going down.
     Press,
@@ -338,7 +367,10 @@ impl Cue {
 }
 
 /// A map's actions.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Map {
     /// How it lies with other maps.
     pub kind: MapKind,
@@ -351,7 +383,7 @@ pub struct Map {
 }
 
 /// Addresses and texts, for what is told to people.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Names {
     /// `map.action`.
     pub actions: Table<ActionId, String>,

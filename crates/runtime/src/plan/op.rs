@@ -7,6 +7,9 @@ use crate::base::{
 
 /// One operation, and when it is done.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Op {
     /// What it does.
     pub kind: OpKind,
@@ -17,6 +20,9 @@ pub struct Op {
 
 /// A setting or fact that must be other than 0.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Condition {
     /// The setting or fact.
     pub named: VariableId,
@@ -26,6 +32,9 @@ pub struct Condition {
 
 /// What an operation does. Steps read the operation right before them; m is its magnitude.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case", rename_all_fields = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum OpKind {
     /// A control as it is.
     Whole(ControlUseId),
@@ -425,6 +434,9 @@ impl OpKind {
 
 /// What two opposite parts held together give.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case", rename_all_fields = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Opposed {
     /// Their difference.
     Cancel,
@@ -450,6 +462,9 @@ pub enum Opposed {
 
 /// A number that an operation or cue takes.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case", rename_all_fields = "kebab-case"))]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Param {
     /// Always this.
     Fixed(f64),

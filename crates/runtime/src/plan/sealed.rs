@@ -13,7 +13,7 @@ use std::fmt;
 use std::sync::Arc;
 
 /// Everything the engine needs to know of a profile; never changed once it is made.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Plan {
     tables: Tables,
     /// Where each action stands in the file.

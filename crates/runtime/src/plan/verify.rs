@@ -41,6 +41,7 @@ impl Tables {
             && names.scheme_labels.len() == names.schemes.len();
         ensure(Seat::new(self.seats).is_some(), "there are more seats than eight, or none")?;
         ensure(named, "a list of names is not as long as what it names")?;
+        ensure(self.motions <= self.ops.len(), "more moves on its own than there are steps")?;
         ensure(self.inputs_of.len() == self.controls.len(), "a control has no list of inputs")?;
         ensure(self.pluses_of.len() == self.controls.len(), "a control has no list of `+`")?;
         let mut seen = vec![false; self.actions.len()];
@@ -100,7 +101,7 @@ impl Tables {
             let device = input.device.is_none_or(|device| (device as usize) < MOST_DEVICES);
             ensure(device, "an input on no device")?;
             ensure(input.halves & !ALL_HALVES == 0, "an input of no half-axis")?;
-            let of = self.uses.get(input.of).is_some_and(|one| one.inputs.iter().any(|i| i == id));
+            let of = self.uses.get(input.of).is_some_and(|one| one.inputs.contains(id));
             ensure(of, "an input of no use")?;
             // They are in order, as was seen above.
             let listed = self.inputs_of[input.control].binary_search(&id).is_ok();
@@ -130,7 +131,7 @@ impl Tables {
         let own = binding.is_some_and(|binding| binding.action == plus.action);
         ensure(own, "a `+` is of another action's binding")?;
         self.verify_ops(plus.ops)?;
-        let own = |op: OpId| plus.ops.iter().any(|o| o == op);
+        let own = |op: OpId| plus.ops.contains(op);
         ensure(own(plus.last), "a `+` gives another one's value")?;
         self.slice(plus.holders, &self.listed_ops)?;
         let holders = plus.holders.of(&self.listed_ops);
@@ -144,7 +145,7 @@ impl Tables {
     fn verify_bindings(&self) -> Result<(), String> {
         for (id, binding) in self.bindings.entries() {
             let of = self.actions.get(binding.action);
-            let own = of.is_some_and(|action| action.bindings.iter().any(|b| b == id));
+            let own = of.is_some_and(|action| action.bindings.contains(id));
             ensure(own, "a binding of no action")?;
             let scheme = binding.scheme.is_none_or(|s| s.index() < self.names.schemes.len());
             ensure(scheme, "a binding of no scheme")?;
@@ -157,7 +158,7 @@ impl Tables {
     fn verify_alternatives(&self) -> Result<(), String> {
         for (id, alternative) in self.alternatives.entries() {
             let of = self.actions.get(alternative.action);
-            let own = of.is_some_and(|action| action.alternatives.iter().any(|a| a == id));
+            let own = of.is_some_and(|action| action.alternatives.contains(id));
             ensure(own, "an alternative of no action")?;
             self.verify_cue(alternative.action, alternative.cue)?;
             self.slice(alternative.guards, &self.guards)?;
@@ -265,9 +266,9 @@ impl Tables {
                 | Operands::Before => true,
             };
             ensure(own, "an operation reads another action's control")?;
-            let has = |at| spec.memories.iter().any(|memory| memory == at);
+            let has = |at| spec.memories.contains(at);
             let memory = kind.memory().is_none_or(has);
-            let has = |at| spec.motions.iter().any(|motion| motion == at);
+            let has = |at| spec.motions.contains(at);
             let motion = kind.motion().is_none_or(has);
             ensure(memory && motion, "an operation keeps what is another action's")?;
         }

@@ -11,11 +11,11 @@ mod tests;
 pub use sentence::{Words, number};
 pub use stations::{Station, guard_words, stations};
 
-use super::lines::{Seconds, Start, line};
 use super::table::table;
 use crate::output::style::{Ink, Look};
 use crate::view::of_seat;
 use harmonym_lab::explain::{EpisodeRecord, Miss, Status, Story};
+use harmonym_lab::told::{Seconds, Start, line};
 use harmonym_runtime::base::{Seat, Time};
 use serde::Serialize;
 use std::path::Path;

@@ -1,7 +1,7 @@
 //! JSON Lines: the one way in which all of them are written. Numbers are in the shortest form that
 //! reads back the same (`2`, `0.6`), −0 is `0`; times are in seconds, exact to the nanosecond.
 
-use crate::escape::shown_json;
+use super::letters::shown_json;
 use harmonym_runtime::base::{Kind, Time, Vector, shortest};
 use serde::ser::{Serialize, SerializeSeq, Serializer};
 use serde_json::ser::Formatter;
@@ -40,6 +40,7 @@ pub struct Start<'a> {
 }
 
 impl<'a> Start<'a> {
+    /// That of an output of a kind; its title is what it is about.
     pub fn new(kind: &'static str, title: Option<&'a str>) -> Self {
         Self { kind, format: 1, title }
     }

@@ -1,0 +1,36 @@
+//! `pack`: the profile as games read it that read no TOML.
+
+use super::load_as;
+use super::save::{made, target};
+use crate::args::PackArgs;
+use crate::escape::{quoted, shown_json};
+use crate::failure::Failure;
+use crate::files::Kind;
+use crate::output::Output;
+use harmonym_lang::compile::compile;
+use harmonym_runtime::controls::Layout;
+use harmonym_runtime::pack;
+use std::path::Path;
+
+pub fn run(file: Option<&Path>, args: &PackArgs, output: &mut Output) -> Result<(), Failure> {
+    let path = args.output.as_deref();
+    let to = path.filter(|_| !args.check);
+    let to = to.map(|path| target((path, args.force), Kind::Pack, file, &[])).transpose()?;
+    let loaded = load_as(file, &args.player, output)?;
+    let text = pack::write(&compile(&loaded.profile, args.layout));
+    made((path, to), &shown_json(&text), ("parts", &command(args)), output)
+}
+
+/// What makes the file anew.
+fn command(args: &PackArgs) -> String {
+    let mut words = vec!["harmonym pack".to_owned()];
+    let path = |path: &Path| quoted(&path.to_string_lossy());
+    if let Some(player) = &args.player.path {
+        words.push(format!("--player {}", path(player)));
+    }
+    if args.layout != Layout::default() {
+        words.push(format!("--layout {}", args.layout.word()));
+    }
+    words.extend(args.output.as_deref().map(|output| format!("-o {}", path(output))));
+    words.join(" ")
+}

@@ -1,0 +1,161 @@
+//! Plan to lines.
+
+use super::VERSION;
+use super::line::{Device, DeviceControl, End, Head, Input, Line, Named, Ops, Run, Scheme};
+use crate::base::{Class, Id, IdRange, OpId};
+use crate::controls::Catalogue;
+use crate::plan::{Plan, Tables};
+
+/// So many entries of a list stand in one line.
+const RUN: usize = 64;
+
+/// A plan as the lines of its pack, an object each, with an end of line behind each.
+///
+/// The same plan gives the same bytes.
+///
+/// ```
+/// use harmonym_runtime::pack;
+/// let game = harmonym_lang::Game::parse("harmonym.toml", "harmonym = 1\n").unwrap();
+/// let text = pack::write(game.plan());
+/// assert_eq!(&pack::read(&text).unwrap(), &**game.plan());
+/// ```
+pub fn write(plan: &Plan) -> String {
+    let mut lines = Lines { text: String::new(), count: 0 };
+    lines.push(&Line::Pack(Head {
+        version: VERSION,
+        layout: plan.layout().word().to_owned(),
+        seats: plan.seats(),
+        motions: plan.motions() as u32,
+        names: plan.names_digest(),
+    }));
+    let tables = plan.tables();
+    lines.names(tables);
+    lines.parts(tables);
+    lines.lists(tables);
+    let end = End { lines: lines.count };
+    lines.push(&Line::End(end));
+    lines.text
+}
+
+struct Lines {
+    text: String,
+    count: u64,
+}
+
+impl Lines {
+    fn push(&mut self, line: &Line) {
+        // Numbers, texts and lists of them: nothing that JSON does not have.
+        if let Ok(text) = serde_json::to_string(line) {
+            self.text.push_str(&text);
+            self.text.push('\n');
+            self.count += 1;
+        }
+    }
+
+    fn named<T: Clone>(
+        &mut self,
+        of: impl Fn(Named<T>) -> Line,
+        (name, label): (&str, Option<&str>),
+        parts: &T,
+    ) {
+        let (name, label) = (name.to_owned(), label.map(str::to_owned));
+        self.push(&of(Named { name, label, parts: parts.clone() }));
+    }
+
+    fn run<T: Clone>(&mut self, of: impl Fn(Run<T>) -> Line, list: &[T]) {
+        for (index, all) in list.chunks(RUN).enumerate() {
+            self.push(&of(Run { at: (index * RUN) as u32, all: all.to_vec() }));
+        }
+    }
+
+    /// What players and authors have names for.
+    fn names(&mut self, plan: &Tables) {
+        let names = &plan.names;
+        for class in plan.catalogue.classes() {
+            if let Class::Own(_) = class {
+                self.push(&Line::Device(device(&plan.catalogue, class)));
+            }
+        }
+        for (id, name) in names.schemes.entries() {
+            let has = |class: &Class| plan.schemes_of_class[class.index()].contains(&id);
+            let devices = plan.catalogue.classes().filter(has);
+            self.push(&Line::Scheme(Scheme {
+                name: name.clone(),
+                label: names.scheme_labels[id].clone(),
+                devices: devices.map(|class| plan.catalogue.word(class).to_owned()).collect(),
+            }));
+        }
+        for (id, one) in plan.variables.entries() {
+            self.named(Line::Number, (&names.variables[id], None), one);
+        }
+        for (id, one) in plan.maps.entries() {
+            self.named(Line::Map, (&names.maps[id], names.map_labels[id].as_deref()), one);
+        }
+        for (id, one) in plan.actions.entries() {
+            let label = names.action_labels[id].as_deref();
+            self.named(Line::Action, (&names.actions[id], label), one);
+        }
+        for (id, one) in plan.bindings.entries() {
+            let label = names.binding_labels[id].as_deref();
+            self.named(Line::Binding, (&names.bindings[id], label), one);
+        }
+        for (id, one) in plan.alternatives.entries() {
+            self.named(Line::Fire, (&names.alternatives[id], None), one);
+        }
+    }
+
+    /// What operations, uses and the like are made of.
+    fn parts(&mut self, plan: &Tables) {
+        let names = &plan.names;
+        let bindings = plan.bindings.entries();
+        let bindings = bindings.map(|(id, one)| (one.ops, names.bindings[id].as_str()));
+        let shapes = plan.actions.entries();
+        let shapes = shapes.map(|(id, one)| (one.shape, names.actions[id].as_str()));
+        let mut owners: Vec<(IdRange<OpId>, &str)> = bindings.chain(shapes).collect();
+        owners.sort_by_key(|(ops, _)| ops.first());
+        for (ops, of) in owners {
+            if let Some(first) = ops.first() {
+                let all = ops.iter().map(|id| plan.ops[id]).collect();
+                let ops = Ops { of: of.to_owned(), at: first.index() as u32, all };
+                self.push(&Line::Ops(ops));
+            }
+        }
+        plan.uses.iter().for_each(|one| self.push(&Line::Use(*one)));
+        for one in plan.inputs.iter() {
+            self.push(&Line::Input(Input {
+                of: one.of,
+                control: names.controls[one.control].clone(),
+                device: one.device,
+                key: names.controls[one.key].clone(),
+                halves: one.halves,
+            }));
+        }
+        plan.pluses.iter().for_each(|one| self.push(&Line::Plus(*one)));
+    }
+
+    /// What others point into.
+    fn lists(&mut self, plan: &Tables) {
+        self.run(Line::Params, plan.params.as_slice());
+        self.run(Line::Conditions, &plan.conditions);
+        self.run(Line::Guards, &plan.guards);
+        self.run(Line::KeptInPause, plan.kept_in_pause.as_slice());
+        self.run(Line::UseBindings, &plan.use_bindings);
+        self.run(Line::ListedUses, &plan.listed_uses);
+        self.run(Line::ListedPluses, &plan.listed_pluses);
+        self.run(Line::ListedOps, &plan.listed_ops);
+        self.run(Line::ListedActions, &plan.listed);
+        self.run(Line::ListedMaps, &plan.listed_maps);
+        self.run(Line::ByFile, &plan.by_file);
+    }
+}
+
+fn device(catalogue: &Catalogue, class: Class) -> Device {
+    let name = catalogue.word(class).to_owned();
+    let own = catalogue.reported().iter().filter(|one| one.class == class);
+    let controls = own.map(|one| DeviceControl {
+        name: one.name[name.len() + 1..].to_owned(),
+        kind: one.kind,
+        stands_for: one.stands_for.map(|id| catalogue.reported()[id.index()].name.clone()),
+    });
+    Device { controls: controls.collect(), name }
+}
