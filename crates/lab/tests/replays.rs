@@ -40,7 +40,7 @@ fn every_score_of_the_demo_tells_the_same_as_a_take_in_a_loop() {
 
         let (take, _) = score.as_take(&plan);
         let mut replay = Replay::read("take", &take, &plan).expect("a take");
-        let mut hands = replay.hands(&plan);
+        let mut hands = replay.hands();
         let (mut reader, mut told, mut last) = (EventReader::default(), Vec::new(), None);
         while let Some(step) = replay.step(&mut hands) {
             match step {
@@ -56,7 +56,25 @@ fn every_score_of_the_demo_tells_the_same_as_a_take_in_a_loop() {
         told.extend(hands.events(&mut reader));
         assert_eq!(told, all.0, "{}", entry.path().display());
         assert_eq!((last, hands.seat(1).ticks()), (Some(end.t), end.tick));
+        assert_eq!(replay.end(), end);
         count += 1;
     }
     assert!(count > 10, "{count}");
+}
+
+#[test]
+fn a_take_of_another_layout_gets_its_own_plan_or_is_refused() {
+    let text = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n[map.quay.hail]\nvalue = \"switch\"\n\
+                bind.desk = \"char.z\"\n";
+    let game = Game::parse("p", text).expect("a sound profile");
+    let take = "\u{feff}{\"take\":1,\"layout\":\"de\"}\n\n{\"t\":0,\"control\":\"key.KeyY\",\"value\":1}\n";
+    let german = Replay::of_game("t", take, &game).expect("a take");
+    assert_eq!(german.plan().layout().word(), "de");
+    let told = Replay::read("t", take, game.plan()).expect_err("another layout").to_string();
+    assert_eq!(told, "t is of the layout de, the plan of us; make the plan for that layout");
+    let of_plan = Replay::read("t", take, german.plan()).expect("a take");
+    assert_eq!(of_plan.hands().plan().layout().word(), "de");
+    assert!(Replay::of_game("t", "", &game).is_err());
+    let tick = "{\"take\":1}\n{\"t\":0,\"tick\":true}\n";
+    assert!(Replay::of_game("t", tick, &game).is_err());
 }

@@ -30,15 +30,7 @@ impl PlayerFile {
 
     /// The profile as this player has it. A file of which nothing fits is another profile's.
     pub fn apply(&self, profile: &Profile) -> Result<Applied, Failure> {
-        let applied = self.player.apply(profile);
-        if !applied.is_foreign {
-            return Ok(applied);
-        }
-        let first = applied.notes.first().map_or(Span::default(), |note| note.span);
-        let message = "nothing in this file fits this profile: it is another game's";
-        let help = "name the profile with `--file` or the player's file with `--player`";
-        let fault = Diagnostic::fault(FaultKind::UnknownName, first, message, help);
-        Err(Faults::new(self.source.clone(), vec![fault]).into())
+        Ok(self.player.apply(profile).expect_own(&self.source)?)
     }
 }
 

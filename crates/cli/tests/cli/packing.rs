@@ -2,8 +2,6 @@
 
 use crate::harness::Folder;
 use harmonym_lang::Game;
-use harmonym_lang::player::Player;
-use harmonym_lang::source::Source;
 use harmonym_runtime::{Layout, Plan, pack};
 
 fn packed(folder: &Folder, args: &[&str]) -> Plan {
@@ -20,8 +18,7 @@ fn a_pack_is_the_profile_as_a_player_has_it_on_a_layout() {
     let french = game.clone().for_layout(Layout::from_word("fr").expect("a layout"));
     assert_eq!(packed(&folder, &["--layout", "fr"]), **french.plan());
     let name = "players/left-handed.toml";
-    let player = Player::read(&Source::new(name, folder.read(name))).expect("a player's file");
-    let (of_player, _) = game.for_player(&player);
+    let (of_player, _) = game.for_player(name, &folder.read(name)).expect("a player's file");
     assert_ne!(of_player.plan(), game.plan());
     assert_eq!(packed(&folder, &["--player", name]), **of_player.plan());
 }

@@ -68,23 +68,26 @@ impl Game {
         Self { layout, plan, ..self }
     }
 
-    /// The same as a player has it, and what of the player's file does not fit.
+    /// The same as a player has it, whose file `text` is, and what of that no longer fits and is left out.
     ///
     /// ```
     /// # let text = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n";
-    /// use harmonym_lang::{Game, player::Player, source::Source};
+    /// use harmonym_lang::Game;
     /// let game = Game::parse("harmonym.toml", text).unwrap();
     /// let file = "harmonym-player = 1\n[replace.\"quay.hail@desk\"]\n\"key.KeyH\" = \"key.KeyG\"\n";
-    /// let player = Player::read(&Source::new("player.toml", file)).unwrap();
-    /// let (game, notes) = game.for_player(&player);
+    /// let (game, notes) = game.for_player("player.toml", file).unwrap();
     /// assert!(notes.is_empty());
     /// assert_eq!(game.bound_to("quay.hail").unwrap(), ["key.KeyG"]);
     /// ```
-    #[must_use]
-    pub fn for_player(&self, player: &Player) -> (Self, Vec<Diagnostic>) {
-        let Applied { profile, notes, .. } = player.apply(&self.profile);
+    ///
+    /// # Errors
+    /// What is wrong with the file; one of which nothing fits is another game's.
+    pub fn for_player(&self, name: &str, text: &str) -> Result<(Self, Vec<Diagnostic>), Faults> {
+        let source = Source::new(name, text);
+        let applied = Player::read(&source)?.apply(&self.profile).expect_own(&source)?;
+        let Applied { profile, notes, .. } = applied;
         let plan = Arc::new(crate::compile::compile(&profile, self.layout));
-        (Self { profile, layout: self.layout, plan }, notes)
+        Ok((Self { profile, layout: self.layout, plan }, notes))
     }
 
     /// So many players' hands at time 0, 8 at most and one at least; begin with what the profile opens at

@@ -3,8 +3,8 @@
 use super::choice::{self, Not, Owned};
 use super::{Choice, Conflict, Extra, NONE, Player, Replacement, SettingChange, Worth, conflicts};
 use crate::model::{Binding, Chain, Head, Profile, Variable};
-use crate::report::{Diagnostic, FaultKind, Level};
-use crate::source::Span;
+use crate::report::{Diagnostic, FaultKind, Faults, Level};
+use crate::source::{Source, Span};
 use harmonym_runtime::base::ControlKind;
 use harmonym_runtime::base::{Kind, VariableId, shortest};
 use harmonym_runtime::controls::Reads;
@@ -19,6 +19,23 @@ pub struct Applied {
     pub notes: Vec<Diagnostic>,
     /// Whether nothing at all fits, though there is something: the file may be another game's.
     pub is_foreign: bool,
+}
+
+impl Applied {
+    /// The same, unless nothing at all of the file fits.
+    ///
+    /// # Errors
+    /// Then it is another game's.
+    pub fn expect_own(self, source: &Source) -> Result<Self, Faults> {
+        if !self.is_foreign {
+            return Ok(self);
+        }
+        let first = self.notes.first().map_or(Span::default(), |note| note.span);
+        let message = "nothing in this file fits this profile: it is another game's";
+        let help = "name the profile that it is of, or this one's player's file";
+        let fault = Diagnostic::fault(FaultKind::UnknownName, first, message, help);
+        Err(Faults::new(source.clone(), vec![fault]))
+    }
 }
 
 impl Player {

@@ -36,6 +36,11 @@ impl Time {
         self.0
     }
 
+    /// In seconds, as near as a number of 64 bits has it.
+    pub fn as_secs_f64(self) -> f64 {
+        Duration::from(self).as_secs_f64()
+    }
+
     /// Reads decimal seconds, rounded to the nearest nanosecond. `None` for what is no number, is
     /// negative or lies after [`Time::MAX`].
     pub fn from_seconds(text: &str) -> Option<Self> {

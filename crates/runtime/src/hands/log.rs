@@ -22,6 +22,16 @@ pub struct EventReader {
 }
 
 impl EventReader {
+    /// A reader that took so many and missed so many: what one was, kept elsewhere.
+    pub fn at(seen: u64, missed: u64) -> Self {
+        Self { seen, missed }
+    }
+
+    /// How many it took or missed.
+    pub fn seen(&self) -> u64 {
+        self.seen
+    }
+
     /// How many it was too late for: what came, and was pushed out of the log, between two looks.
     /// Look more often, or begin with a longer log.
     pub fn missed(&self) -> u64 {
@@ -31,12 +41,12 @@ impl EventReader {
 
 impl Log {
     pub fn new(entries: usize) -> Self {
-        Self { entries: vec![None; entries.max(1)].into(), count: 0 }
+        Self { entries: vec![None; entries.max(1).next_power_of_two()].into(), count: 0 }
     }
 
     fn place(&self, number: u64) -> usize {
-        // A remainder of the length is no greater than it.
-        (number % self.entries.len() as u64) as usize
+        // The length is a power of two, so that this is the remainder.
+        number as usize & (self.entries.len() - 1)
     }
 
     pub fn push(&mut self, told: Told) {
@@ -47,14 +57,14 @@ impl Log {
         self.count += 1;
     }
 
-    /// What a reader has not seen, which it has then.
-    pub fn since(&self, reader: &mut EventReader) -> Events<'_> {
+    /// What a reader has not seen, so many at most, which it has then.
+    pub fn since(&self, reader: &mut EventReader, most: usize) -> Events<'_> {
         let oldest = self.count.saturating_sub(self.entries.len() as u64);
         // A reader of another log may be ahead of this one.
         let from = reader.seen.min(self.count).max(oldest);
         reader.missed += from - reader.seen.min(from);
-        reader.seen = self.count;
-        Events { log: self, next: from, end: self.count }
+        reader.seen = self.count.min(from.saturating_add(most as u64));
+        Events { log: self, next: from, end: reader.seen }
     }
 }
 
@@ -119,15 +129,19 @@ mod tests {
                     continue;
                 }
                 let which = (seed >> 40) as usize % 2;
-                let oldest = all.len().saturating_sub(entries).max(seen[which]);
+                let kept: usize = usize::next_power_of_two(entries);
+                let oldest = all.len().saturating_sub(kept).max(seen[which]);
                 missed[which] += oldest - seen[which];
-                let events = log.since(&mut readers[which]);
-                assert_eq!(events.len(), all.len() - oldest);
-                assert_eq!(ticks(events), all[oldest..], "{entries} entries");
+                // One takes all there is, the other at most three at a time.
+                let end = if which == 0 { all.len() } else { all.len().min(oldest + 3) };
+                let events =
+                    log.since(&mut readers[which], if which == 0 { usize::MAX } else { 3 });
+                assert_eq!(events.len(), end - oldest);
+                assert_eq!(ticks(events), all[oldest..end], "{entries} entries");
                 assert_eq!(readers[which].missed(), missed[which] as u64);
-                seen[which] = all.len();
+                seen[which] = end;
             }
-            assert!(missed[0] > 0 || entries > 7, "{entries}");
+            assert!(missed[0] > 0 || entries > 4, "{entries}");
         }
     }
 
@@ -135,10 +149,10 @@ mod tests {
     fn a_log_of_no_entries_has_one_and_a_strange_reader_sees_nothing_twice() {
         let mut log = Log::new(0);
         let mut reader = EventReader { seen: 40, missed: 0 };
-        assert_eq!(ticks(log.since(&mut reader)), []);
+        assert!(ticks(log.since(&mut reader, usize::MAX)).is_empty());
         log.push(told(7));
-        assert_eq!(ticks(log.since(&mut reader)), [7]);
-        assert_eq!(ticks(log.since(&mut reader)), []);
+        assert_eq!(ticks(log.since(&mut reader, usize::MAX)), [7]);
+        assert!(ticks(log.since(&mut reader, usize::MAX)).is_empty());
         assert_eq!(reader.missed(), 0);
     }
 }

@@ -62,7 +62,7 @@ impl Hands {
         Self::with_log(plan, seats, start, log::USUAL)
     }
 
-    /// The same with a log of so many entries, at least one.
+    /// The same with a log of so many entries at least.
     pub fn with_log(plan: Arc<Plan>, seats: u8, start: Start, entries: usize) -> Self {
         let mut log = Log::new(entries);
         let seats = Seats::start(plan, seats, start, &mut |told| log.push(told));
@@ -121,9 +121,20 @@ impl Hands {
         self.seats.frame(Seat::new(number).unwrap_or(Seat::FIRST))
     }
 
+    /// The same by the seat; none of a seat that is not there.
+    #[inline]
+    pub fn frame(&mut self, seat: Seat) -> Option<Frame<'_>> {
+        self.seats.is_there(seat).then(|| self.seats.frame(seat))
+    }
+
     /// What was told since a reader took it last, in order. Any number of readers look at one log.
     pub fn events<'a>(&'a self, reader: &mut EventReader) -> Events<'a> {
-        self.log.since(reader)
+        self.log.since(reader, usize::MAX)
+    }
+
+    /// The same, so many at most; the others are new to the reader the next time.
+    pub fn events_up_to<'a>(&'a self, reader: &mut EventReader, most: usize) -> Events<'a> {
+        self.log.since(reader, most)
     }
 
     /// The game opens a map, or closes it, for one seat or for all.

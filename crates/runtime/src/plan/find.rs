@@ -19,6 +19,8 @@ pub enum What {
     Scheme,
     /// A setting or fact.
     Variable,
+    /// A class of devices.
+    Class,
 }
 
 impl What {
@@ -31,6 +33,7 @@ impl What {
             Self::Map => "a map",
             Self::Scheme => "a scheme",
             Self::Variable => "a setting or fact",
+            Self::Class => "a class of devices",
         }
     }
 }

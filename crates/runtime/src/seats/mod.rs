@@ -114,6 +114,12 @@ impl Seats {
         self.engines[0].plan()
     }
 
+    /// Whether there is such a seat.
+    #[inline]
+    pub fn is_there(&self, seat: Seat) -> bool {
+        seat.index() < self.engines.len()
+    }
+
     /// The seats there are.
     pub fn all(&self) -> impl DoubleEndedIterator<Item = Seat> + use<> {
         Seat::first(self.engines.len() as u8)
