@@ -13,6 +13,7 @@ use harmonym_lang::runtime::{ActionId, Contact, EventReader, Frame, Time};
 use std::collections::BTreeMap;
 use std::error::Error;
 use std::io::{Write, stdout};
+use std::process::ExitCode;
 use std::time::{Duration, Instant};
 
 /// How long the quay is, in steps.
@@ -75,7 +76,13 @@ impl Quay {
     }
 }
 
-fn main() -> Result<(), Box<dyn Error>> {
+fn main() -> ExitCode {
+    let Err(error) = play() else { return ExitCode::SUCCESS };
+    eprintln!("{error}");
+    ExitCode::from(2)
+}
+
+fn play() -> Result<(), Box<dyn Error>> {
     let args: Vec<String> = std::env::args().skip(1).collect();
     let [profile, takes @ ..] = &args[..] else { return Err("usage: quay PROFILE [TAKE]".into()) };
     let game = Game::parse(profile, &std::fs::read_to_string(profile)?)?;

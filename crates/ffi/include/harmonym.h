@@ -82,6 +82,21 @@
 // A class of devices: `key`, `pad`.
 #define HNY_CLASS 7
 
+// On or off: `x` is 1 or 0.
+#define HNY_SWITCH 0
+
+// One number: `x`.
+#define HNY_AXIS 1
+
+// Two numbers: `x` and `y`.
+#define HNY_PLANE 2
+
+// Three numbers: `x`, `y` and `z`.
+#define HNY_SPACE 3
+
+// A rotation: the unit quaternion `x`, `y`, `z`, `w`.
+#define HNY_TURN 4
+
 // The action is at rest.
 #define HNY_AT_REST 0
 
@@ -331,13 +346,11 @@ hny_status hny_name(hny_game of,
                     size_t capacity,
                     size_t *length);
 
-// How many components an action's value has: 1 of a switch or axis, 2 of a plane, 3 of a space, 4 of a turn.
+// What an action gives: `HNY_SWITCH` to `HNY_TURN`.
 //
 // # Safety
 // `out` leads to a number.
-hny_status hny_components(hny_game of,
-                          uint32_t id,
-                          uint32_t *out);
+hny_status hny_kind(hny_game of, uint32_t id, int32_t *out);
 
 // Whether names that `harmonym generate` wrote are those of this game: `digest` is their `NAMES`. `HNY_REFUSED` if they
 // are stale.

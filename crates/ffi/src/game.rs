@@ -6,7 +6,7 @@ use crate::status::{
     Failure, HNY_BUSY, HNY_FAULTY, HNY_REFUSED, HNY_UNKNOWN, call, hny_place, hny_status,
 };
 use crate::types::*;
-use harmonym_runtime::base::{ActionId, AlternativeId, BindingId, Id, Table};
+use harmonym_runtime::base::{ActionId, AlternativeId, BindingId, Id, Kind, Table};
 use harmonym_runtime::plan::{Unknown, What};
 use harmonym_runtime::{ControlId, MapId, Plan, SchemeId, VariableId, pack};
 use std::ffi::c_char;
@@ -197,17 +197,22 @@ pub(crate) fn action(plan: &Plan, place: u32) -> Option<ActionId> {
     plan.by_file().get(place as usize).copied()
 }
 
-/// How many components an action's value has: 1 of a switch or axis, 2 of a plane, 3 of a space, 4 of a turn.
+/// What an action gives: `HNY_SWITCH` to `HNY_TURN`.
 ///
 /// # Safety
 /// `out` leads to a number.
 #[unsafe(no_mangle)]
-pub unsafe extern "C" fn hny_components(of: hny_game, id: u32, out: *mut u32) -> hny_status {
+pub unsafe extern "C" fn hny_kind(of: hny_game, id: u32, out: *mut i32) -> hny_status {
     call(|| {
         let (out, game) = (Out::new(out)?, game(of)?);
-        let plan = &game.plan;
-        let action = action(plan, id).ok_or_else(no_action)?;
-        out.set(plan.actions()[action].kind.components() as u32);
+        let action = action(&game.plan, id).ok_or_else(no_action)?;
+        out.set(match game.plan.actions()[action].kind {
+            Kind::Switch => HNY_SWITCH,
+            Kind::Axis => HNY_AXIS,
+            Kind::Plane => HNY_PLANE,
+            Kind::Space => HNY_SPACE,
+            Kind::Turn => HNY_TURN,
+        });
         Ok(())
     })
 }

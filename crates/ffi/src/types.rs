@@ -1,7 +1,7 @@
 //! The plain structs that cross: fixed layout, no pointers, no padding that is read.
 
 use crate::status::{Failure, HNY_UNKNOWN};
-use harmonym_runtime::base::Id;
+use harmonym_runtime::base::{Id, MOST_DEVICES};
 use harmonym_runtime::{
     Caught, Cause, Contact, ControlId, Device, EpisodeState, Event, EventKind, Notice, Plan,
     Reading, Seat, Time, Told, Vector,
@@ -35,6 +35,17 @@ pub const HNY_BINDING: i32 = 5;
 pub const HNY_CUE: i32 = 6;
 /// A class of devices: `key`, `pad`.
 pub const HNY_CLASS: i32 = 7;
+
+/// On or off: `x` is 1 or 0.
+pub const HNY_SWITCH: i32 = 0;
+/// One number: `x`.
+pub const HNY_AXIS: i32 = 1;
+/// Two numbers: `x` and `y`.
+pub const HNY_PLANE: i32 = 2;
+/// Three numbers: `x`, `y` and `z`.
+pub const HNY_SPACE: i32 = 3;
+/// A rotation: the unit quaternion `x`, `y`, `z`, `w`.
+pub const HNY_TURN: i32 = 4;
 
 /// The action is at rest.
 pub const HNY_AT_REST: i32 = 0;
@@ -199,6 +210,16 @@ impl From<hny_vector> for Vector {
     }
 }
 
+/// No struct has a gap whose bytes say nothing, and none changes its layout unnoticed.
+const _: () = {
+    assert!(size_of::<hny_vector>() == 32);
+    assert!(size_of::<hny_reported>() == 48);
+    assert!(size_of::<hny_reading>() == 80);
+    assert!(size_of::<hny_told>() == 128);
+    assert!(size_of::<hny_reader>() == 16);
+    assert!(size_of::<hny_caught>() == 56);
+};
+
 pub(crate) fn number(id: impl Id) -> u32 {
     id.index() as u32
 }
@@ -229,7 +250,8 @@ pub(crate) fn one_seat(seat: u32) -> Result<Seat, Failure> {
 pub(crate) fn device(plan: &Plan, class: u32, device: u32) -> Result<Device, Failure> {
     let unknown = || Failure::unknown("there is no such device: a class has at most eight");
     let class = plan.catalogue().classes().find(|one| one.index() == class as usize);
-    let number = u8::try_from(device).map_err(|_| unknown())?;
+    let number = u8::try_from(device).ok().filter(|number| usize::from(*number) < MOST_DEVICES);
+    let number = number.ok_or_else(unknown)?;
     Ok(Device { class: class.ok_or_else(unknown)?, number })
 }
 

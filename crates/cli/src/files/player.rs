@@ -5,8 +5,8 @@ use crate::failure::Failure;
 use harmonym_lang::compile::compile;
 use harmonym_lang::model::Profile;
 use harmonym_lang::player::{Applied, Player};
-use harmonym_lang::report::{Diagnostic, FaultKind, Faults};
-use harmonym_lang::source::{Source, Span};
+use harmonym_lang::report::Diagnostic;
+use harmonym_lang::source::Source;
 use std::path::Path;
 use std::sync::Arc;
 

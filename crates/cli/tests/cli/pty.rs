@@ -46,6 +46,7 @@ impl Pty {
             .args(args)
             .current_dir(dir)
             .env("TERM", "xterm-256color")
+            .env_remove("LD_LIBRARY_PATH")
             .stdin(end())
             .stdout(end())
             .stderr(end())

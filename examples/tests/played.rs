@@ -1,0 +1,150 @@
+//! The same small game in three languages: built, played by takes and by a person's keys.
+
+#![cfg(target_os = "linux")]
+
+#[path = "../../crates/cli/tests/cli/pty.rs"]
+mod pty;
+
+use pty::Pty;
+use std::ffi::OsStr;
+use std::fs;
+use std::io::Write;
+use std::path::{Path, PathBuf};
+use std::process::Command;
+use std::sync::OnceLock;
+use tempfile::TempDir;
+
+fn root() -> &'static Path {
+    Path::new(env!("CARGO_MANIFEST_DIR")).parent().expect("the workspace")
+}
+
+/// The folder with what was built: the tool and the library, which are made if they are not there as they should be.
+fn built() -> &'static Path {
+    static ONE: OnceLock<PathBuf> = OnceLock::new();
+    ONE.get_or_init(|| {
+        let folder = Path::new(env!("CARGO_BIN_EXE_quay")).parent().expect("a folder").to_owned();
+        let mut build = Command::new(env!("CARGO"));
+        build.args(["build", "--quiet", "--workspace", "--locked"]).current_dir(root());
+        build.env("CARGO_TARGET_DIR", folder.parent().expect("the target folder"));
+        if !cfg!(debug_assertions) {
+            build.arg("--release");
+        }
+        assert!(build.status().expect("cargo").success());
+        folder
+    })
+}
+
+fn output(program: impl AsRef<OsStr>, args: &[&str], dir: &Path) -> String {
+    let mut command = Command::new(program.as_ref());
+    let library = built().join("libharmonym.so");
+    // The library that it was built with, and no other that lies around.
+    command.env_remove("LD_LIBRARY_PATH");
+    let out = command.args(args).current_dir(dir).env("HARMONYM", library).output();
+    let out = out.unwrap_or_else(|error| panic!("{:?}: {error}", program.as_ref()));
+    let said = String::from_utf8_lossy(&out.stderr);
+    assert!(out.status.success(), "{:?} {args:?}: {said}", program.as_ref());
+    String::from_utf8(out.stdout).expect("a text")
+}
+
+/// Whether a program is there; the test says so where it is not.
+fn is_there(program: &str) -> bool {
+    let is_there = Command::new(program).arg("--version").output().is_ok();
+    if !is_there {
+        eprintln!("left out: there is no {program}");
+    }
+    is_there
+}
+
+/// How to run the game in each language for which there is what it takes.
+fn games(folder: &Path) -> Vec<(&'static str, Vec<String>)> {
+    let text = |path: PathBuf| path.to_str().expect("a path").to_owned();
+    let mut games = vec![("Rust", vec![env!("CARGO_BIN_EXE_quay").to_owned()])];
+    if is_there("cc") {
+        let (source, made) = (text(root().join("examples/c/quay.c")), text(folder.join("quay")));
+        let include = format!("-I{}", text(root().join("crates/ffi/include")));
+        let library = text(built().join("libharmonym.so"));
+        let to_find = format!("-Wl,-rpath,{}", built().display());
+        let strict = ["-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Werror"];
+        let rest = [&*include, &*source, "-o", &*made, &*library, &*to_find];
+        output("cc", &[&strict[..], &rest[..]].concat(), folder);
+        games.push(("C", vec![made]));
+    }
+    if is_there("python3") {
+        let script = text(root().join("examples/python/quay.py"));
+        let library = format!("HARMONYM={}", text(built().join("libharmonym.so")));
+        games.push(("Python", ["env", &library, "python3", &script].map(str::to_owned).to_vec()));
+    }
+    games
+}
+
+fn demo() -> TempDir {
+    let folder = TempDir::new().expect("a folder");
+    output(built().join("harmonym"), &["demo", "--keep", "."], folder.path());
+    folder
+}
+
+#[test]
+fn every_take_of_the_demo_tells_in_each_language_what_play_tells() {
+    let folder = demo();
+    let (dir, tool) = (folder.path(), built().join("harmonym"));
+    let games = games(dir);
+    let mut count = 0;
+    for score in fs::read_dir(dir.join("scores")).expect("scores").flatten() {
+        let score = score.path();
+        let score = score.to_str().expect("a path");
+        output(&tool, &["render", score, "-o", "hands.take.jsonl", "--force"], dir);
+        let play = output(&tool, &["play", "hands.take.jsonl", "--format", "json"], dir);
+        for (language, words) in &games {
+            let mut words: Vec<&str> = words.iter().map(String::as_str).collect();
+            words.extend(["harmonym.toml", "hands.take.jsonl"]);
+            assert_eq!(output(words[0], &words[1..], dir), play, "{language}: {score}");
+        }
+        count += 1;
+    }
+    assert!(count > 10, "{count}");
+}
+
+#[test]
+fn the_game_is_played_with_keys_in_each_language() {
+    let folder = demo();
+    for (language, words) in games(folder.path()) {
+        let mut words: Vec<&str> = words.iter().map(String::as_str).collect();
+        words.push("harmonym.toml");
+        let program = Path::new(words[0]);
+        let mut pty = Pty::run(program, &words[1..], folder.path());
+        let row = |keeper: usize| format!("{}@{}", "=".repeat(keeper), "=".repeat(39 - keeper));
+        pty.wait_for(&row(5));
+        assert!(pty.is_raw(), "{language}");
+        // A step to the right takes an eighth of a second; a key counts for a little longer.
+        pty.keys.write_all(b"d").expect("a key");
+        pty.wait_for(&row(6));
+        pty.keys.write_all(b"h").expect("a key");
+        pty.wait_for("The boat comes alongside.");
+        pty.keys.write_all(b"\x14").expect("a key");
+        pty.wait_for("The bell rings");
+        pty.keys.write_all(b"a").expect("a key");
+        pty.wait_for(&row(5));
+        pty.keys.write_all(b"q").expect("a key");
+        let (code, _, text) = pty.end();
+        assert_eq!(code, Some(0), "{language}: {text}");
+    }
+}
+
+#[test]
+fn a_faulty_profile_is_told_with_its_place_in_each_language() {
+    let folder = demo();
+    fs::write(folder.path().join("p.toml"), "harmonym = 1\n[map.quay.hail]\nvalue = \"swich\"\n")
+        .expect("a file");
+    for (language, words) in games(folder.path()) {
+        let mut game = Command::new(&words[0]);
+        game.env_remove("LD_LIBRARY_PATH")
+            .args(&words[1..])
+            .arg("p.toml")
+            .current_dir(folder.path());
+        let out = game.output().expect("the game");
+        let said = String::from_utf8_lossy(&out.stderr);
+        assert!(!out.status.success(), "{language}");
+        let place = "p.toml:3:9: `swich` is not a kind of value; did you mean `switch`?";
+        assert!(said.contains(place), "{language}: {said}");
+    }
+}
