@@ -448,6 +448,17 @@ hny_status hny_fired(hny_hands of, uint32_t seat, uint32_t action, uint32_t *out
 // `out` leads to a reading.
 hny_status hny_read(hny_hands of, uint32_t seat, uint32_t action, struct hny_reading *out);
 
+// Everything about all actions of a seat, in the order of their ids: as many as there is room for, and `count` of
+// all of them. Quicker than a call for each.
+//
+// # Safety
+// `readings` leads to `capacity` readings, or is null if that is 0; `count` to a number.
+hny_status hny_read_all(hny_hands of,
+                        uint32_t seat,
+                        struct hny_reading *readings,
+                        size_t capacity,
+                        size_t *count);
+
 // The actions of a seat whose value at the last tick differs from that at the tick before, in the order of the
 // profile's working; as many as there is room for, and `count` of all of them.
 //
@@ -504,6 +515,9 @@ hny_status hny_scheme_in_use(hny_hands of, uint32_t seat, uint32_t *out);
 // `out` leads to a number.
 hny_status hny_number(hny_hands of, uint32_t seat, uint32_t number, double *out);
 
+// The word of a cause: `released`; null for what is none. It stays for as long as the library.
+const char *hny_cause_word(int32_t cause);
+
 // A device is there from now on (`plugged` other than 0), or goes away: by its class (`HNY_CLASS`) and its number from 0.
 hny_status hny_plug(hny_hands of,
                     uint64_t at,
@@ -550,9 +564,6 @@ hny_status hny_stop_catching(hny_hands of);
 hny_status hny_replan(hny_hands of,
                       uint64_t at,
                       hny_game to);
-
-// The word of a cause: `released`; null for what is none. It stays for as long as the library.
-const char *hny_cause_word(int32_t cause);
 
 // Reads a take of `length` bytes; `file` is what messages call it. A new handle, to be freed.
 //

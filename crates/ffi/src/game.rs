@@ -36,8 +36,8 @@ impl Game {
 /// What a game's handle stands for. It is only looked up: any number of threads may use one at a time.
 pub(crate) fn game(handle: hny_game) -> Result<Game, Failure> {
     loop {
-        match GAMES.get(handle) {
-            Ok(mut held) => return held.thing().cloned(),
+        match GAMES.with(handle, |game| Ok(game.clone())) {
+            Ok(game) => return Ok(game),
             // Somebody else looks it up, which is over at once.
             Err(failure) if failure.status == HNY_BUSY => std::thread::yield_now(),
             Err(failure) => return Err(failure),

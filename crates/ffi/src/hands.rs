@@ -1,23 +1,18 @@
 //! Hands: what devices report, ticks, readings, and what was told.
 
 use crate::game::{action, game, no_action};
-use crate::handles::{Handles, Held};
+use crate::handles::Handles;
 use crate::pointers::{Buffer, Out, list};
 use crate::status::{Failure, HNY_UNKNOWN, call, hny_status};
 use crate::types::*;
 use harmonym_runtime::base::{Id, MOST_SEATS};
 use harmonym_runtime::{
-    Cause, ControlKind, EventReader, Hands, MapId, SchemeId, Start, Time, VariableId, Vector,
+    ActionId, Cause, EventReader, Frame, Hands, MapId, SchemeId, Start, Time, VariableId, Vector,
 };
 use std::ffi::{CStr, CString, c_char};
 use std::sync::{Arc, OnceLock};
 
 static HANDS: Handles<Box<Hands>> = Handles::new(2);
-
-#[inline]
-fn hands(handle: hny_hands) -> Result<Held<'static, Box<Hands>>, Failure> {
-    HANDS.get(handle)
-}
 
 /// Holds hands that were made somewhere else.
 #[cfg(feature = "tools")]
@@ -26,14 +21,28 @@ pub(crate) fn hold(hands: Hands) -> Result<hny_hands, Failure> {
 }
 
 /// Lets something be done with hands.
+#[inline]
 pub(crate) fn with<T>(
     handle: hny_hands,
     act: impl FnOnce(&mut Hands) -> Result<T, Failure>,
 ) -> Result<T, Failure> {
-    act(hands(handle)?.thing()?)
+    HANDS.with(handle, |hands| act(hands))
 }
 
-fn moment(nanos: u64) -> Time {
+/// Lets something be read of a seat.
+fn look<T>(
+    handle: hny_hands,
+    seat: u32,
+    read: impl FnOnce(Frame<'_>) -> Result<T, Failure>,
+) -> Result<T, Failure> {
+    let seat = one_seat(seat)?;
+    with(handle, |hands| match hands.frame(seat) {
+        Some(frame) => read(frame),
+        None => Err(Failure::unknown("there is no such seat")),
+    })
+}
+
+pub(crate) fn moment(nanos: u64) -> Time {
     Time::from_nanos(nanos)
 }
 
@@ -61,8 +70,10 @@ pub unsafe extern "C" fn hny_hands_start(
 #[unsafe(no_mangle)]
 pub extern "C" fn hny_restart(of: hny_hands) -> hny_status {
     call(|| {
-        hands(of)?.thing()?.restart(Start::default());
-        Ok(())
+        with(of, |hands| {
+            hands.restart(Start::default());
+            Ok(())
+        })
     })
 }
 
@@ -90,7 +101,7 @@ pub unsafe extern "C" fn hny_report(
         let value = unsafe { list(value, 1)? };
         let value = value.first().copied().unwrap_or_default();
         let contact = contact(control, device)?;
-        Ok(hands(of)?.thing()?.report(moment(at), contact, Vector::from(value))?)
+        with(of, |hands| Ok(hands.report(moment(at), contact, Vector::from(value))?))
     })
 }
 
@@ -109,20 +120,20 @@ pub unsafe extern "C" fn hny_report_all(
         let done = Out::maybe(done)?;
         // SAFETY: as the caller promises.
         let reports = unsafe { list(reports, count)? };
-        let mut held = hands(of)?;
-        let hands = held.thing()?;
-        let mut taken = 0;
-        let mut each = reports.iter().map(|one| {
-            let contact = contact(one.control, one.device)?;
-            hands.report(moment(one.at), contact, Vector::from(one.value))?;
-            taken += 1;
-            Ok(())
-        });
-        let all = each.try_for_each(|result| result);
-        if let Some(done) = done {
-            done.set(taken);
-        }
-        all
+        with(of, |hands| {
+            let mut taken = 0;
+            let mut each = reports.iter().map(|one| {
+                let contact = contact(one.control, one.device)?;
+                hands.report(moment(one.at), contact, Vector::from(one.value))?;
+                taken += 1;
+                Ok(())
+            });
+            let all = each.try_for_each(|result| result);
+            if let Some(done) = done {
+                done.set(taken);
+            }
+            all
+        })
     })
 }
 
@@ -130,8 +141,10 @@ pub unsafe extern "C" fn hny_report_all(
 #[unsafe(no_mangle)]
 pub extern "C" fn hny_tick(of: hny_hands, at: u64) -> hny_status {
     call(|| {
-        hands(of)?.thing()?.tick(moment(at));
-        Ok(())
+        with(of, |hands| {
+            hands.tick(moment(at));
+            Ok(())
+        })
     })
 }
 
@@ -139,8 +152,10 @@ pub extern "C" fn hny_tick(of: hny_hands, at: u64) -> hny_status {
 #[unsafe(no_mangle)]
 pub extern "C" fn hny_advance(of: hny_hands, at: u64) -> hny_status {
     call(|| {
-        hands(of)?.thing()?.advance(moment(at));
-        Ok(())
+        with(of, |hands| {
+            hands.advance(moment(at));
+            Ok(())
+        })
     })
 }
 
@@ -148,27 +163,28 @@ pub extern "C" fn hny_advance(of: hny_hands, at: u64) -> hny_status {
 #[unsafe(no_mangle)]
 pub extern "C" fn hny_stop(of: hny_hands) -> hny_status {
     call(|| {
-        hands(of)?.thing()?.stop();
-        Ok(())
+        with(of, |hands| {
+            hands.stop();
+            Ok(())
+        })
     })
 }
 
 /// Reads something of an action of a seat.
-fn look<T: Copy>(
+#[inline]
+fn read_one<T: Copy>(
     of: hny_hands,
     (seat, id): (u32, u32),
     out: *mut T,
-    read: impl FnOnce(harmonym_runtime::Frame<'_>, harmonym_runtime::ActionId) -> T,
+    read: impl FnOnce(Frame<'_>, ActionId) -> T,
 ) -> hny_status {
     call(|| {
         let out = Out::new(out)?;
-        let mut held = hands(of)?;
-        let hands = held.thing()?;
-        let seat = one_seat(seat)?;
-        let frame = hands.frame(seat).ok_or_else(|| Failure::unknown("there is no such seat"))?;
-        let id = action(frame.plan(), id).ok_or_else(no_action)?;
-        out.set(read(frame, id));
-        Ok(())
+        look(of, seat, |frame| {
+            let id = action(frame.plan(), id).ok_or_else(no_action)?;
+            out.set(read(frame, id));
+            Ok(())
+        })
     })
 }
 
@@ -183,7 +199,7 @@ pub unsafe extern "C" fn hny_value(
     action: u32,
     out: *mut hny_vector,
 ) -> hny_status {
-    look(of, (seat, action), out, |frame, id| frame.value(id).into())
+    read_one(of, (seat, action), out, |frame, id| frame.value(id).into())
 }
 
 /// How many times an action fired in the last tick.
@@ -197,7 +213,7 @@ pub unsafe extern "C" fn hny_fired(
     action: u32,
     out: *mut u32,
 ) -> hny_status {
-    look(of, (seat, action), out, |frame, id| frame.fired(id))
+    read_one(of, (seat, action), out, |frame, id| frame.fired(id))
 }
 
 /// Everything about an action.
@@ -211,7 +227,31 @@ pub unsafe extern "C" fn hny_read(
     action: u32,
     out: *mut hny_reading,
 ) -> hny_status {
-    look(of, (seat, action), out, |frame, id| frame.read(id).into())
+    read_one(of, (seat, action), out, |frame, id| frame.read(id).into())
+}
+
+/// Everything about all actions of a seat, in the order of their ids: as many as there is room for, and `count` of
+/// all of them. Quicker than a call for each.
+///
+/// # Safety
+/// `readings` leads to `capacity` readings, or is null if that is 0; `count` to a number.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn hny_read_all(
+    of: hny_hands,
+    seat: u32,
+    readings: *mut hny_reading,
+    capacity: usize,
+    count: *mut usize,
+) -> hny_status {
+    call(|| {
+        let (count, mut to) = (Out::new(count)?, Buffer::new(readings, capacity)?);
+        look(of, seat, |frame| {
+            let all = frame.plan().by_file();
+            all.iter().take(capacity).for_each(|id| to.push(frame.read(*id).into()));
+            count.set(all.len());
+            Ok(())
+        })
+    })
 }
 
 /// The actions of a seat whose value at the last tick differs from that at the tick before, in the order of the
@@ -228,18 +268,16 @@ pub unsafe extern "C" fn hny_changed(
     count: *mut usize,
 ) -> hny_status {
     call(|| {
-        let count = Out::new(count)?;
-        let mut to = Buffer::new(actions, capacity)?;
-        let mut held = hands(of)?;
-        let frame = held.thing()?.frame(one_seat(seat)?);
-        let frame = frame.ok_or_else(|| Failure::unknown("there is no such seat"))?;
-        let mut all = 0;
-        for id in frame.changed() {
-            to.push(frame.plan().place_in_file(id) as u32);
-            all += 1;
-        }
-        count.set(all);
-        Ok(())
+        let (count, mut to) = (Out::new(count)?, Buffer::new(actions, capacity)?);
+        look(of, seat, |frame| {
+            let mut all = 0;
+            for id in frame.changed() {
+                to.push(frame.plan().place_in_file(id) as u32);
+                all += 1;
+            }
+            count.set(all);
+            Ok(())
+        })
     })
 }
 
@@ -261,15 +299,15 @@ pub unsafe extern "C" fn hny_events(
         // SAFETY: as the caller promises.
         let from = unsafe { list(reader.cast_const(), 1)? }.first().copied().unwrap_or_default();
         let (reader, mut to) = (Out::new(reader)?, Buffer::new(told, capacity)?);
-        let mut held = hands(of)?;
-        let hands = held.thing()?;
-        let mut own = EventReader::at(from.seen, from.missed);
-        for one in hands.events_up_to(&mut own, capacity) {
-            to.push(hny_told::new(one, hands.plan()));
-        }
-        reader.set(hny_reader { seen: own.seen(), missed: own.missed() });
-        count.set(to.len());
-        Ok(())
+        with(of, |hands| {
+            let mut own = EventReader::at(from.seen, from.missed);
+            for one in hands.events_up_to(&mut own, capacity) {
+                to.push(hny_told::new(one, hands.plan()));
+            }
+            reader.set(hny_reader { seen: own.seen(), missed: own.missed() });
+            count.set(to.len());
+            Ok(())
+        })
     })
 }
 
@@ -284,7 +322,7 @@ pub extern "C" fn hny_set_open(
 ) -> hny_status {
     call(|| {
         let (seat, map) = (seats(seat)?, MapId::new(map as usize));
-        Ok(hands(of)?.thing()?.set_open(moment(at), seat, map, open != 0)?)
+        with(of, |hands| Ok(hands.set_open(moment(at), seat, map, open != 0)?))
     })
 }
 
@@ -299,7 +337,7 @@ pub extern "C" fn hny_set_number(
 ) -> hny_status {
     call(|| {
         let (seat, number) = (seats(seat)?, VariableId::new(number as usize));
-        Ok(hands(of)?.thing()?.set_number(moment(at), seat, number, value)?)
+        with(of, |hands| Ok(hands.set_number(moment(at), seat, number, value)?))
     })
 }
 
@@ -309,7 +347,7 @@ pub extern "C" fn hny_set_number(
 pub extern "C" fn hny_narrow(of: hny_hands, at: u64, seat: u32, scheme: u32) -> hny_status {
     call(|| {
         let scheme = (scheme != HNY_NONE).then(|| SchemeId::new(scheme as usize));
-        Ok(hands(of)?.thing()?.narrow(moment(at), seats(seat)?, scheme)?)
+        with(of, |hands| Ok(hands.narrow(moment(at), seats(seat)?, scheme)?))
     })
 }
 
@@ -317,8 +355,10 @@ pub extern "C" fn hny_narrow(of: hny_hands, at: u64, seat: u32, scheme: u32) -> 
 #[unsafe(no_mangle)]
 pub extern "C" fn hny_pause(of: hny_hands, at: u64, paused: i32) -> hny_status {
     call(|| {
-        hands(of)?.thing()?.pause(moment(at), paused != 0);
-        Ok(())
+        with(of, |hands| {
+            hands.pause(moment(at), paused != 0);
+            Ok(())
+        })
     })
 }
 
@@ -334,17 +374,14 @@ pub unsafe extern "C" fn hny_is_open(
     out: *mut i32,
 ) -> hny_status {
     call(|| {
-        let out = Out::new(out)?;
-        let mut held = hands(of)?;
-        let frame = held.thing()?.frame(one_seat(seat)?);
-        let frame = frame.ok_or_else(|| Failure::unknown("there is no such seat"))?;
-        let map = MapId::new(map as usize);
-        let known = frame.plan().maps().get(map).is_some();
-        if !known {
-            return Err(Failure::unknown("the plan has no such map"));
-        }
-        out.set(frame.is_open(map).into());
-        Ok(())
+        let (out, map) = (Out::new(out)?, MapId::new(map as usize));
+        look(of, seat, |frame| {
+            if frame.plan().maps().get(map).is_none() {
+                return Err(Failure::unknown("the plan has no such map"));
+            }
+            out.set(frame.is_open(map).into());
+            Ok(())
+        })
     })
 }
 
@@ -356,11 +393,10 @@ pub unsafe extern "C" fn hny_is_open(
 pub unsafe extern "C" fn hny_scheme_in_use(of: hny_hands, seat: u32, out: *mut u32) -> hny_status {
     call(|| {
         let out = Out::new(out)?;
-        let mut held = hands(of)?;
-        let frame = held.thing()?.frame(one_seat(seat)?);
-        let frame = frame.ok_or_else(|| Failure::unknown("there is no such seat"))?;
-        out.set(frame.scheme_in_use().map_or(HNY_NONE, number));
-        Ok(())
+        look(of, seat, |frame| {
+            out.set(frame.scheme_in_use().map_or(HNY_NONE, number));
+            Ok(())
+        })
     })
 }
 
@@ -376,136 +412,12 @@ pub unsafe extern "C" fn hny_number(
     out: *mut f64,
 ) -> hny_status {
     call(|| {
-        let out = Out::new(out)?;
-        let mut held = hands(of)?;
-        let frame = held.thing()?.frame(one_seat(seat)?);
-        let frame = frame.ok_or_else(|| Failure::unknown("there is no such seat"))?;
-        let worth = frame.number(VariableId::new(number as usize));
-        out.set(worth.ok_or_else(|| Failure::unknown("the plan has no such setting or fact"))?);
-        Ok(())
-    })
-}
-
-/// A device is there from now on (`plugged` other than 0), or goes away: by its class (`HNY_CLASS`) and its number from 0.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_plug(
-    of: hny_hands,
-    at: u64,
-    class: u32,
-    number: u32,
-    plugged: i32,
-) -> hny_status {
-    call(|| {
-        let mut held = hands(of)?;
-        let hands = held.thing()?;
-        let device = device(hands.plan(), class, number)?;
-        Ok(hands.plug(moment(at), device, plugged != 0)?)
-    })
-}
-
-/// A device is handed to a seat.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_give(
-    of: hny_hands,
-    at: u64,
-    class: u32,
-    number: u32,
-    seat: u32,
-) -> hny_status {
-    call(|| {
-        let mut held = hands(of)?;
-        let hands = held.thing()?;
-        let device = device(hands.plan(), class, number)?;
-        Ok(hands.give(moment(at), device, one_seat(seat)?)?)
-    })
-}
-
-/// Whose a device is, also while it is not there; 0 if nobody's.
-///
-/// # Safety
-/// `out` leads to a number.
-#[unsafe(no_mangle)]
-pub unsafe extern "C" fn hny_owner(
-    of: hny_hands,
-    class: u32,
-    number: u32,
-    out: *mut u32,
-) -> hny_status {
-    call(|| {
-        let out = Out::new(out)?;
-        let mut held = hands(of)?;
-        let hands = held.thing()?;
-        let owner = hands.owner(device(hands.plan(), class, number)?);
-        out.set(owner.map_or(0, |seat| seat.number().into()));
-        Ok(())
-    })
-}
-
-/// A player leaves: what is held ends, and the devices are nobody's.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_leave(of: hny_hands, at: u64, seat: u32) -> hny_status {
-    call(|| Ok(hands(of)?.thing()?.leave(moment(at), one_seat(seat)?)?))
-}
-
-/// From now up to `until`, one device of nobody's joins by being pressed, and that press does nothing else.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_invite(of: hny_hands, until: u64) -> hny_status {
-    call(|| {
-        hands(of)?.thing()?.invite(moment(until));
-        Ok(())
-    })
-}
-
-/// Devices of nobody's join by being pressed, as at first.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_join_freely(of: hny_hands) -> hny_status {
-    call(|| {
-        hands(of)?.thing()?.join_freely();
-        Ok(())
-    })
-}
-
-/// From now on a control of a seat is caught for a screen on which controls are bound, of the kinds whose bits are set in
-/// `kinds`: 1 button, 2 lever, 4 axis, 8 stick, 16 relative, 32 spot, 64 place, 128 turn. What is caught does nothing else.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_catch(of: hny_hands, seat: u32, kinds: u32) -> hny_status {
-    call(|| {
-        let asked = |(bit, _): &(usize, ControlKind)| kinds & (1 << bit) != 0;
-        let all = ControlKind::ALL.into_iter().enumerate();
-        let kinds: Vec<ControlKind> = all.filter(asked).map(|(_, kind)| kind).collect();
-        Ok(hands(of)?.thing()?.catch(one_seat(seat)?, &kinds)?)
-    })
-}
-
-/// The control that was meant, once there is one; catching ends with it.
-///
-/// # Safety
-/// `out` leads to one.
-#[unsafe(no_mangle)]
-pub unsafe extern "C" fn hny_caught_one(of: hny_hands, out: *mut hny_caught) -> hny_status {
-    call(|| {
-        let out = Out::new(out)?;
-        out.set(hny_caught::new(hands(of)?.thing()?.caught()));
-        Ok(())
-    })
-}
-
-/// Nothing is caught any more.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_stop_catching(of: hny_hands) -> hny_status {
-    call(|| {
-        hands(of)?.thing()?.stop_catching();
-        Ok(())
-    })
-}
-
-/// Another game's plan takes over: as another player has it, on another layout, of a newer version. What is the same
-/// in both goes on; other actions end with cause `rebound`.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_replan(of: hny_hands, at: u64, to: hny_game) -> hny_status {
-    call(|| {
-        let game = game(to)?;
-        Ok(hands(of)?.thing()?.replan(moment(at), Arc::clone(&game.plan))?)
+        let (out, number) = (Out::new(out)?, VariableId::new(number as usize));
+        look(of, seat, |frame| {
+            let worth = frame.number(number);
+            out.set(worth.ok_or_else(|| Failure::unknown("the plan has no such setting or fact"))?);
+            Ok(())
+        })
     })
 }
 

@@ -12,6 +12,7 @@
 mod game;
 mod handles;
 mod hands;
+mod players;
 mod pointers;
 #[cfg(feature = "profiles")]
 mod profiles;
@@ -22,6 +23,7 @@ mod types;
 
 pub use game::*;
 pub use hands::*;
+pub use players::*;
 #[cfg(feature = "profiles")]
 pub use profiles::*;
 pub use status::*;

@@ -9,7 +9,7 @@ use crate::status::{Failure, HNY_TOO_SMALL, call, hny_status};
 use crate::types::{hny_game, hny_hands, hny_reader};
 use harmonym_lab::take::{Replay, Step};
 use harmonym_lab::told::Lines;
-use harmonym_runtime::EventReader;
+use harmonym_runtime::{EventReader, Hands};
 use std::ffi::c_char;
 
 /// A take, step by step.
@@ -65,8 +65,7 @@ pub extern "C" fn hny_replay_free(of: hny_replay) -> hny_status {
 pub unsafe extern "C" fn hny_replay_hands(of: hny_replay, out: *mut hny_hands) -> hny_status {
     call(|| {
         let out = Out::new(out)?;
-        let mut held = REPLAYS.get(of)?;
-        out.set(hands::hold(held.thing()?.hands())?);
+        out.set(hands::hold(REPLAYS.with(of, |replay| Ok(replay.hands()))?)?);
         Ok(())
     })
 }
@@ -85,16 +84,15 @@ pub unsafe extern "C" fn hny_replay_step(
 ) -> hny_status {
     call(|| {
         let (step, tick) = (Out::new(step)?, Out::new(tick)?);
-        let mut held = REPLAYS.get(of)?;
-        let replay = held.thing()?;
-        let (what, at) = hands::with(to, |hands| match replay.step(hands) {
+        let next = |replay: &mut Replay, hands: &mut Hands| match replay.step(hands) {
             None => Ok((HNY_STEP_END, replay.end().t)),
             Some(Step::Tick(at)) => Ok((HNY_STEP_TICK, at)),
             Some(Step::Input(input)) => {
                 input.give_to(hands)?;
                 Ok((HNY_STEP_INPUT, input.t))
             }
-        })?;
+        };
+        let (what, at) = REPLAYS.with(of, |replay| hands::with(to, |hands| next(replay, hands)))?;
         step.set(what);
         tick.set(at.nanos());
         Ok(())
@@ -113,14 +111,15 @@ pub unsafe extern "C" fn hny_replay_start_line(
     length: *mut usize,
 ) -> hny_status {
     call(|| {
-        let mut held = REPLAYS.get(of)?;
-        let replay = held.thing()?;
         let mut line = String::new();
-        Lines { plan: replay.plan() }.start(
-            &mut line,
-            replay.header().title.as_deref(),
-            replay.rate(),
-        );
+        REPLAYS.with(of, |replay| {
+            Lines { plan: replay.plan() }.start(
+                &mut line,
+                replay.header().title.as_deref(),
+                replay.rate(),
+            );
+            Ok(())
+        })?;
         // SAFETY: as the caller promises.
         unsafe { write_text(&line, buffer, capacity, length) }
     })
@@ -138,10 +137,11 @@ pub unsafe extern "C" fn hny_replay_end_line(
     length: *mut usize,
 ) -> hny_status {
     call(|| {
-        let mut held = REPLAYS.get(of)?;
-        let replay = held.thing()?;
         let mut line = String::new();
-        Lines { plan: replay.plan() }.end(&mut line, replay.end());
+        REPLAYS.with(of, |replay| {
+            Lines { plan: replay.plan() }.end(&mut line, replay.end());
+            Ok(())
+        })?;
         // SAFETY: as the caller promises.
         unsafe { write_text(&line, buffer, capacity, length) }
     })

@@ -133,6 +133,10 @@ static void pointers(void) {
     EXPECT(HNY_BAD_POINTER, hny_value(hands, 1, 0, NULL));
     EXPECT(HNY_BAD_POINTER, hny_fired(hands, 1, 0, NULL));
     EXPECT(HNY_BAD_POINTER, hny_read(hands, 1, 0, NULL));
+    EXPECT(HNY_BAD_POINTER, hny_read_all(hands, 1, NULL, 3, &count));
+    EXPECT(HNY_BAD_POINTER, hny_read_all(hands, 1, NULL, 0, NULL));
+    EXPECT(HNY_OK, hny_read_all(hands, 1, NULL, 0, &count));
+    HOLDS(count == 3);
     EXPECT(HNY_BAD_POINTER, hny_changed(hands, 1, NULL, 3, &count));
     EXPECT(HNY_BAD_POINTER, hny_changed(hands, 1, NULL, 0, NULL));
     EXPECT(HNY_BAD_POINTER, hny_events(hands, NULL, told, 2, &count));

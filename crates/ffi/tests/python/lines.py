@@ -186,6 +186,9 @@ class Game:
             reading, fired = Reading(), c_uint32()
             self.do("read", hands, seat, action, byref(reading))
             self.do("fired", hands, seat, action, byref(fired))
+            readings, count = (Reading * 100)(), c_size_t()
+            self.do("read_all", hands, seat, readings, c_size_t(100), byref(count))
+            assert bytes(readings[action]) == bytes(reading) and count.value > action
             fires = sum(kind == FIRE for kind, _ in own)
             ends = [one for one in own if one[0] in (LAPSE, REST)]
             assert reading.fired == fired.value == fires, (own, reading.fired)
