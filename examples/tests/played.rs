@@ -55,18 +55,24 @@ fn is_there(program: &str) -> bool {
     is_there
 }
 
+/// Builds a program in C against the shared library, without a warning.
+fn compile(source: &Path, folder: &Path) -> Option<String> {
+    let text = |path: &Path| path.to_str().expect("a path").to_owned();
+    let made = text(&folder.join(source.file_stem().expect("a name")));
+    let include = format!("-I{}", text(&root().join("crates/ffi/include")));
+    let library = text(&built().join("libharmonym.so"));
+    let to_find = format!("-Wl,-rpath,{}", built().display());
+    let strict = ["-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Werror"];
+    let rest = [&*include, &*text(source), "-o", &*made, &*library, &*to_find];
+    is_there("cc").then(|| output("cc", &[&strict[..], &rest[..]].concat(), folder))?;
+    Some(made)
+}
+
 /// How to run the game in each language for which there is what it takes.
 fn games(folder: &Path) -> Vec<(&'static str, Vec<String>)> {
     let text = |path: PathBuf| path.to_str().expect("a path").to_owned();
     let mut games = vec![("Rust", vec![env!("CARGO_BIN_EXE_quay").to_owned()])];
-    if is_there("cc") {
-        let (source, made) = (text(root().join("examples/c/quay.c")), text(folder.join("quay")));
-        let include = format!("-I{}", text(root().join("crates/ffi/include")));
-        let library = text(built().join("libharmonym.so"));
-        let to_find = format!("-Wl,-rpath,{}", built().display());
-        let strict = ["-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Werror"];
-        let rest = [&*include, &*source, "-o", &*made, &*library, &*to_find];
-        output("cc", &[&strict[..], &rest[..]].concat(), folder);
+    if let Some(made) = compile(&root().join("examples/c/quay.c"), folder) {
         games.push(("C", vec![made]));
     }
     if is_there("python3") {
@@ -146,5 +152,17 @@ fn a_faulty_profile_is_told_with_its_place_in_each_language() {
         assert!(!out.status.success(), "{language}");
         let place = "p.toml:3:9: `swich` is not a kind of value; did you mean `switch`?";
         assert!(said.contains(place), "{language}: {said}");
+    }
+}
+
+#[test]
+fn the_program_in_c_of_the_guide_does_what_it_says() {
+    let folder = TempDir::new().expect("a folder");
+    let page = fs::read_to_string(root().join("docs/guide/game.md")).expect("the page");
+    let program = page.split("```c\n").nth(1).and_then(|rest| rest.split("```").next());
+    let source = folder.path().join("first.c");
+    fs::write(&source, program.expect("a program")).expect("to write it");
+    if let Some(made) = compile(&source, folder.path()) {
+        assert_eq!(output(made, &[], folder.path()), "hailed 1 times\n");
     }
 }

@@ -3,7 +3,10 @@
 //!
 //! C calls go through pointers that the optimiser does not see through, as through a shared library.
 
-use harmonym::*;
+use harmonym::hands::*;
+use harmonym::profiles::hny_game_read;
+use harmonym::status::*;
+use harmonym::types::*;
 use harmonym_lang::{Game, load, source::Source};
 use harmonym_runtime::base::Id;
 use harmonym_runtime::{ActionId, Contact, ControlId, EventReader, Hands, Time, Vector, pack};

@@ -6,9 +6,9 @@ use crate::status::{
     Failure, HNY_BUSY, HNY_FAULTY, HNY_REFUSED, HNY_UNKNOWN, call, hny_place, hny_status,
 };
 use crate::types::*;
-use harmonym_runtime::base::{ActionId, AlternativeId, BindingId, Id, Kind, Table};
+use harmonym_runtime::base::{ActionId, Id, Kind, Table};
 use harmonym_runtime::plan::{Unknown, What};
-use harmonym_runtime::{ControlId, MapId, Plan, SchemeId, VariableId, pack};
+use harmonym_runtime::{Plan, pack};
 use std::ffi::c_char;
 use std::sync::Arc;
 
@@ -171,18 +171,18 @@ pub unsafe extern "C" fn hny_name(
 }
 
 fn called(plan: &Plan, what: i32, id: u32) -> Result<Option<&str>, Failure> {
-    fn of<I: Id>(table: &Table<I, String>, id: u32) -> Option<&str> {
-        table.get(I::new(id as usize)).map(String::as_str)
+    fn of<I: Id>(table: &Table<I, impl AsRef<str>>, id: u32) -> Option<&str> {
+        table.get(I::new(id as usize)).map(AsRef::as_ref)
     }
     let names = plan.names();
     Ok(match what {
         HNY_ACTION => action(plan, id).and_then(|id| names.actions.get(id)).map(String::as_str),
-        HNY_MAP => of::<MapId>(&names.maps, id),
-        HNY_SCHEME => of::<SchemeId>(&names.schemes, id),
-        HNY_NUMBER => of::<VariableId>(&names.variables, id),
-        HNY_CONTROL => of::<ControlId>(&names.controls, id),
-        HNY_BINDING => of::<BindingId>(&names.bindings, id),
-        HNY_CUE => of::<AlternativeId>(&names.alternatives, id),
+        HNY_MAP => of(&names.maps, id),
+        HNY_SCHEME => of(&names.schemes, id),
+        HNY_NUMBER => of(&names.variables, id),
+        HNY_CONTROL => of(&names.controls, id),
+        HNY_BINDING => of(&names.bindings, id),
+        HNY_CUE => of(&names.alternatives, id),
         HNY_CLASS => {
             let class = plan.catalogue().classes().find(|class| class.index() == id as usize);
             class.map(|class| plan.catalogue().word(class))

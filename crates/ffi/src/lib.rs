@@ -9,24 +9,15 @@
 
 #![allow(non_camel_case_types, reason = "types are called as C calls them")]
 
-mod game;
+pub mod game;
 mod handles;
-mod hands;
-mod players;
+pub mod hands;
+pub mod messages;
+pub mod players;
 mod pointers;
 #[cfg(feature = "profiles")]
-mod profiles;
-mod status;
+pub mod profiles;
+pub mod status;
 #[cfg(feature = "tools")]
-mod tools;
-mod types;
-
-pub use game::*;
-pub use hands::*;
-pub use players::*;
-#[cfg(feature = "profiles")]
-pub use profiles::*;
-pub use status::*;
-#[cfg(feature = "tools")]
-pub use tools::*;
-pub use types::*;
+pub mod tools;
+pub mod types;

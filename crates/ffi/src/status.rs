@@ -1,8 +1,6 @@
-//! What calls return, and what there is to say of it.
+//! What calls return, and what is kept of it for a thread.
 
-use crate::pointers::{Out, write_text};
 use std::cell::RefCell;
-use std::ffi::c_char;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
 /// What every call returns: `HNY_OK`, or why it did nothing.
@@ -118,46 +116,10 @@ fn said(panic: &(dyn std::any::Any + Send)) -> String {
     text.unwrap_or_else(|| "a panic without a word".to_owned())
 }
 
-/// The version of this interface: it changes when a call or struct does.
-#[unsafe(no_mangle)]
-pub extern "C" fn hny_version() -> u32 {
-    1
-}
-
-/// Writes what the last call of this thread that returned something else than `HNY_OK` has to say, as UTF-8 with a 0
-/// behind it, and its length without that. A call of this one or of `hny_fault` changes nothing of it.
-///
-/// # Safety
-/// `buffer` leads to `capacity` bytes, or is null if that is 0; `length` to a number, or is null.
-#[unsafe(no_mangle)]
-pub unsafe extern "C" fn hny_message(
-    buffer: *mut c_char,
-    capacity: usize,
-    length: *mut usize,
-) -> hny_status {
-    let message = LAST.with(|last| last.borrow().message.clone());
-    // SAFETY: as the caller promises.
-    let told = unsafe { write_text(&message, buffer, capacity, length) };
-    told.map_or_else(|failure| failure.status, |()| HNY_OK)
-}
-
-/// The place of one fault of the text that the last such call of this thread was given, from 0 in order of place, and
-/// what is wrong there with what to write instead. `HNY_UNKNOWN` behind the last one.
-///
-/// # Safety
-/// As with `hny_message`; `place` leads to a place, or is null.
-#[unsafe(no_mangle)]
-pub unsafe extern "C" fn hny_fault(
-    number: usize,
-    place: *mut hny_place,
-    buffer: *mut c_char,
-    capacity: usize,
-    length: *mut usize,
-) -> hny_status {
-    let fault = LAST.with(|last| last.borrow().faults.get(number).cloned());
-    let Some((at, message)) = fault else { return HNY_UNKNOWN };
-    let told = Out::maybe(place).map(|place| place.map(|place| place.set(at)));
-    // SAFETY: as the caller promises.
-    let told = told.and_then(|_| unsafe { write_text(&message, buffer, capacity, length) });
-    told.map_or_else(|failure| failure.status, |()| HNY_OK)
+/// What the last call of this thread that did nothing has to say.
+pub(crate) fn last<T>(read: impl FnOnce(&str, &[(hny_place, String)]) -> T) -> T {
+    LAST.with(|last| {
+        let last = last.borrow();
+        read(&last.message, &last.faults)
+    })
 }

@@ -8,7 +8,7 @@ fn the_header_is_as_it_would_be_made() {
     let root = Path::new(env!("CARGO_MANIFEST_DIR"));
     let config = cbindgen::Config::from_file(root.join("cbindgen.toml")).expect("a configuration");
     let mut builder = cbindgen::Builder::new().with_config(config);
-    for file in ["status", "types", "game", "profiles", "hands", "players", "tools"] {
+    for file in ["status", "messages", "types", "game", "profiles", "hands", "players", "tools"] {
         builder = builder.with_src(root.join(format!("src/{file}.rs")));
     }
     let mut made = Vec::new();

@@ -194,7 +194,7 @@ fn a_claim_names_who_and_since_when() {
     else {
         panic!("{:?}", story.misses)
     };
-    assert_eq!(plan.names().controls[control], "key.KeyT");
+    assert_eq!(&*plan.names().controls[control], "key.KeyT");
     assert_eq!(plan.names().bindings[by], "log-book.read@desk#1");
     assert_eq!(since, Some(millis(500)));
     let moment = story.moment.unwrap();
@@ -240,7 +240,7 @@ fn a_run_knows_what_goes_on_around_it() {
     assert_eq!(around.pauses, [(millis(3000), millis(3400))]);
     assert_eq!(around.schemes.len(), 1);
     let names: Vec<&str> =
-        around.controls.iter().map(|one| plan.names().controls[one.control].as_str()).collect();
+        around.controls.iter().map(|one| &*plan.names().controls[one.control]).collect();
     assert!(names.contains(&"key.KeyW") && names.contains(&"key.Escape"), "{names:?}");
     let key = &around.controls[0];
     assert_eq!(key.held(millis(9000)).len(), 1);

@@ -194,7 +194,8 @@ fn a_number_that_was_changed_is_refused_or_makes_a_plan_that_runs() {
     let text = demo();
     let numbers: Vec<(usize, usize)> = numbers(&text);
     let (mut seed, mut refused, mut ran) = (3_u64, 0, 0);
-    for round in 0..1500 {
+    let rounds = std::env::var("PACKS").ok().and_then(|text| text.parse().ok()).unwrap_or(1500);
+    for round in 0..rounds {
         seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
         let (from, to) = numbers[(seed >> 33) as usize % numbers.len()];
         let other = ["0", "1", "3", "7", "63", "255", "4294967295", "0.5", "-1", "1e300"];

@@ -19,3 +19,8 @@ pub mod syntax;
 pub use game::Game;
 pub use harmonym_runtime as runtime;
 pub use load::load;
+
+/// The Rust of the guide's page is compiled.
+#[cfg(doctest)]
+#[doc = include_str!("../../../docs/guide/game.md")]
+struct Guide;

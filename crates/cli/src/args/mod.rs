@@ -179,6 +179,12 @@ pub enum Command {
     Generate(GenerateArgs),
     /// Write the profile as a game reads it without TOML: resolved, a line for each part of it
     Pack(PackArgs),
+    /// Print the JSON Schema of a line of a format; without one, list the formats
+    Schema {
+        /// The format: pack, play, take, …
+        #[arg(value_name = "FORMAT")]
+        format: Option<String>,
+    },
     /// Run the engine between standard input and output, as JSON Lines: reports and ticks in, events out
     Pipe(PipeArgs),
     /// Tell what players have to press for an action: hold T for 0.8 s

@@ -70,8 +70,8 @@ pub fn run(
     let rows: Vec<[String; 4]> = found
         .iter()
         .map(|entry| {
-            let (name, kind) = (entry.name.clone(), entry.kind.word().to_owned());
-            [name, kind, entry.place.clone(), bound(entry).join(", ")]
+            let (name, kind) = (entry.name.to_string(), entry.kind.word().to_owned());
+            [name, kind, entry.place.to_string(), bound(entry).join(", ")]
         })
         .collect();
     let text = match loaded.is_some() {

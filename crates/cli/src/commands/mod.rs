@@ -19,6 +19,7 @@ mod prompt;
 mod rates;
 mod render;
 mod save;
+mod schema;
 mod shards;
 mod sheet;
 mod sheets;
@@ -79,6 +80,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Test(args) => test::run(file, args, output),
         Command::Generate(args) => generate::run(file, args, output),
         Command::Pack(args) => pack::run(file, args, output),
+        Command::Schema { format } => schema::run(format.as_deref(), output),
         Command::Pipe(args) => pipe::run(file, args, output),
         Command::Prompt(args) => prompt::run(file, args, output),
         Command::Sheet(args) => sheet::run(file, args, output),

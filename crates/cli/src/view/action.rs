@@ -170,7 +170,7 @@ fn place(profile: &Profile, name: &str, reads: Reads, device: Option<u8>) -> Str
     let place = match (reads, entry) {
         (Reads::Char(c), _) => format!("the key that types {c} on the player's layout"),
         (Reads::Nothing, _) => "nothing, as the player has it".to_owned(),
-        (_, Some(entry)) => entry.place.clone(),
+        (_, Some(entry)) => entry.place.to_string(),
         (_, None) => String::new(),
     };
     let number = device.map_or(String::new(), |device| format!(", device {} only", device + 1));

@@ -71,6 +71,6 @@ fn control(plan: &Plan, used: ControlUseId) -> String {
     let names = plan.uses()[used]
         .inputs
         .iter()
-        .map(|input| plan.names().controls[plan.inputs()[input].control].as_str());
+        .map(|input| &*plan.names().controls[plan.inputs()[input].control]);
     names.collect::<Vec<_>>().join(" or ")
 }

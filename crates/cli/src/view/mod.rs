@@ -14,6 +14,7 @@ pub mod player;
 pub mod profile;
 pub mod prompt;
 pub mod sarif;
+pub mod schema;
 pub mod shown;
 pub mod summary;
 pub mod sweep;

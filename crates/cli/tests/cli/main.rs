@@ -21,6 +21,7 @@ mod pressing;
 mod prose;
 #[cfg(target_os = "linux")]
 mod pty;
+mod schemas;
 mod seeing;
 mod sharing;
 mod standards;

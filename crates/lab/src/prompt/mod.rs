@@ -135,8 +135,8 @@ fn stood_in(profile: &Profile, phrase: &Phrase, scheme: SchemeId) -> Option<Phra
             let reported = profile.catalogue.reported();
             let own = reported.iter().enumerate().filter_map(|(place, one)| {
                 let standard = reported.get(one.stands_for?.index())?;
-                let is_whole = standard.name == piece.control;
-                let is_part = piece.control.strip_prefix(&standard.name);
+                let is_whole = *standard.name == *piece.control;
+                let is_part = piece.control.strip_prefix(&*standard.name);
                 let part = is_part.filter(|rest| rest.starts_with('.') || rest.is_empty())?;
                 let has_class = profile.schemes[scheme].classes.contains(&one.class);
                 (has_class && (is_whole || standard.kind == ControlKind::Stick))
@@ -148,7 +148,10 @@ fn stood_in(profile: &Profile, phrase: &Phrase, scheme: SchemeId) -> Option<Phra
                 control: format!("{}{part}", one.name),
                 class: one.class,
                 kind: piece.kind,
-                place: profile.catalogue.find(&one.name).map_or(String::new(), |e| e.place.clone()),
+                place: profile
+                    .catalogue
+                    .find(&one.name)
+                    .map_or(String::new(), |e| e.place.to_string()),
                 letter: None,
                 device: piece.device,
             })
@@ -218,7 +221,7 @@ fn piece(
             let key = profile.catalogue.key_of(c, layout);
             let reported = profile.catalogue.reported();
             let id = key.map(Id::index);
-            id.and_then(|id| reported.get(id)).map_or(plain, |one| one.name.clone())
+            id.and_then(|id| reported.get(id)).map_or(plain, |one| one.name.to_string())
         }
         _ => plain,
     };
@@ -226,7 +229,7 @@ fn piece(
     let letter = plain.strip_prefix("key.").and_then(|code| layout.letter(code));
     Piece {
         class: entry.map_or(Class::Key, |entry| entry.class),
-        place: entry.map_or(String::new(), |entry| entry.place.clone()),
+        place: entry.map_or(String::new(), |entry| entry.place.to_string()),
         control: plain,
         kind,
         letter,

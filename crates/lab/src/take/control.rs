@@ -17,8 +17,7 @@ type Found = Result<(Contact, ControlKind), (String, String)>;
 impl<'p> Controls<'p> {
     pub fn new(catalogue: &'p Catalogue) -> Self {
         let reported = catalogue.reported().iter().enumerate().filter(|(_, r)| r.notch.is_none());
-        let by_name =
-            reported.map(|(i, r)| (r.name.as_str(), (ControlId::new(i), r.kind))).collect();
+        let by_name = reported.map(|(i, r)| (&*r.name, (ControlId::new(i), r.kind))).collect();
         Self { catalogue, by_name }
     }
 

@@ -31,7 +31,7 @@ impl ControlLane {
     pub fn name(&self, plan: &Plan) -> String {
         let name = &plan.names().controls[self.control];
         match self.device {
-            0 => name.clone(),
+            0 => name.to_string(),
             device => format!("{name} {}", device + 1),
         }
     }

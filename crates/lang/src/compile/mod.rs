@@ -308,7 +308,7 @@ fn variables_of_op(plan: &Tables, op: &Op, found: &mut dyn FnMut(VariableId)) {
 }
 
 fn names(lists: NameLists, profile: &Profile, reported: &[Reported]) -> Names {
-    fn all<I: Id>(names: impl Iterator<Item = String>) -> Table<I, String> {
+    fn all<I: Id, T>(names: impl Iterator<Item = T>) -> Table<I, T> {
         names.collect::<Vec<_>>().into()
     }
     fn labels<'a, I: Id>(

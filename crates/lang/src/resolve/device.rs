@@ -66,7 +66,7 @@ impl Resolver<'_> {
         let found = Catalogue::built_in().reported_id(name);
         let Some(id) = found else {
             let reported = Catalogue::built_in().reported();
-            let names = reported.iter().filter(|r| r.kind == kind).map(|r| r.name.as_str());
+            let names = reported.iter().filter(|r| r.kind == kind).map(|r| &*r.name);
             let help = did_you_mean(nearest_in_class(name, names), || {
                 "name a control that a device reports, such as `pad.left-stick`".to_owned()
             });
@@ -110,7 +110,7 @@ impl Resolver<'_> {
                 reserved.push(name.to_owned());
                 continue;
             }
-            let names = self.catalogue.entries().iter().map(|entry| entry.name.as_str());
+            let names = self.catalogue.entries().iter().map(|entry| &*entry.name);
             let help = did_you_mean(nearest_in_class(name, names), || {
                 "`harmonym controls` lists them all".to_owned()
             });

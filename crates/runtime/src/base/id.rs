@@ -167,11 +167,22 @@ pub struct IdRange<I> {
     of: PhantomData<fn(I)>,
 }
 
+impl<I> Default for IdRange<I> {
+    /// No ids.
+    fn default() -> Self {
+        Self { start: 0, end: 0, of: PhantomData }
+    }
+}
+
 impl<I: Id> IdRange<I> {
-    /// From index `start` up to `end`, the end excluded.
+    /// From index `start` up to `end`, the end excluded. There is one range without ids.
     pub fn new(start: usize, end: usize) -> Self {
         let (start, end) = (I::new(start).index() as u32, I::new(end).index() as u32);
-        Self { start, end, of: PhantomData }
+        // Where indices end, a range that cannot be would look like one without ids.
+        match start == end && end < u32::MAX {
+            true => Self::default(),
+            false => Self { start, end, of: PhantomData },
+        }
     }
 
     /// The ids in order.
@@ -193,7 +204,7 @@ impl<I: Id> IdRange<I> {
 
     /// How many ids there are.
     pub fn len(self) -> usize {
-        (self.end - self.start) as usize
+        self.end.saturating_sub(self.start) as usize
     }
 
     /// Whether there are none.
@@ -228,11 +239,12 @@ pub struct ListSlice {
 }
 
 impl ListSlice {
-    /// Adds `items` to the list that is shared, and gives where they are.
+    /// Adds `items` to the list that is shared, and gives where they are; there is one slice of no items.
     pub fn push<T>(list: &mut Vec<T>, items: impl IntoIterator<Item = T>) -> Self {
         let start = list.len() as u32;
         list.extend(items);
-        Self { start, end: list.len() as u32 }
+        let end = list.len() as u32;
+        if start == end { Self::default() } else { Self { start, end } }
     }
 
     /// Whether a list of `len` items has them all.
@@ -249,6 +261,12 @@ impl ListSlice {
     pub fn is_empty(self) -> bool {
         self.start == self.end
     }
+}
+
+/// Whether a part is left out where it is written: what a reader takes it for without that.
+#[cfg(feature = "pack")]
+pub fn is_default<T: Default + PartialEq>(part: &T) -> bool {
+    *part == T::default()
 }
 
 /// From the first index up to the second, which is excluded.

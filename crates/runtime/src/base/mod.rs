@@ -24,6 +24,8 @@ pub use device::{
     ALL_HALVES, Class, Contact, ControlKind, Device, MOST_DEVICES, MOST_OWN_CLASSES, MOST_SEATS,
     Seat, half,
 };
+#[cfg(feature = "pack")]
+pub use id::is_default;
 pub use id::{
     ActionId, AlternativeId, BindingId, ControlId, ControlUseId, Id, IdRange, ListSlice, MapId,
     MemoryId, MotionId, OpId, ParamId, PhysicalInputId, PlusId, SchemeId, Table, VariableId,

@@ -38,16 +38,16 @@ pub struct Entry {
     /// The class of its device.
     pub class: Class,
     /// The name, class included: `pad.left-stick.x`.
-    pub name: String,
+    pub name: Arc<str>,
     /// What kind of thing it is.
     pub kind: ControlKind,
     /// What a binding of it yields.
     pub gives: Kind,
     /// Where it is on the device.
-    pub place: String,
+    pub place: Arc<str>,
     /// How it is read.
     pub reads: Reads,
-    words: String,
+    words: Arc<str>,
 }
 
 impl Entry {
@@ -71,7 +71,7 @@ pub struct Reported {
     /// The class of its device.
     pub class: Class,
     /// The name, class included.
-    pub name: String,
+    pub name: Arc<str>,
     /// What kind of thing it is.
     pub kind: ControlKind,
     /// The standard control that it also counts as.
@@ -95,7 +95,10 @@ pub struct OwnDevice {
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Catalogue {
     entries: Vec<Entry>,
-    by_name: HashMap<String, usize>,
+    /// Where each entry stands, of those that need no profile.
+    standard: Arc<HashMap<Arc<str>, usize>>,
+    /// Where the others do.
+    by_name: HashMap<Arc<str>, usize>,
     reported: Vec<Reported>,
     own: Vec<String>,
 }
@@ -126,7 +129,8 @@ impl Catalogue {
 
     /// The control called `name` (`key.KeyW`).
     pub fn find(&self, name: &str) -> Option<&Entry> {
-        self.by_name.get(name).map(|&i| &self.entries[i])
+        let place = self.by_name.get(name).or_else(|| self.standard.get(name));
+        place.map(|&i| &self.entries[i])
     }
 
     /// Every control that devices report themselves, in the order of their ids, and the notches of
@@ -223,6 +227,7 @@ impl Catalogue {
         }
         all.add_notches();
         all.add_dpad();
+        all.standard = Arc::new(std::mem::take(&mut all.by_name));
         all
     }
 
@@ -263,10 +268,10 @@ impl Catalogue {
 
     fn report(&mut self, class: Class, name: &str, kind: ControlKind, place: &str, words: &str) {
         let id = ControlId::new(self.reported.len());
-        let (name, notch) = (name.to_owned(), None);
-        self.reported.push(Reported { class, name: name.clone(), kind, stands_for: None, notch });
-        self.add(class, &name, kind, place, Reads::Whole(id), words);
-        self.add_parts(class, &name, kind, place, words);
+        let (own, notch) = (name.into(), None);
+        self.reported.push(Reported { class, name: own, kind, stands_for: None, notch });
+        self.add(class, name, kind, place, Reads::Whole(id), words);
+        self.add_parts(class, name, kind, place, words);
     }
 
     /// The components of what has two, and the halves of a stick.
@@ -307,7 +312,8 @@ impl Catalogue {
         reads: Reads,
         words: &str,
     ) {
-        self.by_name.insert(name.to_owned(), self.entries.len());
+        let shared: Arc<str> = name.into();
+        self.by_name.insert(Arc::clone(&shared), self.entries.len());
         let separators = ['.', '-', ',', ':', '/'];
         let apart = format!("{name} {place} {words}").replace(separators, " ");
         let words = format!("{name} {apart} {place} {}", kind.word()).to_lowercase();
@@ -315,8 +321,8 @@ impl Catalogue {
             Reads::Component(..) => Kind::Axis,
             _ => kind.yields(),
         };
-        let (name, place) = (name.to_owned(), place.to_owned());
-        self.entries.push(Entry { class, name, kind, gives, place, reads, words });
+        let (place, words) = (place.into(), words.into());
+        self.entries.push(Entry { class, name: shared, kind, gives, place, reads, words });
     }
 }
 
@@ -330,7 +336,7 @@ mod tests {
         let found = |words: &str| {
             let words: Vec<String> = words.split(' ').map(str::to_owned).collect();
             let hits = catalogue.entries().iter().filter(|e| e.matches(&words));
-            hits.map(|e| e.name.as_str()).collect::<Vec<_>>()
+            hits.map(|e| &*e.name).collect::<Vec<_>>()
         };
         assert_eq!(found("numpad plus"), ["key.NumpadAdd"]);
         assert_eq!(found("bumper")[..2], ["pad.left-shoulder", "pad.right-shoulder"]);
@@ -350,7 +356,7 @@ mod tests {
             assert_eq!(entry.reads, Reads::Whole(ControlId::new(i)), "{}", entry.name);
             assert_eq!(entry.kind, reported.kind);
         }
-        assert_eq!(catalogue.by_name.len(), catalogue.entries.len(), "a name is used twice");
+        assert_eq!(catalogue.standard.len(), catalogue.entries.len(), "a name is used twice");
         let keys = catalogue.reported().iter().filter(|r| r.class == Class::Key);
         assert_eq!(keys.count(), 183);
     }

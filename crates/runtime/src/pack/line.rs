@@ -1,11 +1,15 @@
 //! The lines of a pack. What they say of the plan's own parts is those parts as they are; controls,
 //! layouts and classes are named, so that a newer catalogue finds them again.
 
-use crate::base::{ActionId, BindingId, ControlKind, ControlUseId, MapId, OpId, PlusId};
+use crate::base::{
+    ALL_HALVES, ActionId, BindingId, ControlKind, ControlUseId, ListSlice, MapId, OpId, PlusId,
+    is_default,
+};
 use crate::plan::{
-    Action, Alternative, Binding, Condition, ControlUse, Guard, Map, Op, Param, Plus, Variable,
+    Action, Alternative, Binding, Condition, Gather, Guard, Map, Op, Param, Plus, Variable,
 };
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 
 /// One line of a pack: an object with one key, which says what the line is.
 ///
@@ -16,7 +20,7 @@ use serde::{Deserialize, Serialize};
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[non_exhaustive]
-pub enum Line {
+pub enum Line<'a> {
     /// The first line.
     Pack(Head),
     /// A class of devices of the profile's own, in file order.
@@ -33,14 +37,11 @@ pub enum Line {
     Binding(Named<Binding>),
     /// An alternative of a fire rule, in the order of their actions, with its cue as written.
     Fire(Named<Alternative>),
-    /// Operations: of a binding, or of the shape of an action.
-    Ops(Ops),
     /// The numbers of operations and cues: of angles in radians, of times in seconds, of speeds in one per second.
     Params(Run<Param>),
-    /// One action's use of one control.
-    Use(ControlUse),
-    /// A control that a use listens to.
-    Input(Input),
+    /// One action's use of one control, with what it listens to.
+    #[serde(borrow)]
+    Use(Use<'a>),
     /// A `+`, those with the most holders first.
     Plus(Plus),
     /// Conditions that operations list.
@@ -103,7 +104,7 @@ pub struct DeviceControl {
     /// What kind of thing it is.
     pub kind: ControlKind,
     /// The standard control that it counts as too.
-    #[serde(rename = "as")]
+    #[serde(rename = "as", skip_serializing_if = "Option::is_none", default)]
     pub stands_for: Option<String>,
 }
 
@@ -114,6 +115,7 @@ pub struct Scheme {
     /// Its name.
     pub name: String,
     /// What players read of it.
+    #[serde(skip_serializing_if = "Option::is_none", default)]
     pub label: Option<String>,
     /// Its classes of devices.
     pub devices: Vec<String>,
@@ -130,18 +132,9 @@ pub struct Named<T> {
     pub label: Option<String>,
     /// What it is made of.
     pub parts: T,
-}
-
-/// Operations that follow each other.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-pub struct Ops {
-    /// The binding, or the action whose shape they are.
-    pub of: String,
-    /// The place of the first among all operations.
-    pub at: u32,
-    /// The operations.
-    pub all: Vec<Op>,
+    /// Of a binding its operations, of an action those of its shape.
+    #[serde(skip_serializing_if = "Vec::is_empty", default)]
+    pub ops: Vec<Op>,
 }
 
 /// A piece of a list.
@@ -154,22 +147,55 @@ pub struct Run<T> {
     pub all: Vec<T>,
 }
 
+/// One action's use of one control.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+pub struct Use<'a> {
+    /// The action.
+    pub action: ActionId,
+    /// How several devices share it.
+    pub gather: Gather,
+    /// How many controls must be held for it to count: those before it in a `+`.
+    #[serde(default, skip_serializing_if = "is_default")]
+    pub holders: u8,
+    /// Whether it only holds.
+    #[serde(default, skip_serializing_if = "is_default")]
+    pub holds: bool,
+    /// The bindings that use it, of the listed ones.
+    #[serde(default, skip_serializing_if = "is_default")]
+    pub bindings: ListSlice,
+    /// Every `+` that it is in, of the listed ones.
+    #[serde(default, skip_serializing_if = "is_default")]
+    pub pluses: ListSlice,
+    /// The physical controls that it listens to.
+    #[serde(borrow)]
+    pub inputs: Vec<Input<'a>>,
+}
+
 /// A control that a use listens to.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-pub struct Input {
-    /// The use.
-    #[serde(rename = "use")]
-    pub of: ControlUseId,
+pub struct Input<'a> {
     /// The control, as a device reports it: `pad.left-stick`.
-    pub control: String,
+    #[serde(borrow)]
+    pub control: Cow<'a, str>,
     /// On which device of its class only, from 0.
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub device: Option<u8>,
-    /// What is claimed by it: the control, or the wheel of a notch.
-    pub key: String,
-    /// Which half-axes of that: bits 1 and 2 for x above and below 0, then y, then z.
+    /// What is claimed by it, where that is not the control: the wheel of a notch.
+    #[serde(borrow, skip_serializing_if = "Option::is_none", default)]
+    pub key: Option<Cow<'a, str>>,
+    /// Which half-axes of that, unless all: bits 1 and 2 for x above and below 0, then y, then z.
+    #[serde(skip_serializing_if = "is_all", default = "all_halves")]
     pub halves: u8,
+}
+
+fn all_halves() -> u8 {
+    ALL_HALVES
+}
+
+fn is_all(halves: &u8) -> bool {
+    *halves == ALL_HALVES
 }
 
 /// The last line, by which a cut pack is told from a whole one.

@@ -1,9 +1,9 @@
 //! Lines to plan.
 
-use super::line::{Device, Head, Input, Line, Named, Ops, Run, Scheme};
+use super::line::{Device, Head, Input, Line, Named, Run, Scheme, Use};
 use super::{Torn, VERSION};
 use crate::base::{
-    ActionId, BindingId, ControlId, ControlUseId, Id, MOST_OWN_CLASSES, MapId, OpId,
+    ActionId, BindingId, ControlId, ControlUseId, Id, IdRange, MOST_OWN_CLASSES, MapId, OpId,
     PhysicalInputId, PlusId, SchemeId, Table,
 };
 use crate::controls::{Catalogue, Layout, OwnDevice, Reads};
@@ -51,7 +51,7 @@ fn of_json(error: &serde_json::Error) -> String {
 
 /// What was read so far.
 #[derive(Default)]
-struct Sheet {
+struct Sheet<'a> {
     head: Option<Head>,
     is_whole: bool,
     devices: Vec<Device>,
@@ -61,10 +61,8 @@ struct Sheet {
     actions: Vec<Named<Action>>,
     bindings: Vec<Named<Binding>>,
     fires: Vec<Named<Alternative>>,
-    ops: Vec<Op>,
     params: Vec<Param>,
-    uses: Vec<ControlUse>,
-    inputs: Vec<Input>,
+    uses: Vec<Use<'a>>,
     pluses: Vec<Plus>,
     conditions: Vec<Condition>,
     guards: Vec<Guard>,
@@ -88,8 +86,8 @@ fn append<T>(list: &mut Vec<T>, run: Run<T>) -> Result<(), String> {
     Ok(())
 }
 
-impl Sheet {
-    fn take(&mut self, line: Line, before: usize) -> Result<(), String> {
+impl<'a> Sheet<'a> {
+    fn take(&mut self, line: Line<'a>, before: usize) -> Result<(), String> {
         match (&self.head, before) {
             (None, 0) | (Some(_), 1..) => {}
             _ => return Err("the first line is `pack`".to_owned()),
@@ -105,10 +103,8 @@ impl Sheet {
             Line::Action(one) => self.actions.push(one),
             Line::Binding(one) => self.bindings.push(one),
             Line::Fire(one) => self.fires.push(one),
-            Line::Ops(Ops { at, all, .. }) => append(&mut self.ops, Run { at, all })?,
             Line::Params(run) => append(&mut self.params, run)?,
             Line::Use(one) => self.uses.push(one),
-            Line::Input(one) => self.inputs.push(one),
             Line::Plus(one) => self.pluses.push(one),
             Line::Conditions(run) => append(&mut self.conditions, run)?,
             Line::Guards(run) => append(&mut self.guards, run)?,
@@ -137,16 +133,16 @@ impl Sheet {
         Ok(())
     }
 
-    fn finish(self) -> Result<Plan, String> {
+    fn finish(mut self) -> Result<Plan, String> {
         let head = self.head.ok_or("the first line is `pack`")?;
         let layout = Layout::from_word(&head.layout);
         let layout = layout.ok_or_else(|| format!("`{}` is no keyboard layout", head.layout))?;
         let catalogue = catalogue(&self.devices)?;
         let count = catalogue.reported().len();
-        let inputs = self.inputs.iter().map(|one| input(one, &catalogue));
-        let inputs: Table<PhysicalInputId, _> = inputs.collect::<Result<Vec<_>, _>>()?.into();
-        let (uses, pluses) = (self.uses.into(), self.pluses.into());
+        let (uses, inputs) = uses(self.uses, &catalogue)?;
+        let pluses = self.pluses.into();
         let (schemes, scheme_labels, of_class) = schemes(self.schemes, &catalogue)?;
+        let ops = ops(&mut self.actions, &mut self.bindings)?;
         let (variable_names, _, variables) = parts(self.numbers);
         let (map_names, map_labels, maps) = parts(self.maps);
         let (action_names, action_labels, actions) = parts(self.actions);
@@ -171,7 +167,7 @@ impl Sheet {
             variables,
             params: self.params.into(),
             conditions: self.conditions.into(),
-            ops: self.ops.into(),
+            ops,
             kept_in_pause: self.kept_in_pause.into(),
             motions: head.motions as usize,
             bindings,
@@ -205,6 +201,26 @@ impl Sheet {
     }
 }
 
+/// All operations: those of bindings and shapes, each at its place.
+fn ops(
+    actions: &mut [Named<Action>],
+    bindings: &mut [Named<Binding>],
+) -> Result<Table<OpId, Op>, String> {
+    let shapes = actions.iter_mut().map(|one| (one.parts.shape, std::mem::take(&mut one.ops)));
+    let bound = bindings.iter_mut().map(|one| (one.parts.ops, std::mem::take(&mut one.ops)));
+    let mut laid: Vec<(IdRange<OpId>, Vec<Op>)> = shapes.chain(bound).collect();
+    laid.sort_by_key(|(range, _)| range.first());
+    let mut all = Vec::new();
+    for (range, own) in laid {
+        let begins = range.first().map_or(0, Id::index);
+        if begins != all.len() || range.len() != own.len() {
+            return Err(format!("operations {begins} and on are not those that are there"));
+        }
+        all.extend(own);
+    }
+    Ok(all.into())
+}
+
 /// Names, labels, and the rest.
 type Parts<I, T> = (Table<I, String>, Table<I, Option<String>>, Table<I, T>);
 
@@ -212,7 +228,7 @@ fn parts<I: Id, T>(lines: Vec<Named<T>>) -> Parts<I, T> {
     let count = lines.len();
     let (mut names, mut labels) = (Vec::with_capacity(count), Vec::with_capacity(count));
     let mut all = Vec::with_capacity(count);
-    for Named { name, label, parts } in lines {
+    for Named { name, label, parts, .. } in lines {
         names.push(name);
         labels.push(label);
         all.push(parts);
@@ -228,10 +244,23 @@ fn control(name: &str, catalogue: &Catalogue) -> Result<ControlId, String> {
     id.ok_or_else(|| format!("`{name}` is no control that a device reports"))
 }
 
-fn input(line: &Input, catalogue: &Catalogue) -> Result<PhysicalInput, String> {
-    let Input { of, device, halves, .. } = *line;
-    let (control, key) = (control(&line.control, catalogue)?, control(&line.key, catalogue)?);
-    Ok(PhysicalInput { of, control, device, key, halves })
+type Uses = (Table<ControlUseId, ControlUse>, Table<PhysicalInputId, PhysicalInput>);
+
+fn uses(lines: Vec<Use<'_>>, catalogue: &Catalogue) -> Result<Uses, String> {
+    let (mut uses, mut all) = (Vec::with_capacity(lines.len()), Vec::new());
+    for line in lines {
+        let (of, first) = (ControlUseId::new(uses.len()), all.len());
+        for one in line.inputs {
+            let own = control(&one.control, catalogue)?;
+            let key = one.key.map_or(Ok(own), |key| control(&key, catalogue))?;
+            let Input { device, halves, .. } = one;
+            all.push(PhysicalInput { of, control: own, device, key, halves });
+        }
+        let Use { action, gather, holders, holds, bindings, pluses, .. } = line;
+        let inputs = IdRange::new(first, all.len());
+        uses.push(ControlUse { action, inputs, gather, holders, holds, bindings, pluses });
+    }
+    Ok((uses.into(), all.into()))
 }
 
 fn catalogue(devices: &[Device]) -> Result<Arc<Catalogue>, String> {

@@ -1,10 +1,11 @@
 //! Plan to lines.
 
 use super::VERSION;
-use super::line::{Device, DeviceControl, End, Head, Input, Line, Named, Ops, Run, Scheme};
-use crate::base::{Class, Id, IdRange, OpId};
+use super::line::{Device, DeviceControl, End, Head, Input, Line, Named, Run, Scheme, Use};
+use crate::base::{Class, ControlId, Id, IdRange, OpId};
 use crate::controls::Catalogue;
-use crate::plan::{Plan, Tables};
+use crate::plan::{ControlUse, Names, Op, PhysicalInput, Plan, Tables};
+use std::borrow::Cow;
 
 /// So many entries of a list stand in one line.
 const RUN: usize = 64;
@@ -43,7 +44,7 @@ struct Lines {
 }
 
 impl Lines {
-    fn push(&mut self, line: &Line) {
+    fn push(&mut self, line: &Line<'_>) {
         // Numbers, texts and lists of them: nothing that JSON does not have.
         if let Ok(text) = serde_json::to_string(line) {
             self.text.push_str(&text);
@@ -54,15 +55,16 @@ impl Lines {
 
     fn named<T: Clone>(
         &mut self,
-        of: impl Fn(Named<T>) -> Line,
+        of: impl Fn(Named<T>) -> Line<'static>,
         (name, label): (&str, Option<&str>),
         parts: &T,
+        ops: Vec<Op>,
     ) {
         let (name, label) = (name.to_owned(), label.map(str::to_owned));
-        self.push(&of(Named { name, label, parts: parts.clone() }));
+        self.push(&of(Named { name, label, parts: parts.clone(), ops }));
     }
 
-    fn run<T: Clone>(&mut self, of: impl Fn(Run<T>) -> Line, list: &[T]) {
+    fn run<T: Clone>(&mut self, of: impl Fn(Run<T>) -> Line<'static>, list: &[T]) {
         for (index, all) in list.chunks(RUN).enumerate() {
             self.push(&of(Run { at: (index * RUN) as u32, all: all.to_vec() }));
         }
@@ -86,49 +88,33 @@ impl Lines {
             }));
         }
         for (id, one) in plan.variables.entries() {
-            self.named(Line::Number, (&names.variables[id], None), one);
+            self.named(Line::Number, (&names.variables[id], None), one, Vec::new());
         }
         for (id, one) in plan.maps.entries() {
-            self.named(Line::Map, (&names.maps[id], names.map_labels[id].as_deref()), one);
+            let label = names.map_labels[id].as_deref();
+            self.named(Line::Map, (&names.maps[id], label), one, Vec::new());
         }
+        let ops = |ops: IdRange<OpId>| ops.iter().map(|id| plan.ops[id]).collect();
         for (id, one) in plan.actions.entries() {
             let label = names.action_labels[id].as_deref();
-            self.named(Line::Action, (&names.actions[id], label), one);
+            self.named(Line::Action, (&names.actions[id], label), one, ops(one.shape));
         }
         for (id, one) in plan.bindings.entries() {
             let label = names.binding_labels[id].as_deref();
-            self.named(Line::Binding, (&names.bindings[id], label), one);
+            self.named(Line::Binding, (&names.bindings[id], label), one, ops(one.ops));
         }
         for (id, one) in plan.alternatives.entries() {
-            self.named(Line::Fire, (&names.alternatives[id], None), one);
+            self.named(Line::Fire, (&names.alternatives[id], None), one, Vec::new());
         }
     }
 
     /// What operations, uses and the like are made of.
     fn parts(&mut self, plan: &Tables) {
         let names = &plan.names;
-        let bindings = plan.bindings.entries();
-        let bindings = bindings.map(|(id, one)| (one.ops, names.bindings[id].as_str()));
-        let shapes = plan.actions.entries();
-        let shapes = shapes.map(|(id, one)| (one.shape, names.actions[id].as_str()));
-        let mut owners: Vec<(IdRange<OpId>, &str)> = bindings.chain(shapes).collect();
-        owners.sort_by_key(|(ops, _)| ops.first());
-        for (ops, of) in owners {
-            if let Some(first) = ops.first() {
-                let all = ops.iter().map(|id| plan.ops[id]).collect();
-                let ops = Ops { of: of.to_owned(), at: first.index() as u32, all };
-                self.push(&Line::Ops(ops));
-            }
-        }
-        plan.uses.iter().for_each(|one| self.push(&Line::Use(*one)));
-        for one in plan.inputs.iter() {
-            self.push(&Line::Input(Input {
-                of: one.of,
-                control: names.controls[one.control].clone(),
-                device: one.device,
-                key: names.controls[one.key].clone(),
-                halves: one.halves,
-            }));
+        for one in plan.uses.iter() {
+            let ControlUse { action, inputs, gather, holders, holds, bindings, pluses } = *one;
+            let inputs = inputs.iter().map(|id| input(&plan.inputs[id], names)).collect();
+            self.push(&Line::Use(Use { action, gather, holders, holds, bindings, pluses, inputs }));
         }
         plan.pluses.iter().for_each(|one| self.push(&Line::Plus(*one)));
     }
@@ -149,13 +135,19 @@ impl Lines {
     }
 }
 
+fn input<'a>(one: &PhysicalInput, names: &'a Names) -> Input<'a> {
+    let PhysicalInput { of: _, control, device, key, halves } = *one;
+    let name = |id: ControlId| Cow::Borrowed(&*names.controls[id]);
+    Input { control: name(control), device, key: (key != control).then(|| name(key)), halves }
+}
+
 fn device(catalogue: &Catalogue, class: Class) -> Device {
     let name = catalogue.word(class).to_owned();
     let own = catalogue.reported().iter().filter(|one| one.class == class);
     let controls = own.map(|one| DeviceControl {
         name: one.name[name.len() + 1..].to_owned(),
         kind: one.kind,
-        stands_for: one.stands_for.map(|id| catalogue.reported()[id.index()].name.clone()),
+        stands_for: one.stands_for.map(|id| catalogue.reported()[id.index()].name.to_string()),
     });
     Device { controls: controls.collect(), name }
 }

@@ -55,8 +55,8 @@ impl fmt::Display for Unknown {
 
 impl std::error::Error for Unknown {}
 
-fn find<I: Id>(names: &Table<I, String>, name: &str, what: What) -> Result<I, Unknown> {
-    let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
+fn find<I: Id>(names: &Table<I, impl AsRef<str>>, name: &str, what: What) -> Result<I, Unknown> {
+    let found = names.entries().find(|(_, known)| known.as_ref() == name).map(|(id, _)| id);
     found.ok_or_else(|| Unknown { what, name: name.to_owned() })
 }
 

@@ -107,16 +107,20 @@ pub struct Tables {
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Variable {
     /// Whether it is the player's.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub is_setting: bool,
     /// The least and the most, in its own unit, where that is said.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub range: Option<(f64, f64)>,
     /// Its value at first, in its own unit.
     pub default: f64,
     /// How many base units one of its own is.
     pub factor: f64,
     /// The numbers of steps and cues that it stands for.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub params: Box<[ParamId]>,
     /// The actions that read it.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub readers: Box<[ActionId]>,
 }
 
@@ -164,9 +168,6 @@ pub struct Notch {
 /// One action's use of one control: of either of two keys, of what counts as a standard control
 /// too, of all devices of a class or of one.
 #[derive(Clone, Copy, Debug, PartialEq)]
-#[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
-#[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct ControlUse {
     /// The action.
     pub action: ActionId,
@@ -236,6 +237,7 @@ pub struct Plus {
     /// How many controls must be held, those of a `+` around it included.
     pub count: u8,
     /// Whether the last part is a button or lever: it has to be pressed while the others are held.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub is_pressed: bool,
 }
 
@@ -248,6 +250,7 @@ pub struct Binding {
     /// The action it reaches.
     pub action: ActionId,
     /// The scheme it belongs to; without one it always counts.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub scheme: Option<SchemeId>,
     /// Its operations.
     pub ops: IdRange<OpId>,
@@ -266,26 +269,37 @@ pub struct Action {
     /// The maps it lives in: its own, and those that list it.
     pub maps: ListSlice,
     /// Whether it keeps its controls from lower maps.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub claim: bool,
     /// Whether controls that are held when its map opens count at once.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub carry: bool,
     /// Whether it works while the game is paused.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub in_pause: bool,
     /// Its uses of controls.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub uses: IdRange<ControlUseId>,
     /// Every `+` of its bindings.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub pluses: ListSlice,
     /// The memory of its steps.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub memories: IdRange<MemoryId>,
     /// Its steps that move on their own or add up over time.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub motions: IdRange<MotionId>,
     /// Whether some alternative has guards.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub has_guards: bool,
     /// Whether some alternative is `change`.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub has_change: bool,
     /// Whether it has a `travel` or something relative: it is worked out at ticks too.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub works_at_ticks: bool,
     /// Its bindings.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub bindings: IdRange<BindingId>,
     /// How they share it.
     pub blend: Blend,
@@ -300,10 +314,13 @@ pub struct Action {
     /// It is up under this magnitude.
     pub up: f64,
     /// The actions it yields to.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub yields_to: ListSlice,
     /// The actions that name it.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub named_by: ListSlice,
     /// Those of them that read its value.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub read_by: ListSlice,
 }
 
@@ -318,6 +335,7 @@ pub struct Alternative {
     /// The condition.
     pub cue: Cue,
     /// What else must be so.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub guards: ListSlice,
 }
 
@@ -395,8 +413,8 @@ pub struct Names {
     pub maps: Table<MapId, String>,
     /// Schemes.
     pub schemes: Table<SchemeId, String>,
-    /// Controls.
-    pub controls: Table<ControlId, String>,
+    /// Controls, by the catalogue.
+    pub controls: Table<ControlId, Arc<str>>,
     /// Settings and facts.
     pub variables: Table<VariableId, String>,
     /// What players read in place of an action's name, where the profile says it.

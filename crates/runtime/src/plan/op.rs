@@ -15,6 +15,7 @@ pub struct Op {
     pub kind: OpKind,
     /// The conditions that must all hold, of those of the plan. If one doesn't, the operation gives
     /// its input and forgets what it keeps.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub conditions: ListSlice,
 }
 

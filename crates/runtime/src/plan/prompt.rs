@@ -80,8 +80,8 @@ impl Plan {
     }
 
     fn prompt(&self, control: ControlId, device: Option<u8>) -> Prompt<'_> {
-        let name = self.names().controls[control].as_str();
-        let place = self.catalogue().find(name).map_or("", |entry| entry.place.as_str());
+        let name = &*self.names().controls[control];
+        let place = self.catalogue().find(name).map_or("", |entry| &*entry.place);
         let letter = name.strip_prefix("key.").and_then(|code| self.layout().letter(code));
         Prompt { control, name, place, letter, device }
     }

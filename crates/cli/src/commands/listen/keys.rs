@@ -117,7 +117,7 @@ impl Ear {
     fn heard(&mut self, modifiers: KeyModifiers) -> Heard {
         let Some(caught) = self.seats.caught() else { return Heard::Nothing };
         let plan = self.seats.plan();
-        let name = |contact: Contact| plan.names().controls[contact.control].clone();
+        let name = |contact: Contact| plan.names().controls[contact.control].to_string();
         let mut held: Vec<String> = caught.held().map(name).collect();
         if !self.tells_modifiers {
             let flags = [

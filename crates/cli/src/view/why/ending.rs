@@ -179,7 +179,7 @@ impl Words<'_> {
             self.phase(&phase.status, until)
         });
         let text = phases.collect::<Vec<_>>().join("; then ");
-        match text.contains(control.as_str()) {
+        match text.contains(&**control) {
             true => text,
             false => format!("{control}: {text}"),
         }

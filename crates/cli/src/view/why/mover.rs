@@ -8,7 +8,7 @@ impl Words<'_> {
     /// What made the action's value move.
     pub(super) fn mover(&self, mover: &Mover) -> String {
         let names = self.plan.names();
-        let control = |id: &ControlId| names.controls[*id].as_str();
+        let control = |id: &ControlId| &*names.controls[*id];
         match mover {
             Mover::Pressed(of) => format!("{} was pressed", control(of)),
             Mover::LetGo(of) => format!("{} was let go", control(of)),

@@ -90,7 +90,7 @@ impl Words<'_> {
     /// Where the action stands: a sentence without its full stop.
     pub fn status(&self, status: &Status) -> String {
         let plan = self.plan;
-        let control = |id: &_| plan.names().controls[*id].as_str();
+        let control = |id: &_| &*plan.names().controls[*id];
         match status {
             Status::Unbound => "nothing is bound to it".to_owned(),
             Status::Closed { since, opens } => {

@@ -57,7 +57,7 @@ pub fn stations(
     let spec = &plan.actions()[words.action];
     let mut lines = Lines(Vec::new());
     for control in &at.controls {
-        let mut says = plan.names().controls[control.control].clone();
+        let mut says = plan.names().controls[control.control].to_string();
         if control.device > 0 {
             says.push_str(&format!(" (device {})", control.device + 1));
         }
@@ -251,7 +251,7 @@ pub fn op_words(plan: &Plan, op: OpId, kind: Kind) -> String {
 fn control(plan: &Plan, read: ControlUseId) -> String {
     let mut names: Vec<&str> = Vec::new();
     for input in plan.uses()[read].inputs.iter() {
-        let name = plan.names().controls[plan.inputs()[input].control].as_str();
+        let name = &*plan.names().controls[plan.inputs()[input].control];
         if !names.contains(&name) {
             names.push(name);
         }

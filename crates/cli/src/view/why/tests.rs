@@ -43,7 +43,7 @@ fn each_status_has_its_sentence() {
     let plan = plan();
     let Named { knot, douse, first, second } = named(&plan);
     let control = |name: &str| {
-        let found = plan.names().controls.entries().find(|(_, known)| *known == name);
+        let found = plan.names().controls.entries().find(|(_, known)| &***known == name);
         found.expect(name).0
     };
     let (e, w) = (control("key.KeyE"), control("key.KeyW"));

@@ -139,7 +139,7 @@ pub fn pushes(
             touched.extend(context.held_for(used));
             let unit =
                 |x: f64, y: f64| Range::of([Interval::only(x), Interval::only(y), Interval::ZERO]);
-            let range = match (reported.kind, reported.name.as_str(), motion) {
+            let range = match (reported.kind, &*reported.name, motion) {
                 (ControlKind::Stick, _, Motion::Up) => unit(0.0, 1.0),
                 (ControlKind::Stick, _, Motion::Right) => unit(1.0, 0.0),
                 // Counts run down as the hand sees the screen.
