@@ -142,7 +142,7 @@ fn find(plan: &Plan, what: i32, called: &str) -> Result<Result<usize, Unknown>, 
         HNY_CLASS => {
             let class = plan.catalogue().class(called);
             let unknown = Unknown { what: What::Class, name: called.to_owned() };
-            class.map(|class| class.index()).ok_or(unknown)
+            class.map(harmonym_runtime::Class::index).ok_or(unknown)
         }
         _ => return Err(no_such_thing()),
     })

@@ -176,13 +176,13 @@ fn read_one<T: Copy>(
     of: hny_hands,
     (seat, id): (u32, u32),
     out: *mut T,
-    read: impl FnOnce(Frame<'_>, ActionId) -> T,
+    read: impl FnOnce(&Frame<'_>, ActionId) -> T,
 ) -> hny_status {
     call(|| {
         let out = Out::new(out)?;
         look(of, seat, |frame| {
             let id = action(frame.plan(), id).ok_or_else(no_action)?;
-            out.set(read(frame, id));
+            out.set(read(&frame, id));
             Ok(())
         })
     })
