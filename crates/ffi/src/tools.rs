@@ -99,6 +99,26 @@ pub unsafe extern "C" fn hny_replay_step(
     })
 }
 
+/// Writes a line about a take.
+///
+/// # Safety
+/// As with [`write_text`].
+unsafe fn write_line(
+    of: hny_replay,
+    write: impl FnOnce(Lines<'_>, &Replay, &mut String),
+    (buffer, capacity, length): (*mut c_char, usize, *mut usize),
+) -> hny_status {
+    call(|| {
+        let mut line = String::new();
+        REPLAYS.with(of, |replay| {
+            write(Lines { plan: replay.plan() }, replay, &mut line);
+            Ok(())
+        })?;
+        // SAFETY: as the caller promises.
+        unsafe { write_text(&line, buffer, capacity, length) }
+    })
+}
+
 /// The first line that `harmonym play --format json` prints of a take, with a 0 behind it.
 ///
 /// # Safety
@@ -110,19 +130,11 @@ pub unsafe extern "C" fn hny_replay_start_line(
     capacity: usize,
     length: *mut usize,
 ) -> hny_status {
-    call(|| {
-        let mut line = String::new();
-        REPLAYS.with(of, |replay| {
-            Lines { plan: replay.plan() }.start(
-                &mut line,
-                replay.header().title.as_deref(),
-                replay.rate(),
-            );
-            Ok(())
-        })?;
-        // SAFETY: as the caller promises.
-        unsafe { write_text(&line, buffer, capacity, length) }
-    })
+    let write = |lines: Lines<'_>, replay: &Replay, line: &mut String| {
+        lines.start(line, replay.header().title.as_deref(), replay.rate());
+    };
+    // SAFETY: as the caller promises.
+    unsafe { write_line(of, write, (buffer, capacity, length)) }
 }
 
 /// The last line of a take that is over.
@@ -136,15 +148,10 @@ pub unsafe extern "C" fn hny_replay_end_line(
     capacity: usize,
     length: *mut usize,
 ) -> hny_status {
-    call(|| {
-        let mut line = String::new();
-        REPLAYS.with(of, |replay| {
-            Lines { plan: replay.plan() }.end(&mut line, replay.end());
-            Ok(())
-        })?;
-        // SAFETY: as the caller promises.
-        unsafe { write_text(&line, buffer, capacity, length) }
-    })
+    let write =
+        |lines: Lines<'_>, replay: &Replay, line: &mut String| lines.end(line, replay.end());
+    // SAFETY: as the caller promises.
+    unsafe { write_line(of, write, (buffer, capacity, length)) }
 }
 
 /// Takes what was told since a reader took it last, as the lines that `harmonym play --format json` prints: whole ones,

@@ -19,15 +19,13 @@ pub enum Language {
     Lua,
 }
 
+/// Where what is made of the profile goes.
 #[derive(Debug, Args)]
-pub struct GenerateArgs {
-    /// The language
-    #[arg(value_enum, value_name = "LANGUAGE")]
-    pub language: Language,
-    /// The file, whose name is that of all of them together; otherwise they are printed
+pub struct MadeArgs {
+    /// The file; without one it is printed. What `generate` writes is called together as the file is
     #[arg(short, long, value_name = "FILE")]
     pub output: Option<PathBuf>,
-    /// Write over a file that holds no names, too
+    /// Write over a file of another kind, too
     #[arg(long, requires = "output")]
     pub force: bool,
     /// Write nothing; exit with 1 where the file is not as it would be written
@@ -36,16 +34,18 @@ pub struct GenerateArgs {
 }
 
 #[derive(Debug, Args)]
+pub struct GenerateArgs {
+    /// The language
+    #[arg(value_enum, value_name = "LANGUAGE")]
+    pub language: Language,
+    #[command(flatten)]
+    pub made: MadeArgs,
+}
+
+#[derive(Debug, Args)]
 pub struct PackArgs {
-    /// The file; otherwise the lines are printed
-    #[arg(short, long, value_name = "FILE")]
-    pub output: Option<PathBuf>,
-    /// Write over a file that is no pack, too
-    #[arg(long, requires = "output")]
-    pub force: bool,
-    /// Write nothing; exit with 1 where the file is not as it would be written
-    #[arg(long, requires = "output", conflicts_with = "force")]
-    pub check: bool,
+    #[command(flatten)]
+    pub made: MadeArgs,
     #[command(flatten)]
     pub player: PlayerArg,
     /// The keyboard layout that bindings of characters follow

@@ -5,7 +5,7 @@ mod player;
 mod values;
 mod write;
 
-pub use game::{GenerateArgs, Language, PackArgs, PipeArgs, SheetArgs};
+pub use game::{GenerateArgs, Language, MadeArgs, PackArgs, PipeArgs, SheetArgs};
 pub use player::{PlayerChange, PlayerDo, PlayerPath};
 pub use values::{CheckFormat, Color, FailOn, Format, Starter, TestFormat, parse_time};
 pub use write::{

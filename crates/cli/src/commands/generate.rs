@@ -1,7 +1,7 @@
 //! `generate`: the names of a profile for game code.
 
 use super::load_profile;
-use super::save::{made, target};
+use super::save::{made, place};
 use crate::args::{self, GenerateArgs};
 use crate::escape::shown;
 use crate::failure::Failure;
@@ -12,9 +12,7 @@ use std::ffi::OsStr;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &GenerateArgs, output: &mut Output) -> Result<(), Failure> {
-    let path = args.output.as_deref();
-    let to = path.filter(|_| !args.check);
-    let to = to.map(|path| target((path, args.force), Kind::Names, file, &[])).transpose()?;
+    let (path, to) = place(&args.made, Kind::Names, file)?;
     let loaded = load_profile(file, output)?;
     let language = language(args.language);
     let (word, file_name) = (language.word(), path.and_then(Path::file_name));

@@ -1,7 +1,7 @@
 //! `pack`: the profile as games read it that read no TOML.
 
 use super::load_as;
-use super::save::{made, target};
+use super::save::{made, place};
 use crate::args::PackArgs;
 use crate::escape::{quoted, shown_json};
 use crate::failure::Failure;
@@ -13,9 +13,7 @@ use harmonym_runtime::pack;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &PackArgs, output: &mut Output) -> Result<(), Failure> {
-    let path = args.output.as_deref();
-    let to = path.filter(|_| !args.check);
-    let to = to.map(|path| target((path, args.force), Kind::Pack, file, &[])).transpose()?;
+    let (path, to) = place(&args.made, Kind::Pack, file)?;
     let loaded = load_as(file, &args.player, output)?;
     let text = pack::write(&compile(&loaded.profile, args.layout));
     made((path, to), &shown_json(&text), ("parts", &command(args)), output)
@@ -31,6 +29,6 @@ fn command(args: &PackArgs) -> String {
     if args.layout != Layout::default() {
         words.push(format!("--layout {}", args.layout.word()));
     }
-    words.extend(args.output.as_deref().map(|output| format!("-o {}", path(output))));
+    words.extend(args.made.output.as_deref().map(|output| format!("-o {}", path(output))));
     words.join(" ")
 }

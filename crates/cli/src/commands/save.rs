@@ -1,5 +1,6 @@
 //! Output to a file that was named for it.
 
+use crate::args::MadeArgs;
 use crate::draw::{Form, bytes};
 use crate::escape::named;
 use crate::failure::Failure;
@@ -27,6 +28,18 @@ pub fn target<'a>(
 /// Writes it.
 pub fn save(target: &Target<'_>, content: &[u8], output: &mut Output) -> Result<(), Failure> {
     target.write(content, |content| output.bytes(content))
+}
+
+/// The file that was named for what is made of a profile, and where to write it, if it is to be written.
+pub fn place<'a>(
+    args: &'a MadeArgs,
+    kind: Kind,
+    profile: Option<&Path>,
+) -> Result<(Option<&'a Path>, Option<Target<'a>>), Failure> {
+    let path = args.output.as_deref();
+    let to = path.filter(|_| !args.check);
+    let to = to.map(|path| target((path, args.force), kind, profile, &[])).transpose()?;
+    Ok((path, to))
 }
 
 /// What is made of a profile: printed, written, or looked at in a file that is `what` (`names`) of the profile.

@@ -1,13 +1,14 @@
 //! JSON Schemas of what is written and read as JSON Lines: each line is valid by the schema of its format.
 //! JSON Schema, draft 2020-12.
 
+mod field;
 mod table;
 
+use field::{Field, Format, Lines, Type};
 use harmonym_runtime::pack::line::Line;
 use schemars::generate::SchemaSettings;
 use serde_json::{Map, Value, json};
 pub use table::FORMATS;
-use table::{Field, Format, Lines, Type};
 
 /// The schema of a line of a format, if there is such a format.
 pub fn schema(name: &str) -> Option<Value> {
