@@ -11,6 +11,26 @@ use harmonym_runtime::plan::{Plan, Unknown};
 use harmonym_runtime::{ActionId, ControlId, Hands, Layout, MapId, SchemeId, Start, VariableId};
 use std::sync::Arc;
 
+/// A small profile, for examples.
+#[doc(hidden)]
+pub const EXAMPLE: &str = r#"
+harmonym = 1
+scheme.desk.devices = ["key", "mouse"]
+scheme.pad.devices = ["pad"]
+setting.pace = { default = 1, range = [0.5, 2] }
+[map.quay]
+start = true
+[map.quay.hail]
+value = "switch"
+bind.desk = "key.KeyH"
+[map.quay.walk]
+value = "plane"
+bind.pad = "pad.left-stick"
+shape = "scale pace"
+[map.tug]
+kind = "layer"
+"#;
+
 /// A profile that was read, with its plan.
 ///
 /// ```
@@ -62,6 +82,12 @@ impl Game {
     }
 
     /// The same for a keyboard layout, which bindings of characters (`char.z`) follow.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// let layout = harmonym_runtime::Layout::from_word("fr").unwrap();
+    /// assert_eq!(game.for_layout(layout).plan().layout(), layout);
+    /// ```
     #[must_use]
     pub fn for_layout(self, layout: Layout) -> Self {
         let plan = Arc::new(crate::compile::compile(&self.profile, layout));
@@ -92,21 +118,44 @@ impl Game {
 
     /// So many players' hands at time 0, 8 at most and one at least; begin with what the profile opens at
     /// first.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// let mut hands = game.hands(2);
+    /// assert_eq!(hands.all().count(), 2);
+    /// ```
     pub fn hands(&self, seats: u8) -> Hands {
         Hands::start(Arc::clone(&self.plan), seats, Start::default())
     }
 
     /// What the profile says.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// assert_eq!(game.profile().actions.len(), 2);
+    /// ```
     pub fn profile(&self) -> &Profile {
         &self.profile
     }
 
     /// What runs.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// assert_eq!(game.plan().seats(), 1);
+    /// ```
     pub fn plan(&self) -> &Arc<Plan> {
         &self.plan
     }
 
     /// The action at `address`, `map.action`.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// assert!(game.action("quay.hail").is_ok());
+    /// let told = game.action("quay.hale").unwrap_err().to_string();
+    /// assert_eq!(told, "`quay.hale` is not an action of this profile");
+    /// ```
     ///
     /// # Errors
     /// When there is none; so for every kind of name.
@@ -116,6 +165,11 @@ impl Game {
 
     /// The control called `name`: one that a device reports itself.
     ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// assert!(game.control("pad.left-stick").is_ok());
+    /// ```
+    ///
     /// # Errors
     /// When there is none.
     pub fn control(&self, name: &str) -> Result<ControlId, Unknown> {
@@ -123,6 +177,11 @@ impl Game {
     }
 
     /// The map called `name`.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// assert!(game.map("tug").is_ok());
+    /// ```
     ///
     /// # Errors
     /// When there is none.
@@ -132,6 +191,11 @@ impl Game {
 
     /// The scheme called `name`.
     ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// assert!(game.scheme("pad").is_ok());
+    /// ```
+    ///
     /// # Errors
     /// When there is none.
     pub fn scheme(&self, name: &str) -> Result<SchemeId, Unknown> {
@@ -140,6 +204,11 @@ impl Game {
 
     /// The setting or fact called `name`.
     ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// assert!(game.number("pace").is_ok());
+    /// ```
+    ///
     /// # Errors
     /// When there is none.
     pub fn number(&self, name: &str) -> Result<VariableId, Unknown> {
@@ -147,6 +216,11 @@ impl Game {
     }
 
     /// The controls that an action is bound to, in order of the file, as its bindings write them.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// assert_eq!(game.bound_to("quay.walk").unwrap(), ["pad.left-stick"]);
+    /// ```
     ///
     /// # Errors
     /// When there is no such action.
