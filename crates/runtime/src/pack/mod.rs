@@ -1,6 +1,6 @@
 //! Packs: a plan as JSON Lines (jsonlines.org, RFC 8259), for games that read no profiles.
 //!
-//! Guarantees: [`read`] gives the plan that [`write`] was given, or says at which line there is none;
+//! Guarantees: [`read`] gives the plan that [`write()`] was given, or says at which line there is none;
 //! whatever it is given, no plan comes out that [`Plan::new`](crate::plan::Plan::new) did not look through.
 #![deny(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 #![deny(clippy::print_stdout, clippy::print_stderr)]
