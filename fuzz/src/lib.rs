@@ -2,6 +2,7 @@
 
 use harmonym_runtime::base::{Rate, Time};
 use harmonym_runtime::engine::Notice;
+use harmonym_runtime::seats::Told;
 use harmonym_runtime::plan::Plan;
 use harmonym_lang::report::Faults;
 use harmonym_lab::edit::{Draft, Thing, in_words, read_sheet};
@@ -27,8 +28,8 @@ const HANDS: &str = "{\"take\":1}
 struct Finite;
 
 impl Watcher for Finite {
-    fn notice(&mut self, notice: Notice) {
-        if let Notice::Event(event) = notice {
+    fn notice(&mut self, told: Told) {
+        if let Notice::Event(event) = told.notice {
             assert!(event.value.components().iter().all(|c| c.is_finite()));
             assert!((0.0..=1.0).contains(&event.progress));
         }
@@ -80,6 +81,26 @@ pub fn take(text: &str, plan: &Arc<Plan>) {
         }
     }
     play(plan, inputs);
+}
+
+/// Reads a pack; hands play on what comes of it, with whatever numbers it has.
+pub fn pack(text: &str) {
+    let Ok(plan) = harmonym_runtime::pack::read(text) else { return };
+    struct Any;
+    impl Watcher for Any {
+        fn notice(&mut self, _told: Told) {}
+    }
+    let plan = Arc::new(plan);
+    let playing = Playing::at(Rate::DEFAULT);
+    let mut run = Run::new(Arc::clone(&plan), playing, Some(Time::from_millis(2_000)), &mut Any);
+    let mut lines = HANDS.lines();
+    let Ok((mut reader, _)) = Reader::new("a.jsonl", lines.next().unwrap_or_default(), &plan) else { return };
+    for input in lines.filter_map(|line| reader.line(line).ok().flatten()) {
+        if run.input(input, &mut Any).is_break() {
+            break;
+        }
+    }
+    run.finish(&mut Any);
 }
 
 /// Reads a score; if it is sound, it is performed.

@@ -57,7 +57,7 @@ impl From<Duration> for Seconds {
 }
 
 impl Serialize for Seconds {
-    /// As nanoseconds in 128 bits, which nothing else is: [`Exact`] knows them by that.
+    /// As nanoseconds in 128 bits, which nothing else is: `Exact` knows them by that.
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
         serializer.serialize_u128(self.0.nanos().into())
     }
