@@ -23,17 +23,45 @@ pub struct EventReader {
 
 impl EventReader {
     /// A reader that took so many and missed so many: what one was, kept elsewhere.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// use harmonym_runtime::EventReader;
+    /// assert_eq!(EventReader::at(7, 0).seen(), 7);
+    /// ```
     pub fn at(seen: u64, missed: u64) -> Self {
         Self { seen, missed }
     }
 
     /// How many it took or missed.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// # let mut hands = game.hands(2);
+    /// # let key = harmonym_runtime::Contact::first(game.control("key.KeyH").unwrap());
+    /// # use harmonym_runtime::Time;
+    /// let mut reader = harmonym_runtime::EventReader::default();
+    /// hands.report(Time::from_millis(3), key, true).unwrap();
+    /// let told = hands.events(&mut reader).count();
+    /// assert_eq!(reader.seen(), told as u64);
+    /// ```
     pub fn seen(&self) -> u64 {
         self.seen
     }
 
     /// How many it was too late for: what came, and was pushed out of the log, between two looks.
     /// Look more often, or begin with a longer log.
+    ///
+    /// ```
+    /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
+    /// # let key = harmonym_runtime::Contact::first(game.control("key.KeyH").unwrap());
+    /// # use harmonym_runtime::Time;
+    /// let mut reader = harmonym_runtime::EventReader::default();
+    /// let mut hands = harmonym_runtime::Hands::with_log(game.plan().clone(), 1, Default::default(), 1);
+    /// hands.report(Time::from_millis(3), key, true).unwrap();
+    /// assert_eq!(hands.events(&mut reader).count(), 1);
+    /// assert!(reader.missed() > 0);
+    /// ```
     pub fn missed(&self) -> u64 {
         self.missed
     }
