@@ -459,8 +459,8 @@ hny_status hny_read_all(hny_hands of,
                         size_t capacity,
                         size_t *count);
 
-// The actions of a seat whose value at the last tick differs from that at the tick before, in the order of the
-// profile's working; as many as there is room for, and `count` of all of them.
+// The actions of a seat whose value at the last tick differs from that at the tick before, as many as there
+// is room for, and `count` of all of them.
 //
 // # Safety
 // `actions` leads to `capacity` ids, or is null if that is 0; `count` to a number.

@@ -254,8 +254,8 @@ pub unsafe extern "C" fn hny_read_all(
     })
 }
 
-/// The actions of a seat whose value at the last tick differs from that at the tick before, in the order of the
-/// profile's working; as many as there is room for, and `count` of all of them.
+/// The actions of a seat whose value at the last tick differs from that at the tick before, as many as there
+/// is room for, and `count` of all of them.
 ///
 /// # Safety
 /// `actions` leads to `capacity` ids, or is null if that is 0; `count` to a number.
