@@ -7,17 +7,69 @@ use crate::status::{Failure, HNY_UNKNOWN, call, hny_status};
 use crate::types::*;
 use harmonym_runtime::base::{Id, MOST_SEATS};
 use harmonym_runtime::{
-    ActionId, Cause, EventReader, Frame, Hands, MapId, SchemeId, Start, Time, VariableId, Vector,
+    ActionId, Cause, EventReader, Frame, Hands, MapId, Notice, Plan, SchemeId, Start, Time, Told,
+    VariableId, Vector,
 };
 use std::ffi::{CStr, CString, c_char};
 use std::sync::{Arc, OnceLock};
 
-static HANDS: Handles<Box<Hands>> = Handles::new(2);
+static HANDS: Handles<Box<Played>> = Handles::new(2);
+
+/// Hands, and the plans that ran before: what was told under one is still to be taken.
+pub(crate) struct Played {
+    hands: Hands,
+    /// Each earlier plan, with how many things had been told when it was over.
+    earlier: Vec<(u64, Arc<Plan>)>,
+}
+
+impl Played {
+    fn new(hands: Hands) -> Box<Self> {
+        Box::new(Self { hands, earlier: Vec::new() })
+    }
+
+    /// The plan by whose ids the thing goes that was told at a place of the stream, from 0.
+    fn plan_at(&self, place: u64) -> &Arc<Plan> {
+        let earlier = self.earlier.iter().find(|(until, _)| place < *until);
+        earlier.map_or(self.hands.plan(), |(_, plan)| plan)
+    }
+
+    /// Lets a reader take so many things at most, each with the plan that it goes by.
+    pub fn take(&self, reader: &mut EventReader, most: usize, mut take: impl FnMut(Told, &Plan)) {
+        let told = self.hands.events_up_to(reader, most);
+        let first = reader.seen() - told.len() as u64;
+        for (place, one) in (first..).zip(told) {
+            take(one, self.plan_at(place));
+        }
+    }
+
+    pub fn replan(&mut self, at: Time, plan: Arc<Plan>) -> Result<(), Failure> {
+        let old = Arc::clone(self.hands.plan());
+        // A reader that is ahead of all stands at the end; one that took nothing, at the oldest that is left.
+        let (mut end, mut oldest) = (EventReader::at(u64::MAX, 0), EventReader::default());
+        self.hands.events_up_to(&mut end, 0);
+        self.hands.replan(at, plan)?;
+        self.hands.events_up_to(&mut oldest, 0);
+        let told = self.hands.events(&mut end);
+        let first = end.seen() - told.len() as u64;
+        let plan = (first..).zip(told).find(|(_, one)| matches!(one.notice, Notice::Plan { .. }));
+        self.earlier.extend(plan.map(|(place, _)| (place, old)));
+        self.earlier.retain(|(until, _)| *until > oldest.seen());
+        Ok(())
+    }
+}
+
+/// Lets something be done with hands and what was told of them.
+pub(crate) fn with_played<T>(
+    handle: hny_hands,
+    act: impl FnOnce(&mut Played) -> Result<T, Failure>,
+) -> Result<T, Failure> {
+    HANDS.with(handle, |played| act(played))
+}
 
 /// Holds hands that were made somewhere else.
 #[cfg(feature = "tools")]
 pub(crate) fn hold(hands: Hands) -> Result<hny_hands, Failure> {
-    HANDS.hold(Box::new(hands))
+    HANDS.hold(Played::new(hands))
 }
 
 /// Lets something be done with hands.
@@ -26,7 +78,7 @@ pub(crate) fn with<T>(
     handle: hny_hands,
     act: impl FnOnce(&mut Hands) -> Result<T, Failure>,
 ) -> Result<T, Failure> {
-    HANDS.with(handle, |hands| act(hands))
+    HANDS.with(handle, |played| act(&mut played.hands))
 }
 
 /// Lets something be read of a seat.
@@ -61,7 +113,7 @@ pub unsafe extern "C" fn hny_hands_start(
         let count = u8::try_from(seats).ok().filter(|count| (1..=MOST_SEATS as u8).contains(count));
         let count = count.ok_or_else(|| Failure::new(HNY_UNKNOWN, "there are 1 to 8 seats"))?;
         let hands = Hands::start(Arc::clone(&game.plan), count, Start::default());
-        out.set(HANDS.hold(Box::new(hands))?);
+        out.set(HANDS.hold(Played::new(hands))?);
         Ok(())
     })
 }
@@ -299,11 +351,9 @@ pub unsafe extern "C" fn hny_events(
         // SAFETY: as the caller promises.
         let from = unsafe { list(reader.cast_const(), 1)? }.first().copied().unwrap_or_default();
         let (reader, mut to) = (Out::new(reader)?, Buffer::new(told, capacity)?);
-        with(of, |hands| {
+        with_played(of, |played| {
             let mut own = EventReader::at(from.seen, from.missed);
-            for one in hands.events_up_to(&mut own, capacity) {
-                to.push(hny_told::new(one, hands.plan()));
-            }
+            played.take(&mut own, capacity, |one, plan| to.push(hny_told::new(one, plan)));
             reader.set(hny_reader { seen: own.seen(), missed: own.missed() });
             count.set(to.len());
             Ok(())

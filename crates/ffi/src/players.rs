@@ -1,7 +1,7 @@
 //! Devices that come and go, players who join and leave, and controls of their own.
 
 use crate::game::game;
-use crate::hands::{moment, with};
+use crate::hands::{moment, with, with_played};
 use crate::pointers::Out;
 use crate::status::{call, hny_status};
 use crate::types::*;
@@ -135,6 +135,6 @@ pub extern "C" fn hny_stop_catching(of: hny_hands) -> hny_status {
 pub extern "C" fn hny_replan(of: hny_hands, at: u64, to: hny_game) -> hny_status {
     call(|| {
         let game = game(to)?;
-        with(of, |hands| Ok(hands.replan(moment(at), Arc::clone(&game.plan))?))
+        with_played(of, |played| played.replan(moment(at), Arc::clone(&game.plan)))
     })
 }

@@ -172,13 +172,15 @@ pub unsafe extern "C" fn hny_event_lines(
         // SAFETY: as the caller promises.
         let from = unsafe { list(reader.cast_const(), 1)? }.first().copied().unwrap_or_default();
         let (reader, mut to) = (Out::new(reader)?, Buffer::new(buffer.cast::<u8>(), capacity)?);
-        let (own, text) = hands::with(of, |hands| {
+        let (own, text) = hands::with_played(of, |played| {
             let mut own = EventReader::at(from.seen, from.missed);
             let mut text = String::new();
             loop {
                 let (before, mut next) = (text.len(), own.clone());
-                let Some(told) = hands.events_up_to(&mut next, 1).next() else { break };
-                Lines { plan: hands.plan() }.notice(&mut text, told);
+                played.take(&mut next, 1, |told, plan| Lines { plan }.notice(&mut text, told));
+                if next.seen() == own.seen() {
+                    break;
+                }
                 if text.len() >= capacity {
                     let needed = text.len() + 1;
                     text.truncate(before);

@@ -304,6 +304,37 @@ static void buffers(void) {
     EXPECT(HNY_OK, hny_game_free(game));
 }
 
+/* What was told before another plan took over keeps the ids of its own, whenever it is taken. */
+static void plans(void) {
+    static const char FEWER[] = "harmonym = 1\nseats = 2\n[scheme.desk]\ndevices = [\"key\", \"mouse\"]\n"
+                                "[map.quay]\nstart = true\n"
+                                "[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n";
+    hny_game first = game_of(PROFILE), second = game_of(FEWER);
+    uint32_t key = find(first, HNY_CONTROL, "key.KeyZ"), wave = find(first, HNY_ACTION, "sky.wave");
+    uint32_t hail = find(second, HNY_ACTION, "quay.hail");
+    hny_hands hands;
+    hny_reader reader = {0, 0}, lines = {0, 0};
+    hny_told told[64];
+    size_t count, length, plan = 0;
+    char text[8192];
+    EXPECT(HNY_OK, hny_hands_start(first, 1, &hands));
+    EXPECT(HNY_OK, hny_report(hands, 1000, key, 0, &DOWN));
+    EXPECT(HNY_OK, hny_replan(hands, 2000, second));
+    EXPECT(HNY_OK, hny_report(hands, 3000, find(second, HNY_CONTROL, "key.KeyH"), 0, &DOWN));
+    EXPECT(HNY_OK, hny_events(hands, &reader, told, 64, &count));
+    while (plan < count && told[plan].kind != HNY_PLAN) plan++;
+    HOLDS(plan > 0 && plan < count);
+    for (size_t at = 0; at < count; at++) {
+        if (told[at].kind > HNY_REST) continue;
+        HOLDS(told[at].action == (at < plan ? wave : hail));
+    }
+    EXPECT(HNY_OK, hny_event_lines(hands, &lines, text, sizeof text, &length));
+    HOLDS(lines.seen == reader.seen && strstr(text, "sky.wave") != NULL && strstr(text, "quay.hail") != NULL);
+    EXPECT(HNY_OK, hny_hands_free(hands));
+    EXPECT(HNY_OK, hny_game_free(first));
+    EXPECT(HNY_OK, hny_game_free(second));
+}
+
 static hny_hands shared;
 static hny_game shared_game;
 
@@ -343,6 +374,7 @@ int main(void) {
     numbers();
     texts();
     buffers();
+    plans();
     threads();
     printf("%d wrong\n", wrong);
     return wrong != 0;
