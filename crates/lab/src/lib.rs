@@ -12,3 +12,4 @@ pub mod survey;
 pub mod take;
 pub mod told;
 pub mod trace;
+pub mod transcribe;

@@ -113,3 +113,9 @@ impl FailOn {
 pub fn parse_layout(word: &str) -> Result<Layout, String> {
     Layout::from_word(word).ok_or_else(|| format!("the layouts are {}", Layout::words()))
 }
+
+/// A share of a control's way to one side.
+pub fn parse_within(text: &str) -> Result<f64, String> {
+    let number = text.parse().ok().filter(|number| (0.001..=0.5).contains(number));
+    number.ok_or_else(|| "write a number from 0.001 to 0.5".to_owned())
+}

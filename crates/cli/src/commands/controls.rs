@@ -44,7 +44,7 @@ pub fn run(
     let words: Vec<String> =
         words.iter().flat_map(|w| w.split_whitespace()).map(str::to_owned).collect();
     let wanted = |entry: &&Entry| class.is_none_or(|c| c == entry.class) && entry.matches(&words);
-    let mut found: Vec<&Entry> = catalogue.entries().iter().filter(wanted).collect();
+    let mut found: Vec<&Entry> = catalogue.entries().filter(wanted).collect();
     // What has the words side by side comes first.
     found.sort_by_key(|entry| !entry.has_phrase(&words));
     if found.is_empty() {
@@ -82,7 +82,7 @@ pub fn run(
         }
     };
     output.prose(&text)?;
-    output.remark(&format!("{} of {} controls", found.len(), catalogue.entries().len()))
+    output.remark(&format!("{} of {} controls", found.len(), catalogue.entries().count()))
 }
 
 /// The actions that a control reaches, each once.

@@ -20,6 +20,7 @@ mod rates;
 mod render;
 mod save;
 mod schema;
+mod score;
 mod shards;
 mod sheet;
 mod sheets;
@@ -86,6 +87,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Sheet(args) => sheet::run(file, args, output),
         Command::Player { what } => player::run(file, what, output),
         Command::Render(args) => render::run(file, args, output),
+        Command::Score(args) => score::run(file, args, output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
         Command::Completions { shell } => completions::run(*shell, output),
     }

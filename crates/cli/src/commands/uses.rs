@@ -53,7 +53,7 @@ pub fn run(
 fn touch(loaded: &Loaded, control: &str) -> Result<Touch, Failure> {
     let catalogue = &loaded.profile.catalogue;
     Touch::named(catalogue, &loaded.plan, control).ok_or_else(|| {
-        let names = catalogue.entries().iter().map(|entry| &*entry.name);
+        let names = catalogue.entries().map(|entry| &*entry.name);
         let help = did_you_mean(nearest(control, names), || {
             "search for it: harmonym controls WORDS".to_owned()
         });

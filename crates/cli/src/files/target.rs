@@ -14,6 +14,7 @@ const HEAD: u64 = 4096;
 pub enum Kind {
     Table,
     Take,
+    Score,
     Svg,
     Png,
     Html,
@@ -28,6 +29,7 @@ impl Kind {
         match self {
             Self::Table => "a table of actions",
             Self::Take => "a take",
+            Self::Score => "a score",
             Self::Svg => "an SVG picture",
             Self::Png => "a PNG picture",
             Self::Html => "a page",
@@ -42,6 +44,7 @@ impl Kind {
         match self {
             Self::Table => ".csv",
             Self::Take => ".take.jsonl",
+            Self::Score => ".score",
             Self::Svg => ".svg",
             Self::Png => ".png",
             Self::Html => ".html",
@@ -64,6 +67,8 @@ impl Kind {
                 ["map", "action"].iter().all(|name| names.iter().any(|cell| cell == name))
             }
             Self::Take => line.starts_with('{') && line.contains("\"take\""),
+            // Every score is somebody's work.
+            Self::Score => false,
             Self::Svg => {
                 text.starts_with("<svg") || text.starts_with("<?xml") && text.contains("<svg")
             }
@@ -117,7 +122,8 @@ impl Target<'_> {
             return Ok(());
         }
         let ending = self.path.extension().map(|ending| ending.to_string_lossy().to_lowercase());
-        if let Some(ending @ ("toml" | "score")) = ending.as_deref() {
+        let is_own = |ending: &&str| self.kind.ending().strip_prefix('.') == Some(*ending);
+        if let Some(ending @ ("toml" | "score")) = ending.as_deref().filter(|e| !is_own(e)) {
             let what = if ending == "toml" { "a profile" } else { "a score" };
             let message =
                 format!("{shown} is the name of {what}, and {} would be in it", self.kind.word());
@@ -128,7 +134,11 @@ impl Target<'_> {
         let opened = File::open(self.path);
         let read = opened.and_then(|file| file.take(HEAD).read_to_end(&mut head));
         if read.is_ok() && !head.is_empty() && !self.kind.begins(&head) {
-            let message = format!("{shown} is there already, and is not {}", self.kind.word());
+            let what = match self.kind {
+                Kind::Score => String::new(),
+                kind => format!(", and is not {}", kind.word()),
+            };
+            let message = format!("{shown} is there already{what}");
             return Err(Failure::new(message, "name another file, or write over it with --force"));
         }
         Ok(())

@@ -163,7 +163,7 @@ impl Reader<'_> {
 
     fn unknown_control(&mut self, word: Word<'_>) {
         let text = word.text;
-        let names = self.plan.catalogue().entries().iter().map(|entry| &*entry.name);
+        let names = self.plan.catalogue().entries().map(|entry| &*entry.name);
         let help = did_you_mean(nearest_in_class(text, names), || {
             "`harmonym controls` lists them all".to_owned()
         });

@@ -58,7 +58,7 @@ impl Choice {
             },
             None => {
                 let Some(entry) = profile.catalogue.find(&plain) else {
-                    let names = profile.catalogue.entries().iter().map(|one| &*one.name);
+                    let names = profile.catalogue.entries().map(|one| &*one.name);
                     let help = match nearest_in_class(&plain, names) {
                         Some(near) => format!("did you mean `{near}`?"),
                         None => "`harmonym controls` lists them all".to_owned(),

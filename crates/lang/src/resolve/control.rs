@@ -96,7 +96,7 @@ impl Resolver<'_> {
 /// What to write instead of a control that there isn't.
 fn help_for(text: &str, catalogue: &Catalogue) -> String {
     let (class, rest) = text.split_once('.').unwrap_or((text, ""));
-    let names = || catalogue.entries().iter().map(|entry| &*entry.name);
+    let names = || catalogue.entries().map(|entry| &*entry.name);
     if catalogue.class(class).is_none() && rest.is_empty() {
         let of_any_class = |name: &&str| {
             name.split_once('.').is_some_and(|(_, tail)| {

@@ -110,7 +110,7 @@ impl Resolver<'_> {
                 reserved.push(name.to_owned());
                 continue;
             }
-            let names = self.catalogue.entries().iter().map(|entry| &*entry.name);
+            let names = self.catalogue.entries().map(|entry| &*entry.name);
             let help = did_you_mean(nearest_in_class(name, names), || {
                 "`harmonym controls` lists them all".to_owned()
             });

@@ -1,12 +1,13 @@
 //! How the bindings of an action share it.
 
 /// How the bindings of an action share it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Default, Clone, Copy, Debug, PartialEq, Eq)]
 #[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
 #[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Blend {
     /// The one of greatest magnitude; a tie goes to the earlier.
+    #[default]
     Greatest,
     /// The one that left 0 earliest, until it is back at 0.
     Oldest,

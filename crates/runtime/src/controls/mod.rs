@@ -94,13 +94,25 @@ pub struct OwnDevice {
 /// All controls there are.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Catalogue {
-    entries: Vec<Entry>,
-    /// Where each entry stands, of those that need no profile.
-    standard: Arc<HashMap<Arc<str>, usize>>,
-    /// Where the others do.
-    by_name: HashMap<Arc<str>, usize>,
+    /// Those that need no profile.
+    standard: Arc<Section>,
+    /// Those of a profile's own devices.
+    others: Section,
     reported: Vec<Reported>,
     own: Vec<String>,
+}
+
+/// Controls that can be found by name.
+#[derive(Clone, Debug, Default, PartialEq)]
+struct Section {
+    entries: Vec<Entry>,
+    by_name: HashMap<Arc<str>, usize>,
+}
+
+impl Section {
+    fn find(&self, name: &str) -> Option<&Entry> {
+        self.by_name.get(name).map(|&i| &self.entries[i])
+    }
 }
 
 impl Catalogue {
@@ -123,14 +135,13 @@ impl Catalogue {
     }
 
     /// Every control, in the order of the catalogue.
-    pub fn entries(&self) -> &[Entry] {
-        &self.entries
+    pub fn entries(&self) -> impl Iterator<Item = &Entry> + Clone {
+        self.standard.entries.iter().chain(&self.others.entries)
     }
 
     /// The control called `name` (`key.KeyW`).
     pub fn find(&self, name: &str) -> Option<&Entry> {
-        let place = self.by_name.get(name).or_else(|| self.standard.get(name));
-        place.map(|&i| &self.entries[i])
+        self.others.find(name).or_else(|| self.standard.find(name))
     }
 
     /// Every control that devices report themselves, in the order of their ids, and the notches of
@@ -227,7 +238,7 @@ impl Catalogue {
         }
         all.add_notches();
         all.add_dpad();
-        all.standard = Arc::new(std::mem::take(&mut all.by_name));
+        all.standard = Arc::new(std::mem::take(&mut all.others));
         all
     }
 
@@ -313,7 +324,7 @@ impl Catalogue {
         words: &str,
     ) {
         let shared: Arc<str> = name.into();
-        self.by_name.insert(Arc::clone(&shared), self.entries.len());
+        self.others.by_name.insert(Arc::clone(&shared), self.others.entries.len());
         let separators = ['.', '-', ',', ':', '/'];
         let apart = format!("{name} {place} {words}").replace(separators, " ");
         let words = format!("{name} {apart} {place} {}", kind.word()).to_lowercase();
@@ -322,7 +333,7 @@ impl Catalogue {
             _ => kind.yields(),
         };
         let (place, words) = (place.into(), words.into());
-        self.entries.push(Entry { class, name: shared, kind, gives, place, reads, words });
+        self.others.entries.push(Entry { class, name: shared, kind, gives, place, reads, words });
     }
 }
 
@@ -335,7 +346,7 @@ mod tests {
         let catalogue = Catalogue::built_in();
         let found = |words: &str| {
             let words: Vec<String> = words.split(' ').map(str::to_owned).collect();
-            let hits = catalogue.entries().iter().filter(|e| e.matches(&words));
+            let hits = catalogue.entries().filter(|e| e.matches(&words));
             hits.map(|e| &*e.name).collect::<Vec<_>>()
         };
         assert_eq!(found("numpad plus"), ["key.NumpadAdd"]);
@@ -356,7 +367,8 @@ mod tests {
             assert_eq!(entry.reads, Reads::Whole(ControlId::new(i)), "{}", entry.name);
             assert_eq!(entry.kind, reported.kind);
         }
-        assert_eq!(catalogue.standard.len(), catalogue.entries.len(), "a name is used twice");
+        let Section { entries, by_name } = &*catalogue.standard;
+        assert_eq!(by_name.len(), entries.len(), "a name is used twice");
         let keys = catalogue.reported().iter().filter(|r| r.class == Class::Key);
         assert_eq!(keys.count(), 183);
     }

@@ -338,6 +338,9 @@ impl Hands {
 
     /// Another plan takes over: [`Seats::replan`]. This allocates.
     ///
+    /// What is told from [`Notice::Plan`](crate::Notice::Plan) on goes by the ids of the new plan; what a reader still has
+    /// before it goes by those of the old one: take it first, or keep the old plan.
+    ///
     /// ```
     /// # let game = harmonym_lang::Game::parse("p", harmonym_lang::game::EXAMPLE).unwrap();
     /// # let mut hands = game.hands(2);

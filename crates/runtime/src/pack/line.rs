@@ -154,6 +154,7 @@ pub struct Use<'a> {
     /// The action.
     pub action: ActionId,
     /// How several devices share it.
+    #[serde(default, skip_serializing_if = "is_default")]
     pub gather: Gather,
     /// How many controls must be held for it to count: those before it in a `+`.
     #[serde(default, skip_serializing_if = "is_default")]

@@ -14,6 +14,8 @@ mod kin;
 mod op;
 mod prompt;
 mod sealed;
+#[cfg(feature = "pack")]
+mod usual;
 mod verify;
 mod written;
 
@@ -113,8 +115,13 @@ pub struct Variable {
     #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub range: Option<(f64, f64)>,
     /// Its value at first, in its own unit.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub default: f64,
     /// How many base units one of its own is.
+    #[cfg_attr(
+        feature = "pack",
+        serde(default = "usual::factor", skip_serializing_if = "usual::is_factor")
+    )]
     pub factor: f64,
     /// The numbers of steps and cues that it stands for.
     #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
@@ -186,12 +193,13 @@ pub struct ControlUse {
 }
 
 /// How several devices of a class share one control.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Default, Clone, Copy, Debug, PartialEq, Eq)]
 #[cfg_attr(feature = "pack", derive(serde::Serialize, serde::Deserialize))]
 #[cfg_attr(feature = "pack", serde(rename_all = "kebab-case"))]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Gather {
     /// The whole control of greatest magnitude; of a tie the first device.
+    #[default]
     Greatest,
     /// Their movements add up between ticks.
     Sum,
@@ -302,16 +310,29 @@ pub struct Action {
     #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub bindings: IdRange<BindingId>,
     /// How they share it.
+    #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]
     pub blend: Blend,
     /// The operations after the blend; the last one gives its value.
     pub shape: IdRange<OpId>,
     /// Its alternatives.
     pub alternatives: IdRange<AlternativeId>,
     /// It wakes at this magnitude or more.
+    #[cfg_attr(
+        feature = "pack",
+        serde(default = "usual::wake", skip_serializing_if = "usual::is_wake")
+    )]
     pub wake: f64,
     /// It is down at this magnitude or more.
+    #[cfg_attr(
+        feature = "pack",
+        serde(default = "usual::down", skip_serializing_if = "usual::is_down")
+    )]
     pub down: f64,
     /// It is up under this magnitude.
+    #[cfg_attr(
+        feature = "pack",
+        serde(default = "usual::up", skip_serializing_if = "usual::is_up")
+    )]
     pub up: f64,
     /// The actions it yields to.
     #[cfg_attr(feature = "pack", serde(default, skip_serializing_if = "crate::base::is_default"))]

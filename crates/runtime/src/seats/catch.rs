@@ -50,7 +50,7 @@ impl Caught {
             }
             _ => Reads::Whole(control),
         };
-        let part = plan.catalogue().entries().iter().find(|entry| entry.reads == part);
+        let part = plan.catalogue().entries().find(|entry| entry.reads == part);
         let whole = || plan.names().controls.get(control).map_or("", |name| &**name);
         part.map_or_else(whole, |entry| &*entry.name).to_owned()
     }
