@@ -21,6 +21,17 @@ impl Failure {
         Self::Faults(Faults::refused(message, help))
     }
 
+    /// What is wrong first, in a sentence without what to do about it.
+    pub fn message(&self) -> String {
+        match self {
+            Self::Faults(faults) => {
+                faults.to_string().lines().next().unwrap_or_default().to_owned()
+            }
+            Self::CheckFailed => "it fell short".to_owned(),
+            Self::ClosedPipe => "nobody reads it any more".to_owned(),
+        }
+    }
+
     /// What the system said when `doing` something with a file.
     pub fn io(doing: &str, path: &Path, error: &std::io::Error) -> Self {
         let (why, help) = reason(error);

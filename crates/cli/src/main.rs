@@ -7,6 +7,8 @@ mod escape;
 mod failure;
 mod files;
 mod output;
+mod servers;
+mod sources;
 
 mod view;
 

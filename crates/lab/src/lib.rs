@@ -5,6 +5,7 @@ pub mod check;
 pub mod compare;
 pub mod edit;
 pub mod explain;
+pub mod live;
 pub mod mend;
 pub mod prompt;
 pub mod score;

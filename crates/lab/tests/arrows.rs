@@ -13,6 +13,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("explain", &["take", "runtime"]),
     ("compare", &["trace", "runtime"]),
     ("survey", &["take", "runtime"]),
+    ("live", &["explain", "take", "trace", "runtime"]),
     ("transcribe", &["score", "take", "lang", "runtime"]),
     ("prompt", &["lang", "runtime"]),
 ];

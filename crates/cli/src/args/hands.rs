@@ -1,7 +1,8 @@
 //! The arguments of the commands that hands are played with, be they from a file or real.
 
-use super::values::{parse_columns, parse_within};
+use super::values::{parse_columns, parse_from, parse_layout, parse_speed, parse_within};
 use super::{Format, PlayerArg};
+use harmonym_runtime::controls::Layout;
 use std::path::PathBuf;
 
 /// Hands from a file, and how they are played.
@@ -130,4 +131,88 @@ pub struct ScoreArgs {
     /// How far a movement may be from what was recorded, of a control's way to one side
     #[arg(long, value_name = "NUMBER", default_value_t = harmonym_lab::transcribe::USUAL, value_parser = parse_within)]
     pub within: f64,
+}
+
+/// Where hands come from.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum From {
+    /// Keys and mouse of this terminal.
+    Terminal,
+    /// The machine's devices.
+    Evdev,
+    /// The demo's scores.
+    Demo,
+    /// A score or take, at its own pace.
+    File(PathBuf),
+}
+
+/// Real hands, and how they are played.
+#[derive(Debug, clap::Args)]
+pub struct RealArgs {
+    #[command(flatten)]
+    pub player: PlayerArg,
+    /// Where hands come from: terminal, evdev (all devices of this Linux machine, in other windows too), demo, or a
+    /// score or take; otherwise terminal, and evdev for gamepads
+    #[arg(long, value_name = "SOURCE", num_args = 1.., value_delimiter = ',', value_parser = parse_from)]
+    pub from: Vec<From>,
+    /// How fast scores and takes go: 0.25 is a quarter
+    #[arg(long, value_name = "NUMBER", default_value_t = 1.0, value_parser = parse_speed)]
+    pub speed: f64,
+    /// Ticks a second
+    #[arg(long, value_name = "HZ")]
+    pub rate: Option<String>,
+    /// Only the bindings of this scheme, and those of `bind.all`
+    #[arg(long, value_name = "SCHEME")]
+    pub scheme: Option<String>,
+    /// The keyboard layout, for bindings of characters and for terminals that tell no places
+    #[arg(long, value_name = "LAYOUT", value_parser = parse_layout)]
+    pub layout: Option<Layout>,
+    /// How many play, if not as many as the profile says: 1 to 8
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u8).range(1..=8))]
+    pub seats: Option<u8>,
+    /// Write over a take that is there
+    #[arg(long)]
+    pub force: bool,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct LiveArgs {
+    #[command(flatten)]
+    pub real: RealArgs,
+    /// Record what hands do as a take, from the beginning
+    #[arg(long, value_name = "FILE")]
+    pub record: Option<PathBuf>,
+    /// Draw with plain ASCII
+    #[arg(long)]
+    pub ascii: bool,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct RecordArgs {
+    /// The take to write
+    #[arg(value_name = "FILE")]
+    pub take: PathBuf,
+    #[command(flatten)]
+    pub real: RealArgs,
+    /// End after so long: 10s; otherwise with Ctrl-C
+    #[arg(long = "for", value_name = "TIME")]
+    pub length: Option<String>,
+    /// What the take is called
+    #[arg(long, value_name = "TEXT")]
+    pub title: Option<String>,
+    /// Print what comes of it meanwhile, as `play --format json` does
+    #[arg(long)]
+    pub events: bool,
+}
+
+#[derive(Debug, clap::Args)]
+pub struct PageArgs {
+    #[command(flatten)]
+    pub real: RealArgs,
+    /// The port on 127.0.0.1; otherwise one that is free
+    #[arg(long, value_name = "N")]
+    pub port: Option<u16>,
+    /// Record what hands do as a take, from the beginning
+    #[arg(long, value_name = "FILE")]
+    pub record: Option<PathBuf>,
 }

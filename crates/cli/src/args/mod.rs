@@ -7,7 +7,10 @@ mod values;
 mod write;
 
 pub use game::{GenerateArgs, Language, MadeArgs, PackArgs, PipeArgs, SheetArgs};
-pub use hands::{HandsArgs, PlayArgs, PlotArgs, RenderArgs, ScoreArgs, WhyArgs};
+pub use hands::{
+    From, HandsArgs, LiveArgs, PageArgs, PlayArgs, PlotArgs, RealArgs, RecordArgs, RenderArgs,
+    ScoreArgs, WhyArgs,
+};
 pub use player::{PlayerChange, PlayerDo, PlayerPath};
 pub use values::{CheckFormat, Color, FailOn, Format, Starter, TestFormat, parse_time};
 pub use write::{
@@ -175,6 +178,12 @@ pub enum Command {
     Sweep(SweepArgs),
     /// Run scores and see whether what they expect comes out
     Test(TestArgs),
+    /// Try the profile with your own hands: lanes that move, and why each action does what it does
+    Live(LiveArgs),
+    /// The same in a browser on this machine: keys, pointer, touch and gamepads of any system
+    Page(PageArgs),
+    /// Record what your hands do as a take
+    Record(RecordArgs),
     /// Write what a score's hands report as a take
     Render(RenderArgs),
     /// Write a recorded take as a score: what hands did in lines to edit, and what came of it as expectations

@@ -119,3 +119,21 @@ pub fn parse_within(text: &str) -> Result<f64, String> {
     let number = text.parse().ok().filter(|number| (0.001..=0.5).contains(number));
     number.ok_or_else(|| "write a number from 0.001 to 0.5".to_owned())
 }
+
+/// A source of hands.
+pub fn parse_from(word: &str) -> Result<super::From, String> {
+    use super::From;
+    Ok(match word {
+        "terminal" => From::Terminal,
+        "evdev" => From::Evdev,
+        "demo" => From::Demo,
+        "" => return Err("write terminal, evdev, demo, or the path of a score or take".to_owned()),
+        path => From::File(path.into()),
+    })
+}
+
+/// How fast something goes.
+pub fn parse_speed(text: &str) -> Result<f64, String> {
+    let number = text.parse().ok().filter(|number| (0.01..=100.0).contains(number));
+    number.ok_or_else(|| "write a number from 0.01 to 100".to_owned())
+}

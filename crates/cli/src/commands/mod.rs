@@ -9,6 +9,7 @@ mod demo;
 mod generate;
 mod hands;
 mod listen;
+mod live;
 mod new;
 mod pack;
 mod pipe;
@@ -87,6 +88,9 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Sheet(args) => sheet::run(file, args, output),
         Command::Player { what } => player::run(file, what, output),
         Command::Render(args) => render::run(file, args, output),
+        Command::Live(args) => live::show(file, args, output),
+        Command::Page(args) => live::page(file, args, output),
+        Command::Record(args) => live::record(file, args, output),
         Command::Score(args) => score::run(file, args, output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
         Command::Completions { shell } => completions::run(*shell, output),

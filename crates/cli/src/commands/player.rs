@@ -9,6 +9,7 @@ use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::{Change, Held, Loaded, PlayerFile, write_all_new};
 use crate::output::Output;
+use crate::sources::{Clock, Sources};
 use crate::view::{diff, player};
 use harmonym_lab::check::lost;
 use harmonym_lab::edit::player_text;
@@ -138,7 +139,8 @@ fn catch(
         true => open.controls.iter().collect(),
         false => named.iter().map(of_name).collect::<Result<_, _>>()?,
     };
-    let is_heard = |kind| open.kinds(profile, kind).contains(&ControlKind::Button);
+    let hears_pads = Sources::new(Clock::begin()).hears_pads();
+    let is_heard = |kind| hears_pads || open.kinds(profile, kind).contains(&ControlKind::Button);
     if let Some((name, kind)) = meant.iter().find(|(_, kind)| !is_heard(*kind)) {
         let message = format!(
             "`{name}` is {}, and a terminal tells only of keys and the buttons of a mouse",
@@ -152,7 +154,7 @@ fn catch(
     let player = if path.exists() { PlayerFile::read(&path)?.player } else { Player::default() };
     let listener = Listener::new(&loaded.plan, layout, change.writing.wait.map(until_after))?;
     let mut pairs = Vec::new();
-    for (old, _) in meant {
+    for (old, kind) in meant {
         let now = player.in_place_of(&of, old);
         let place = places(now);
         output.remark(&format!(
@@ -160,11 +162,11 @@ fn catch(
              as it is",
             if place.is_empty() { String::new() } else { format!(" ({place})") }
         ))?;
-        let Some(pressed) = listener.wait()? else {
+        let Some(pressed) = listener.wait(&open.kinds(profile, *kind)) else {
             output.remark("nothing was changed")?;
             return Err(Failure::CheckFailed);
         };
-        let new = pressed.control;
+        let new = pressed.named(&loaded.plan, *kind);
         output.remark(&format!("  {new}: {}", places(&new)))?;
         if new != now {
             pairs.push((old.clone(), new));

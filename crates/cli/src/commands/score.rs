@@ -4,7 +4,7 @@ use super::hands::{Hands, HandsFile};
 use super::save::{save, target};
 use crate::args::ScoreArgs;
 use crate::commands::load_as;
-use crate::escape::{named, shown};
+use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
@@ -44,7 +44,7 @@ pub fn run(file: Option<&Path>, args: &ScoreArgs, output: &mut Output) -> Result
                 counts(&score, inputs.len())
             ))?;
         }
-        None => output.write(|out| out.push_str(&shown(&score.text)))?,
+        None => output.write(|out| out.push_str(&score.text))?,
     }
     if !score.is_same {
         output.remark("played, it does not give all that the take gives: no score can say that")?;

@@ -77,19 +77,47 @@ pub fn html(picture: &Picture<'_>) -> Result<String, Failure> {
     let fault = |error: String| {
         Failure::new(format!("the page cannot be written: {error}"), "write .svg instead")
     };
-    let run = serde_json::to_string(&run(picture)).map_err(|error| fault(error.to_string()))?;
-    let run = shown_json(&run);
+    let run = data(picture)?;
     let mut pages = Environment::new();
     pages.add_template("page.html", include_str!("page.html")).map_err(|e| fault(e.to_string()))?;
     let page = pages.get_template("page.html").map_err(|e| fault(e.to_string()))?;
     // Inside of a script only its own end means something.
     let run = Value::from_safe_string(run.replace("</", "<\\/"));
-    let (script, styles) = (include_str!("page.js"), include_str!("page.css"));
+    let script = concat!(include_str!("lanes.js"), include_str!("page.js"));
+    let styles = include_str!("page.css");
     let policy = Value::from_safe_string(policy(script, styles));
     let [script, styles] = [script, styles].map(|text| Value::from_safe_string(text.to_owned()));
     let title = shown(picture.title);
     let page = page.render(context! { title, policy, run, script, styles });
     page.map_err(|error| fault(error.to_string()))
+}
+
+/// What the page draws, as JSON.
+pub fn data(picture: &Picture<'_>) -> Result<String, Failure> {
+    let json = serde_json::to_string(&run(picture));
+    let json = json.map_err(|error| {
+        Failure::new(format!("the run can't be told: {error}"), "write .svg instead")
+    })?;
+    Ok(shown_json(&json).into_owned())
+}
+
+/// The page that shows hands at work; `secret` leads to its socket, and `config` says what the profile has.
+pub fn live(title: &str, secret: &str, config: &str) -> Result<String, Failure> {
+    let fault = |error: minijinja::Error| {
+        Failure::new(format!("the page cannot be made: {error}"), "try again")
+    };
+    let mut pages = Environment::new();
+    pages.add_template("live.html", include_str!("live.html")).map_err(fault)?;
+    let page = pages.get_template("live.html").map_err(fault)?;
+    let script = concat!(include_str!("lanes.js"), include_str!("live.js"));
+    let styles = concat!(include_str!("page.css"), include_str!("live.css"));
+    let policy = format!("{}; connect-src 'self'", policy(script, styles));
+    let policy = Value::from_safe_string(policy);
+    let config = shown_json(config).replace("</", "<\\/");
+    let [script, styles, config] =
+        [script, styles, &config].map(|text| Value::from_safe_string(text.to_owned()));
+    let title = shown(title);
+    page.render(context! { title, policy, script, styles, config, secret }).map_err(fault)
 }
 
 /// What the page may do, as its Content Security Policy (W3C, level 3): run its own script, look

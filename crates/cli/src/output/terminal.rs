@@ -1,41 +1,72 @@
 //! The terminal in the state in which it tells of each press, and back, whatever ends the program.
 
+use crossterm::cursor::{Hide, Show};
 use crossterm::event::{
-    DisableMouseCapture, EnableMouseCapture, KeyboardEnhancementFlags, PopKeyboardEnhancementFlags,
-    PushKeyboardEnhancementFlags,
+    DisableFocusChange, DisableMouseCapture, EnableFocusChange, EnableMouseCapture,
+    KeyboardEnhancementFlags, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
 };
+use crossterm::terminal::{EnterAlternateScreen, LeaveAlternateScreen};
 use crossterm::{execute, terminal};
 use std::io;
 use std::sync::{Mutex, Once, PoisonError};
 
-/// What has to be undone: nothing, or a terminal that tells of each press, and whether it also
-/// tells of keys that are let go.
-static TAKEN: Mutex<Option<Enhanced>> = Mutex::new(None);
+/// What has to be undone.
+static TAKEN: Mutex<Option<Taken>> = Mutex::new(None);
 
 /// Before the first change of the terminal.
 static PREPARED: Once = Once::new();
 
-#[derive(Clone, Copy)]
-struct Enhanced(bool);
+/// A terminal that tells of each press.
+#[derive(Clone, Copy, Default)]
+struct Taken {
+    /// Whether it also tells of keys that are let go.
+    is_enhanced: bool,
+    /// Whether all of its screen is drawn on.
+    is_whole: bool,
+}
 
 /// The terminal in the state in which it tells of each press; as it was when this is dropped,
 /// when the program panics, and when a signal ends it.
-pub struct Presses(());
+pub struct Presses(Taken);
 
 impl Presses {
     /// # Errors
     /// When there is no terminal, or it cannot be changed; then it is as it was.
     pub fn begin() -> io::Result<Self> {
+        Self::take(false)
+    }
+
+    /// The same with a screen of its own to draw on.
+    ///
+    /// # Errors
+    /// The same.
+    pub fn begin_whole() -> io::Result<Self> {
+        Self::take(true)
+    }
+
+    /// Whether keys are told of when they come up.
+    pub fn tells_releases(&self) -> bool {
+        self.0.is_enhanced
+    }
+
+    fn take(is_whole: bool) -> io::Result<Self> {
         PREPARED.call_once(prepare);
-        set(Enhanced(false));
-        let presses = Self(());
+        set(Taken::default());
+        let mut presses = Self(Taken::default());
         terminal::enable_raw_mode()?;
+        break_lines();
         let is_enhanced = terminal::supports_keyboard_enhancement().unwrap_or(false);
-        set(Enhanced(is_enhanced));
-        execute!(io::stderr(), EnableMouseCapture)?;
+        presses.0 = Taken { is_enhanced, is_whole };
+        set(presses.0);
+        // Each of a terminal's two screens remembers by itself how keys are told.
+        if is_whole {
+            execute!(io::stdout(), EnterAlternateScreen, Hide)?;
+        }
+        execute!(io::stderr(), EnableMouseCapture, EnableFocusChange)?;
         if is_enhanced {
             let flags = KeyboardEnhancementFlags::DISAMBIGUATE_ESCAPE_CODES
                 | KeyboardEnhancementFlags::REPORT_ALL_KEYS_AS_ESCAPE_CODES
+                | KeyboardEnhancementFlags::REPORT_ALTERNATE_KEYS
                 | KeyboardEnhancementFlags::REPORT_EVENT_TYPES;
             execute!(io::stderr(), PushKeyboardEnhancementFlags(flags))?;
         }
@@ -49,18 +80,36 @@ impl Drop for Presses {
     }
 }
 
-fn set(enhanced: Enhanced) {
-    *TAKEN.lock().unwrap_or_else(PoisonError::into_inner) = Some(enhanced);
+/// What is printed meanwhile still goes line by line.
+#[cfg(unix)]
+fn break_lines() {
+    use rustix::termios::{OptionalActions, OutputModes, tcgetattr, tcsetattr};
+    let input = rustix::stdio::stdin();
+    // Without it lines begin where the one before ended: ugly, and no reason to give up.
+    if let Ok(mut modes) = tcgetattr(input) {
+        modes.output_modes |= OutputModes::OPOST | OutputModes::ONLCR;
+        let _ = tcsetattr(input, OptionalActions::Now, &modes);
+    }
+}
+
+#[cfg(not(unix))]
+fn break_lines() {}
+
+fn set(taken: Taken) {
+    *TAKEN.lock().unwrap_or_else(PoisonError::into_inner) = Some(taken);
 }
 
 /// Gives the terminal back, once.
 fn restore() {
     let taken = TAKEN.lock().unwrap_or_else(PoisonError::into_inner).take();
-    let Some(Enhanced(is_enhanced)) = taken else { return };
+    let Some(Taken { is_enhanced, is_whole }) = taken else { return };
     if is_enhanced {
         let _ = execute!(io::stderr(), PopKeyboardEnhancementFlags);
     }
-    let _ = execute!(io::stderr(), DisableMouseCapture);
+    let _ = execute!(io::stderr(), DisableFocusChange, DisableMouseCapture);
+    if is_whole {
+        let _ = execute!(io::stdout(), LeaveAlternateScreen, Show);
+    }
     let _ = terminal::disable_raw_mode();
 }
 

@@ -87,6 +87,14 @@ impl<'a> Rows<'a> {
         self.look.width < self.names + self.values + BESIDE + SHORTEST_HOW
     }
 
+    /// The row of a notice by itself, with nothing folded.
+    pub fn told(&mut self, told: Told) -> Option<String> {
+        let rows = self.notice(told);
+        let row = rows.into_iter().next_back();
+        let folded = self.folded.iter_mut().find_map(Option::take);
+        row.or_else(|| folded.map(|folded| self.folded_row(&folded)))
+    }
+
     /// The rows that a notice gives, if any.
     pub fn notice(&mut self, Told { seat: whose, notice }: Told) -> Vec<String> {
         let seat = whose.unwrap_or(Seat::FIRST);

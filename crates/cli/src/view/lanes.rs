@@ -7,7 +7,7 @@ use harmonym_runtime::engine::Cause;
 use harmonym_runtime::plan::Plan;
 
 /// The signs of a lane, the heights of a curve from 0 up.
-struct Signs {
+pub struct Signs {
     wake: char,
     fire: char,
     lapse: char,
@@ -16,9 +16,24 @@ struct Signs {
     live: char,
     pressed: char,
     heights: &'static [char],
-    tick: char,
-    line: char,
+    pub tick: char,
+    pub line: char,
     expected: char,
+}
+
+impl Signs {
+    /// Without anything beyond ASCII, or with it.
+    pub const fn of(ascii: bool) -> Self {
+        if ascii { PLAIN } else { DRAWN }
+    }
+
+    /// What they mean, in one line.
+    pub fn legend(&self) -> String {
+        let Self { wake, fire, lapse, rest, pending, live, pressed, .. } = self;
+        format!(
+            "{pressed} held  {wake} wake  {pending} pending  {fire} fire  {live} live  {lapse} lapse  {rest} rest"
+        )
+    }
 }
 
 const PLAIN: Signs = Signs {
@@ -59,16 +74,26 @@ pub struct Style {
     pub look: Look,
 }
 
-/// The time that columns stand for.
-struct Scale {
-    end: u64,
-    columns: usize,
+/// The time that columns stand for; what lies before time 0 is empty.
+pub struct Scale {
+    pub end: Time,
+    /// So much before the end is the first column.
+    pub span: Time,
+    pub columns: usize,
 }
 
 impl Scale {
-    fn column(&self, t: Time) -> usize {
-        let share = u128::from(t.nanos()) * self.columns as u128 / u128::from(self.end.max(1));
-        usize::try_from(share).unwrap_or(usize::MAX).min(self.columns - 1)
+    /// Where a moment is; what is outside is at the edge.
+    pub fn column(&self, t: Time) -> usize {
+        let nanos = |t: Time| i128::from(t.nanos());
+        let since = nanos(t) - (nanos(self.end) - nanos(self.span));
+        let column = since * self.columns as i128 / nanos(self.span).max(1);
+        usize::try_from(column.max(0)).unwrap_or(usize::MAX).min(self.columns - 1)
+    }
+
+    /// Whether something that goes on so long is seen.
+    fn shows(&self, from: Time, to: Time) -> bool {
+        from <= self.end && to + self.span >= self.end
     }
 }
 
@@ -85,7 +110,7 @@ pub fn draw(
     (all, marked): (bool, &Marked),
     shown: impl Fn(Seat, ActionId) -> bool,
 ) -> String {
-    let signs = if style.ascii { PLAIN } else { DRAWN };
+    let signs = Signs::of(style.ascii);
     let busy = |lane: &&Lane| {
         let held = all && !lane.pressed.is_empty();
         shown(lane.seat, lane.action) && (held || !lane.is_quiet())
@@ -103,7 +128,7 @@ pub fn draw(
     let most = (style.width / 3).clamp(8, 32);
     let margin = longest.min(most);
     let columns = style.width.saturating_sub(margin + 2).max(20);
-    let scale = Scale { end: lanes.end.nanos(), columns };
+    let scale = Scale { end: lanes.end, span: lanes.end, columns };
     let mut text = ruler(&scale, margin, &signs, style.look);
     for lane in &busy {
         let label = shorter(&name(lane), margin);
@@ -126,17 +151,14 @@ pub fn draw(
             text.push_str(&format!("{label:>margin$}  {}\n", cells.trim_end()));
         }
     }
-    let Signs { wake, fire, lapse, rest, pending, live, pressed, .. } = signs;
-    let legend = format!(
-        "{pressed} held  {wake} wake  {pending} pending  {fire} fire  {live} live  {lapse} lapse  {rest} rest"
-    );
+    let legend = signs.legend();
     text.push_str(&style.look.paint(Ink::Faint, fit(&legend, style.width)));
     text.push('\n');
     text
 }
 
 /// A name in so many columns: its end tells more than its beginning.
-fn shorter(name: &str, columns: usize) -> String {
+pub fn shorter(name: &str, columns: usize) -> String {
     let count = name.chars().count();
     if count <= columns {
         return name.to_owned();
@@ -147,7 +169,7 @@ fn shorter(name: &str, columns: usize) -> String {
 
 /// The times above the lanes, at even steps.
 fn ruler(scale: &Scale, margin: usize, signs: &Signs, look: Look) -> String {
-    let seconds = scale.end as f64 / 1e9;
+    let seconds = scale.end.seconds();
     let wanted = (scale.columns / 12).max(2) as f64;
     let raw = (seconds / wanted).max(1e-9);
     let power = 10_f64.powf(raw.log10().floor());
@@ -180,8 +202,20 @@ fn ruler(scale: &Scale, margin: usize, signs: &Signs, look: Look) -> String {
     format!("{pad}{numbers}\n{pad}{line}\n")
 }
 
-/// One action's row; what matters more stands over what matters less.
+/// One action's row.
 fn row(lane: &Lane, scale: &Scale, signs: &Signs, look: Look) -> String {
+    let mut text = String::new();
+    for (ink, run) in runs(lane, scale, signs) {
+        match ink {
+            Some(ink) => text.push_str(&look.paint(ink, run)),
+            None => text.push_str(&run),
+        }
+    }
+    text
+}
+
+/// One action's row, in runs of one ink; what matters more stands over what matters less.
+pub fn runs(lane: &Lane, scale: &Scale, signs: &Signs) -> Vec<(Option<Ink>, String)> {
     let mut cells: Vec<(u8, char)> = vec![(0, ' '); scale.columns];
     let mut put = |from: usize, to: usize, weight: u8, sign: char| {
         let to = to.min(scale.columns - 1);
@@ -191,17 +225,18 @@ fn row(lane: &Lane, scale: &Scale, signs: &Signs, look: Look) -> String {
             }
         }
     };
-    for &(from, to) in &lane.pressed {
+    for (from, to) in lane.pressed_until(scale.end).filter(|(a, b)| scale.shows(*a, *b)) {
         put(scale.column(from), scale.column(to), 1, signs.pressed);
     }
-    for &(from, to, state) in &lane.spans {
+    for (from, to, state) in lane.spans_until(scale.end).filter(|(a, b, _)| scale.shows(*a, *b)) {
         let (weight, sign) = match state {
             State::Pending => (2, signs.pending),
             State::Live => (3, signs.live),
         };
         put(scale.column(from), scale.column(to), weight, sign);
     }
-    for &(t, mark) in &lane.marks {
+    let marks = || lane.marks.iter().filter(|(t, _)| scale.shows(*t, *t));
+    for &(t, mark) in marks() {
         let column = scale.column(t);
         let (weight, sign) = match mark {
             Mark::Wake => (5, signs.wake),
@@ -212,7 +247,7 @@ fn row(lane: &Lane, scale: &Scale, signs: &Signs, look: Look) -> String {
         put(column, column, weight, sign);
     }
     // Why it ended, where that is more than being let go, and there is room for the word.
-    for &(t, mark) in &lane.marks {
+    for &(t, mark) in marks() {
         let (Mark::Lapse(cause) | Mark::Rest(cause)) = mark else { continue };
         let from = scale.column(t) + 2;
         let word = format!("{} ", cause.word());
@@ -224,15 +259,8 @@ fn row(lane: &Lane, scale: &Scale, signs: &Signs, look: Look) -> String {
             }
         }
     }
-    let mut text = String::new();
-    for run in cells.chunk_by(|a, b| ink(a.0) == ink(b.0)) {
-        let run_text: String = run.iter().map(|cell| cell.1).collect();
-        match ink(run[0].0) {
-            Some(ink) => text.push_str(&look.paint(ink, run_text)),
-            None => text.push_str(&run_text),
-        }
-    }
-    text
+    let of_one_ink = cells.chunk_by(|a, b| ink(a.0) == ink(b.0));
+    of_one_ink.map(|run| (ink(run[0].0), run.iter().map(|cell| cell.1).collect())).collect()
 }
 
 fn ink(weight: u8) -> Option<Ink> {
@@ -245,14 +273,16 @@ fn ink(weight: u8) -> Option<Ink> {
 }
 
 /// A value as a curve of magnitudes, the greatest of each column, and what its top stands for.
-fn curve(lane: &Lane, scale: &Scale, signs: &Signs) -> Option<(String, String)> {
-    let most = lane.numbers().map(|(_, value)| value.abs()).fold(0.0, f64::max);
+pub fn curve(lane: &Lane, scale: &Scale, signs: &Signs) -> Option<(String, String)> {
+    let most = lane.numbers().filter(|(t, _)| *t <= scale.end);
+    let most = most.map(|(_, value)| value.abs()).fold(0.0, f64::max);
     if most == 0.0 {
         return None;
     }
     let mut heights = vec![0.0_f64; scale.columns];
     let (mut at, mut value) = (0, 0.0_f64);
-    let changes = lane.numbers().map(|(t, value)| (scale.column(t), value));
+    let seen = lane.numbers().filter(|(t, _)| *t <= scale.end);
+    let changes = seen.map(|(t, value)| (scale.column(t), value));
     for (column, next) in changes.chain([(scale.columns - 1, 0.0)]) {
         for height in &mut heights[at..=column] {
             *height = height.max(value.abs());

@@ -9,6 +9,7 @@ pub mod events;
 pub mod json;
 pub mod junit;
 pub mod lanes;
+pub mod live;
 pub mod names;
 pub mod player;
 pub mod profile;

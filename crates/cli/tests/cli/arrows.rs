@@ -10,9 +10,13 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("output", &["args", "escape", "failure"]),
     ("view", &["escape", "failure", "output", "lab", "lang", "runtime"]),
     ("draw", &["escape", "failure", "view", "lab", "runtime"]),
+    ("sources", &["failure", "lab", "runtime"]),
     (
         "commands",
-        &["args", "escape", "failure", "files", "output", "view", "draw", "lab", "lang", "runtime"],
+        &[
+            "args", "escape", "failure", "files", "output", "view", "draw", "sources", "lab",
+            "lang", "runtime",
+        ],
     ),
 ];
 

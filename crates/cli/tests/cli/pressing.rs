@@ -14,8 +14,8 @@ fn the_next_press_takes_the_place_of_a_control() {
         Pty::run(tool, &words, &folder.path("."))
     };
     let mut pty = run("player catch hail");
-    pty.wait_for("quay.hail@desk, key.KeyH");
     pty.wait_for("\u{1b}[>");
+    pty.wait_for("quay.hail@desk, key.KeyH");
     pty.keys.write_all(b"\x1b[103u").expect("G");
     let (code, _, text) = pty.end();
     assert_eq!(code, Some(0), "{text}");
@@ -27,7 +27,6 @@ fn the_next_press_takes_the_place_of_a_control() {
     let mut pty = run("player catch walk@desk key.KeyW key.KeyA");
     for (asked, key) in [("key.KeyW", "\x1b[105u"), ("key.KeyA", "\x1b[97u")] {
         pty.wait_for(&format!("quay.walk@desk, {asked}"));
-        pty.wait_for("\u{1b}[>");
         pty.keys.write_all(key.as_bytes()).expect("a key");
     }
     let (code, _, text) = pty.end();
@@ -36,7 +35,6 @@ fn the_next_press_takes_the_place_of_a_control() {
     assert_eq!(folder.read("player.toml"), with_walk);
     let mut pty = run("player catch walk@desk");
     pty.wait_for("quay.walk@desk, key.KeyI");
-    pty.wait_for("\u{1b}[>");
     pty.keys.write_all(b"\x1b[99;5u").expect("Ctrl-C");
     let (code, _, text) = pty.end();
     assert_eq!(code, Some(1), "{text}");
@@ -67,8 +65,8 @@ fn what_is_pressed_is_bound_and_enter_says_so() {
     let before = folder.read("harmonym.toml");
     let tool = Path::new(env!("CARGO_BIN_EXE_harmonym"));
     let mut pty = Pty::run(tool, &["listen", "quay.hail"], &folder.path("."));
-    pty.wait_for("press a key");
     pty.wait_for("\u{1b}[>");
+    pty.wait_for("press a key");
     // Shift, F9 with it held, and both let go.
     pty.keys.write_all(b"\x1b[57441;2u\x1b[20;2~").expect("keys");
     pty.wait_for("Enter binds it");

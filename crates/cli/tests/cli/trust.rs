@@ -12,9 +12,9 @@ const GIVEN_BACK: [&str; 2] = ["\u{1b}[<1u", "\u{1b}[?1000l"];
 fn listen(folder: &Folder) -> Pty {
     let tool = Path::new(env!("CARGO_BIN_EXE_harmonym"));
     let mut pty = Pty::run(tool, &["listen", "quay.hail"], &folder.path("."));
-    pty.wait_for("press a key");
     // It tells of keys that are let go, too.
     pty.wait_for("\u{1b}[>");
+    pty.wait_for("press a key");
     assert!(pty.is_raw());
     pty
 }

@@ -20,7 +20,7 @@ use harmonym_runtime::base::{ActionId, AlternativeId, ControlId, Seat, Time};
 use harmonym_runtime::engine::{Cause, Notice};
 use harmonym_runtime::plan::Plan;
 use harmonym_runtime::seats::Told;
-use record::Record;
+pub(crate) use record::Record;
 use std::sync::Arc;
 
 /// One episode of an action.
@@ -151,26 +151,16 @@ pub fn why(
     let mut record = Record::new(plan, seat, action);
     let mut run = Run::new(Arc::clone(plan), playing, None, &mut record);
     let mut moment = None;
-    let look = |run: &mut Run, record: &mut Record, at: Time| {
-        let inside = run.look(at, record).frame(seat).inside();
-        record.settle(&inside, None, false);
-        Moment {
-            t: inside.now(),
-            stations: StationsAt::of(&inside, action, record),
-            status: Status::of(&inside, action, record),
-            episode: record.episodes.len().checked_sub(1),
-        }
-    };
     for input in inputs {
         if let Some(at) = at.filter(|at| *at < input.t && moment.is_none()) {
-            moment = Some(look(&mut run, &mut record, at));
+            moment = Some(record.look(&mut run, at));
         }
         if run.input(input, &mut record).is_break() {
             break;
         }
     }
     if let Some(at) = at.filter(|_| moment.is_none()) {
-        moment = Some(look(&mut run, &mut record, at));
+        moment = Some(record.look(&mut run, at));
     }
     let is_cut = run.finish(&mut record).is_cut;
     let last = record.close();

@@ -58,7 +58,7 @@ pub enum Mover {
 
 /// How things stood before an instant.
 #[derive(Clone, Debug, Default)]
-pub(super) struct Before {
+pub(crate) struct Before {
     /// What the action reads of each of its controls on each device, and whether a `+` hides it.
     touches: Vec<(PhysicalInputId, usize, Vector, bool)>,
     /// What its operations gave.

@@ -3,8 +3,8 @@
 use super::mover::{Before, Mover, mover};
 use super::status::Status;
 use super::stretch::{self, Instant, Own};
-use super::{EndReason, EpisodeRecord, Miss};
-use crate::take::{Input, Watcher, What};
+use super::{EndReason, EpisodeRecord, Miss, Moment, StationsAt};
+use crate::take::{Input, Run, Watcher, What};
 use harmonym_runtime::base::limits::{IDLE, LET_GO};
 use harmonym_runtime::base::{
     AT_REST, ActionId, Class, Contact, ControlId, Device, MapId, PhysicalInputId, Seat, Table,
@@ -15,7 +15,7 @@ use harmonym_runtime::plan::{Cue, Guard, Plan};
 use harmonym_runtime::seats::Told;
 
 /// What is known of one action so far.
-pub(super) struct Record {
+pub(crate) struct Record {
     action: ActionId,
     /// Whose.
     seat: Seat,
@@ -95,6 +95,19 @@ impl Record {
             touched: false,
             now: Time::ZERO,
             last: Status::Untouched,
+        }
+    }
+
+    /// How things stand at `at`.
+    pub fn look(&mut self, run: &mut Run, at: Time) -> Moment {
+        let (seat, action) = (self.seat, self.action);
+        let inside = run.look(at, self).frame(seat).inside();
+        self.settle(&inside, None, false);
+        Moment {
+            t: inside.now(),
+            stations: StationsAt::of(&inside, action, self),
+            status: Status::of(&inside, action, self),
+            episode: self.episodes.len().checked_sub(1),
         }
     }
 

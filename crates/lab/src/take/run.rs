@@ -105,6 +105,12 @@ impl Run {
         }
     }
 
+    /// A run that goes on with seats that ticked at that rate from time 0.
+    pub fn going_on(seats: Seats, rate: Rate) -> Self {
+        let next_tick = rate.tick(seats.ticks() + 1);
+        Self { seats, rate, next_tick, last_input: Time::ZERO, end: None, told: 0 }
+    }
+
     /// The ticks before `input`, then the input. Breaks when the run ends before it, or is cut short;
     /// then [`finish`](Self::finish) is next.
     pub fn input<W: Watcher>(&mut self, input: Input, watcher: &mut W) -> ControlFlow<()> {

@@ -63,6 +63,32 @@ impl Lane {
         self.marks.is_empty() && (self.kind == Kind::Switch || self.values.is_empty())
     }
 
+    /// Whether an episode is open, or a control of it held.
+    pub fn is_open(&self) -> bool {
+        self.open.is_some() || self.holds > 0
+    }
+
+    /// Its episodes, with what the one that is open is at until `end`.
+    pub fn spans_until(&self, end: Time) -> impl Iterator<Item = (Time, Time, State)> {
+        let open = self.open.map(|(since, state)| (since, end, state));
+        self.spans.iter().copied().chain(open)
+    }
+
+    /// When a control of it was held, until `end` if one still is.
+    pub fn pressed_until(&self, end: Time) -> impl Iterator<Item = (Time, Time)> {
+        let held = (self.holds > 0).then_some((self.held_since, end));
+        self.pressed.iter().copied().chain(held)
+    }
+
+    /// Drops what was over before `t`, but for the value that was there then.
+    fn forget(&mut self, t: Time) {
+        self.spans.drain(..self.spans.partition_point(|(_, to, _)| *to < t));
+        self.marks.drain(..self.marks.partition_point(|(at, _)| *at < t));
+        self.pressed.drain(..self.pressed.partition_point(|(_, to)| *to < t));
+        let first = self.values.partition_point(|(at, _)| *at < t);
+        self.values.drain(..first.saturating_sub(1));
+    }
+
     /// Its values as numbers: of an axis itself, else the magnitude; of a switch none.
     pub fn numbers(&self) -> impl Iterator<Item = (Time, f64)> {
         let number = |value: Vector| match self.kind {
@@ -95,6 +121,8 @@ pub struct Lanes {
     graded: Vec<usize>,
     /// The controls that are held, by control and device.
     held: Vec<(usize, u8)>,
+    /// The seats to which something happened, as bits.
+    playing: u8,
 }
 
 impl Lanes {
@@ -131,7 +159,41 @@ impl Lanes {
             place,
             graded,
             held: Vec::new(),
+            playing: 0,
         }
+    }
+
+    /// No lanes at all.
+    pub(crate) fn none() -> Self {
+        Self {
+            lanes: Vec::new(),
+            seats: 0,
+            around: Timeline::default(),
+            end: Time::ZERO,
+            is_cut: false,
+            place: Vec::new(),
+            owners: BTreeMap::new(),
+            graded: Vec::new(),
+            held: Vec::new(),
+            playing: 0,
+        }
+    }
+
+    /// What can be seen from one moment to another, which is now: what goes on ends there.
+    pub fn seen(&self, plan: &Plan, from: Time, to: Time) -> Self {
+        let mut seen = self.clone();
+        seen.forget(from);
+        for lane in &mut seen.lanes {
+            lane.spans.extend(lane.open.take().map(|(since, state)| (since, to, state)));
+        }
+        seen.finish(plan, to);
+        seen
+    }
+
+    /// Drops what was over before `t`.
+    pub(crate) fn forget(&mut self, t: Time) {
+        self.lanes.iter_mut().for_each(|lane| lane.forget(t));
+        self.around.forget(t);
     }
 
     /// The lanes of a score's hands, at the rate that it names.
@@ -236,8 +298,16 @@ impl Lanes {
         }
     }
 
+    /// Whether anything happened to a seat.
+    pub(crate) fn plays(&self, seat: Seat) -> bool {
+        self.playing & (1 << seat.index()) != 0
+    }
+
     /// Takes in what is told.
     pub fn notice(&mut self, plan: &Plan, told: &Told) {
+        if let (Some(seat), Notice::Event(_) | Notice::Seat { .. }) = (told.seat, told.notice) {
+            self.playing |= 1 << seat.index();
+        }
         self.around.notice(told);
         let event = match told.notice {
             Notice::Event(event) => event,

@@ -136,6 +136,30 @@ impl Timeline {
         }
     }
 
+    /// Drops what was over before `t`, but for what each control reported last before it.
+    pub(super) fn forget(&mut self, t: Time) {
+        for control in &mut self.controls {
+            let first = control.values.partition_point(|(at, _)| *at < t);
+            control.values.drain(..first.saturating_sub(1));
+        }
+        self.pauses.drain(..self.pauses.partition_point(|(_, to)| *to < t));
+        self.schemes.drain(..self.schemes.partition_point(|(at, ..)| *at < t));
+        self.devices.drain(..self.devices.partition_point(|(at, ..)| *at < t));
+        // What was open then is what there was at first, as far as is known from there on.
+        for (_, seat, map, open) in self.told.drain(..self.told.partition_point(|(at, ..)| *at < t))
+        {
+            if let Some(own) = self.at_first.get_mut(seat.index()) {
+                own.retain(|one| *one != map);
+                own.extend(open.then_some(map));
+            }
+        }
+    }
+
+    /// Since when the game is paused, if it is.
+    pub fn paused_since(&self) -> Option<Time> {
+        self.paused
+    }
+
     /// The run ended at `t`.
     pub fn finish(&mut self, plan: &Plan, t: Time) {
         self.pauses.extend(self.paused.take().map(|from| (from, t)));

@@ -3,8 +3,9 @@
 use super::outcome::{Outcome, Whose};
 use super::{plain, seconds};
 use harmonym_runtime::base::{ActionId, Seat, Time, Vector};
-use harmonym_runtime::engine::{Cause, EventKind};
+use harmonym_runtime::engine::{Cause, EventKind, Notice};
 use harmonym_runtime::plan::{Cue, Plan};
+use harmonym_runtime::seats::Told;
 
 /// An action with more events of a kind is told their number only.
 const MOST: usize = 12;
@@ -31,6 +32,35 @@ pub(super) fn lines(plan: &Plan, take: &Outcome, own: &Outcome) -> Vec<String> {
         }
     }
     all
+}
+
+/// What was told from one moment to another, as `expect` lines: what fired and what lapsed. With `many` players each
+/// line says whose it is.
+pub fn expected<'a>(
+    plan: &Plan,
+    many: bool,
+    told: impl Iterator<Item = &'a Told>,
+    (from, to): (Time, Time),
+) -> String {
+    let mut lines = String::new();
+    for told in told {
+        let Notice::Event(event) = told.notice else { continue };
+        let (verb, because) = match event.kind {
+            // What fires at every tick is no moment.
+            EventKind::Fire(by, _) if plan.alternatives()[by].cue == Cue::While => continue,
+            EventKind::Fire(..) => ("fires", String::new()),
+            EventKind::Lapse(cause) => ("lapses", format!(" because {}", cause.word())),
+            EventKind::Wake | EventKind::Rest(_) => continue,
+        };
+        if !(from..=to).contains(&event.t) {
+            continue;
+        }
+        let seat = told.seat.filter(|_| many).map(|seat| format!(" of seat {seat}"));
+        let (name, seat) = (&plan.names().actions[event.action], seat.unwrap_or_default());
+        let at = seconds(rounded(event.t));
+        lines.push_str(&format!("expect {name}{seat} {verb} at {at}{because}\n"));
+    }
+    lines
 }
 
 /// One action of a seat.

@@ -9,6 +9,8 @@ mod fit;
 mod hands;
 mod outcome;
 
+pub use expects::expected;
+
 use crate::score;
 use crate::take::{Header, Input, Playing};
 use hands::Grain;

@@ -8,11 +8,13 @@ use crate::commands::load_profile;
 use crate::failure::{Failure, reason};
 use crate::output::Output;
 use crate::output::terminal::Presses;
-use crossterm::event::{self, Event, KeyCode, KeyEventKind};
-use harmonym_runtime::base::{Kind, Time};
+use crate::sources::{Arrival, Clock, Kind, Numbers, Sources, Wanted, terminal};
+use harmonym_lab::take::Input;
+use harmonym_runtime::base::{ControlKind, Kind as Gives, Time};
 use harmonym_runtime::controls::{Catalogue, Layout};
 use harmonym_runtime::plan::Plan;
 use keys::{Ear, Heard, Pressed};
+use std::cell::RefCell;
 use std::io::{self, IsTerminal};
 use std::path::Path;
 use std::sync::Arc;
@@ -27,9 +29,9 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
     };
     let address = loaded.profile.address(id);
     let parts: &[&str] = match (&listen.part, loaded.profile.actions[id].kind) {
-        (Some(_), _) | (None, Kind::Switch) => &[""],
-        (None, Kind::Axis) => &["the negative side", "the positive side"],
-        (None, Kind::Plane) => &["up", "left", "down", "right"],
+        (Some(_), _) | (None, Gives::Switch) => &[""],
+        (None, Gives::Axis) => &["the negative side", "the positive side"],
+        (None, Gives::Plane) => &["up", "left", "down", "right"],
         (None, kind) => {
             let message = format!("`{address}` is a {}: no press gives that", kind.word());
             let help = format!("name its controls: harmonym bind {address} …");
@@ -38,17 +40,19 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
     };
     let until = listen.wait.map(until_after);
     expect_terminal(&format!("harmonym bind {address} key.KeyH"))?;
-    let pad = match loaded.profile.actions[id].kind {
-        Kind::Axis => "pad.left-stick.x",
-        Kind::Plane => "pad.left-stick",
-        _ => "pad.south",
+    let (kind, pad) = match loaded.profile.actions[id].kind {
+        Gives::Axis => (Some(ControlKind::Axis), "pad.left-stick.x"),
+        Gives::Plane => (Some(ControlKind::Stick), "pad.left-stick"),
+        _ => (None, "pad.south"),
     };
-    output.remark(&format!(
-        "a terminal sees keys and the mouse; name a gamepad's control: \
-         harmonym bind {address} {pad}"
-    ))?;
+    let kind = kind.filter(|_| listen.part.is_none());
     let listener = Listener::new(&loaded.plan, listen.layout.as_deref(), until)?;
-    let asked = Asked { address: &address, parts, listener: &listener };
+    if !listener.hears_pads {
+        output.remark(&format!(
+            "gamepads can't be read here; name a control of one: harmonym bind {address} {pad}"
+        ))?;
+    }
+    let asked = Asked { address: &address, parts, listener: &listener, kind };
     let Some(expression) = asked.expression(listen.part.as_deref(), output)? else {
         output.remark("nothing was bound")?;
         return Err(Failure::CheckFailed);
@@ -71,7 +75,7 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
     session.prove(output)?;
     session.show(output)?;
     output.remark("Enter binds it; any other key leaves all as it is")?;
-    if !confirmed(until)? {
+    if !listener.confirmed() {
         output.remark("nothing was bound")?;
         return Err(Failure::CheckFailed);
     }
@@ -92,15 +96,20 @@ pub fn expect_terminal(instead: &str) -> Result<(), Failure> {
     Err(Failure::new("there is no terminal to listen to", help))
 }
 
-/// Waits for presses.
+/// Waits for presses: of this terminal, and of gamepads where they can be read.
 pub struct Listener {
     plan: Arc<Plan>,
     layout: Layout,
     until: Option<Instant>,
+    sources: Sources,
+    numbers: RefCell<Numbers>,
+    /// Whether gamepads are heard.
+    pub hears_pads: bool,
+    _presses: Presses,
 }
 
 impl Listener {
-    /// Listens on a keyboard of a layout, up to a moment if one is said.
+    /// Listens with a keyboard of a layout, up to a moment if one is said.
     pub fn new(
         plan: &Arc<Plan>,
         layout: Option<&str>,
@@ -113,23 +122,72 @@ impl Listener {
                 Failure::new(message, format!("the layouts are {}", Layout::words()))
             })?,
         };
-        Ok(Self { plan: Arc::clone(plan), layout, until })
+        let sources = Sources::new(Clock::begin());
+        let wanted = Wanted { layout, keys: false };
+        let hears_pads = sources.open(Kind::Evdev, wanted).is_ok();
+        let presses = Presses::begin().map_err(|error| broken(&error))?;
+        sources.open(Kind::Terminal, wanted)?;
+        let (plan, numbers) = (Arc::clone(plan), RefCell::default());
+        Ok(Self { plan, layout, until, sources, numbers, hears_pads, _presses: presses })
     }
 
-    /// Waits for a press; nothing when the hand leaves or the time is over.
-    pub fn wait(&self) -> Result<Option<Pressed>, Failure> {
-        let _presses = begin()?;
-        let mut ear = Ear::new(&self.plan, self.layout);
-        while let Some(event) = next(self.until)? {
-            match ear.hear(&event) {
-                Heard::Control(pressed) => return Ok(Some(pressed)),
-                Heard::Leave => return Ok(None),
+    /// Waits for a control of some kinds; nothing when the hand leaves or the time is over.
+    pub fn wait(&self, kinds: &[ControlKind]) -> Option<Pressed> {
+        let mut ear = Ear::new(&self.plan, self.layout, kinds);
+        let mut numbers = self.numbers.borrow_mut();
+        numbers.unplug_all();
+        for what in numbers.plugged_on(&self.plan) {
+            ear.take(Input { t: Time::ZERO, what });
+        }
+        while let Some(arrival) = self.next() {
+            let heard = match &arrival.heard {
+                Told::Terminal(told) => ear.hear(arrival.t, told),
+                // Its keys are heard by what it tells of them.
+                Told::Report(hardware, ..) if *hardware.identity == *"terminal" => continue,
+                _ => match numbers.what(&self.plan, &arrival) {
+                    Some(what) => ear.take(Input { t: arrival.t, what }),
+                    None => continue,
+                },
+            };
+            match heard {
+                Heard::Control(pressed) => return Some(pressed),
+                Heard::Leave => return None,
                 Heard::Nothing => {}
             }
         }
-        Ok(None)
+        None
+    }
+
+    /// What comes next, or nothing when the time is over.
+    fn next(&self) -> Option<Arrival> {
+        loop {
+            let soon = Instant::now() + Duration::from_secs(1);
+            let until = self.until.map_or(soon, |until| until.min(soon));
+            let arrival = self.sources.next(until);
+            if arrival.is_some() || self.until.is_some_and(|until| Instant::now() >= until) {
+                return arrival;
+            }
+        }
+    }
+
+    /// Whether the next key is Enter.
+    fn confirmed(&self) -> bool {
+        while let Some(arrival) = self.next() {
+            if let Told::Terminal(terminal::Told::Key(key)) = &arrival.heard
+                && key.does == terminal::Does::Down
+            {
+                let code = terminal::place(key, self.layout).unwrap_or_default();
+                if !keys::is_modifier(code) {
+                    return code == "Enter";
+                }
+            }
+        }
+        false
     }
 }
+
+/// What sources tell of.
+use crate::sources::Heard as Told;
 
 /// What is waited for.
 struct Asked<'a> {
@@ -137,6 +195,8 @@ struct Asked<'a> {
     /// The parts that are asked for one after the other.
     parts: &'a [&'a str],
     listener: &'a Listener,
+    /// What would be all of it at once: a stick of a plane.
+    kind: Option<ControlKind>,
 }
 
 impl Asked<'_> {
@@ -150,11 +210,22 @@ impl Asked<'_> {
         for part in self.parts {
             let part = only.unwrap_or(part);
             let what = if part.is_empty() { String::new() } else { format!(", {part}") };
+            let stick = match self.kind {
+                Some(_) if self.listener.hears_pads => ", or move a stick",
+                _ => "",
+            };
             output.remark(&format!(
-                "{}{what}: press a key or a mouse button; Ctrl-C leaves all as it is",
+                "{}{what}: press a key or a button{stick}; Ctrl-C leaves all as it is",
                 self.address
             ))?;
-            let Some(heard) = self.listener.wait()? else { return Ok(None) };
+            let mut kinds = vec![ControlKind::Button, ControlKind::Lever];
+            kinds.extend(self.kind.map(|_| ControlKind::Stick));
+            let Some(heard) = self.listener.wait(&kinds) else { return Ok(None) };
+            if let (ControlKind::Stick, Some(kind)) = (heard.kind, self.kind) {
+                let whole = heard.named(&self.listener.plan, kind);
+                output.remark(&format!("  {whole}: {}", places(&whole)))?;
+                return Ok(Some(whole));
+            }
             let expression = heard.expression();
             output.remark(&format!("  {expression}: {}", places(&expression)))?;
             pressed.push(expression);
@@ -173,36 +244,7 @@ pub fn places(expression: &str) -> String {
     expression.split(" + ").filter_map(place).collect::<Vec<_>>().join(", with ")
 }
 
-/// The next event, or none when the time is over.
-fn next(until: Option<Instant>) -> Result<Option<Event>, Failure> {
-    let left = until.map(|until| until.saturating_duration_since(Instant::now()));
-    if let Some(left) = left
-        && !event::poll(left).map_err(|error| broken(&error))?
-    {
-        return Ok(None);
-    }
-    event::read().map(Some).map_err(|error| broken(&error))
-}
-
-fn begin() -> Result<Presses, Failure> {
-    Presses::begin().map_err(|error| broken(&error))
-}
-
 fn broken(error: &io::Error) -> Failure {
     let (why, _) = reason(error);
     Failure::new(format!("cannot listen to the terminal: {why}"), "name the control instead")
-}
-
-/// Whether the next key is Enter.
-fn confirmed(until: Option<Instant>) -> Result<bool, Failure> {
-    let _presses = begin()?;
-    while let Some(event) = next(until)? {
-        if let Event::Key(key) = event
-            && key.kind == KeyEventKind::Press
-            && !matches!(key.code, KeyCode::Modifier(_))
-        {
-            return Ok(key.code == KeyCode::Enter);
-        }
-    }
-    Ok(false)
 }

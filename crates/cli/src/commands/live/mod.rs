@@ -1,0 +1,15 @@
+//! `live`, `record` and `page`: the profile under real hands.
+
+mod keys;
+mod menu;
+mod page;
+mod picture;
+mod pieces;
+mod record;
+mod recorder;
+mod session;
+mod show;
+
+pub use page::page;
+pub use record::record;
+pub use show::show;

@@ -1,0 +1,3 @@
+//! What others on this machine talk to.
+
+pub mod page;
