@@ -22,7 +22,7 @@ pub enum Asks {
 
 /// A message of a page.
 #[derive(Deserialize)]
-#[serde(rename_all = "lowercase", untagged)]
+#[serde(untagged, deny_unknown_fields)]
 enum Message {
     Clock {
         clock: f64,
@@ -63,6 +63,9 @@ enum Message {
 struct Comes {
     device: String,
     class: String,
+    /// What the page calls it: nothing that is kept.
+    #[serde(rename = "name")]
+    _name: Option<String>,
 }
 
 #[derive(Deserialize)]
@@ -148,7 +151,7 @@ impl Hear {
         let Some(page) = pages.get_mut(&number) else { return };
         match message {
             Message::Clock { clock } => page.set(clock, now),
-            Message::Comes { comes: Comes { device, class } } => {
+            Message::Comes { comes: Comes { device, class, .. } } => {
                 let is_known = catalogue.class(&class);
                 match is_known.filter(|_| device.len() <= LONGEST && page.devices.len() < MOST) {
                     None => words = Some("a page has a device that nobody knows".to_owned()),

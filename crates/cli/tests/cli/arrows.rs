@@ -10,12 +10,13 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("output", &["args", "escape", "failure"]),
     ("view", &["escape", "failure", "output", "lab", "lang", "runtime"]),
     ("draw", &["escape", "failure", "view", "lab", "runtime"]),
-    ("sources", &["failure", "lab", "runtime"]),
+    ("servers", &["failure"]),
+    ("sources", &["failure", "servers", "lab", "runtime"]),
     (
         "commands",
         &[
-            "args", "escape", "failure", "files", "output", "view", "draw", "sources", "lab",
-            "lang", "runtime",
+            "args", "escape", "failure", "files", "output", "view", "draw", "servers", "sources",
+            "lab", "lang", "runtime",
         ],
     ),
 ];

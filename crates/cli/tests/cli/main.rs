@@ -2,11 +2,15 @@
 
 mod arrows;
 mod bounds;
+#[cfg(target_os = "linux")]
+mod browser;
 mod checking;
 mod commands;
 mod editing;
 mod faults;
 mod generating;
+#[cfg(target_os = "linux")]
+mod hands;
 mod harness;
 mod headset;
 mod keeping;

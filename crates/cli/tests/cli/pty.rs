@@ -84,6 +84,56 @@ impl Pty {
         }
     }
 
+    /// Waits until this is on the screen.
+    pub fn wait_to_see(&mut self, part: &str) {
+        let until = Instant::now() + PATIENCE;
+        while !self.screen().contains(part) {
+            let left = until.saturating_duration_since(Instant::now());
+            let piece = self.told.recv_timeout(left);
+            let piece = piece.unwrap_or_else(|_| panic!("no {part:?} on\n{}", self.screen()));
+            self.text.push_str(&String::from_utf8_lossy(&piece));
+        }
+    }
+
+    /// What is on the screen: of what was written, the places (ECMA-48, CUP) and the letters; the gaps between words
+    /// are as wide as they are there.
+    pub fn screen(&self) -> String {
+        let mut screen = vec![vec![' '; 200]; 60];
+        let (mut row, mut column) = (0, 0);
+        let mut letters = self.text.chars().peekable();
+        while let Some(letter) = letters.next() {
+            match letter {
+                '\u{1b}' if letters.next_if_eq(&'[').is_some() => {
+                    let mut text = String::new();
+                    let end = letters.by_ref().find(|c| {
+                        text.push(*c);
+                        ('@'..='~').contains(c)
+                    });
+                    let numbers = text.trim_end_matches('H').split_once(';');
+                    let place = numbers.and_then(|(r, c)| Some((r.parse().ok()?, c.parse().ok()?)));
+                    match (end, place) {
+                        (Some('H'), Some((r, c))) => (row, column) = (r, c),
+                        (Some('J'), _) => screen.iter_mut().flatten().for_each(|cell| *cell = ' '),
+                        _ => {}
+                    }
+                }
+                '\r' => column = 1,
+                '\n' => row += 1,
+                letter if !letter.is_control() => {
+                    if let Some(cell) =
+                        screen.get_mut(row).and_then(|row: &mut Vec<char>| row.get_mut(column))
+                    {
+                        *cell = letter;
+                    }
+                    column += 1;
+                }
+                _ => {}
+            }
+        }
+        let lines = screen.iter().map(|row| row.iter().collect::<String>().trim().to_owned());
+        lines.collect::<Vec<_>>().join("\n")
+    }
+
     /// Whether it gives each key as it comes, and shows none.
     pub fn is_raw(&self) -> bool {
         let modes = tcgetattr(&self.keys).expect("the terminal's modes").local_modes;

@@ -253,7 +253,9 @@ pub fn events(session: &Session, at: Time, width: u16) -> Vec<(Ink, String)> {
             },
             _ => Ink::Faint,
         };
-        all.extend(rows.told(*told).map(|row| (ink, row)));
+        if let Some(row) = rows.told(*told) {
+            all.extend(row.lines().map(|line| (ink, line.to_owned())));
+        }
     }
     let last = all.len().saturating_sub(12);
     all.split_off(last)

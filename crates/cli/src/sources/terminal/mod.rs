@@ -54,6 +54,10 @@ impl Terminal {
     }
 
     fn key(&mut self, key: &Key, now: Instant, tell: &mut dyn FnMut(Arrival)) {
+        // Whoever listens ends with it.
+        if key.types == Some('c') && key.modifiers.control {
+            return;
+        }
         let Some(code) = place(key, self.layout) else { return };
         let down = match key.does {
             Does::Down => 1.0,
