@@ -154,6 +154,9 @@ pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
             "what depends on the frame rate",
         ),
         ("harmonym plot scores/cast-a-line.score -o a.html", "a run in time, to look around in"),
+        ("harmonym live", "try it with your own hands: F1 hands the keys to the view"),
+        ("harmonym page", "the same in a browser, with any gamepad"),
+        ("harmonym live --from demo", "or look on while its scores are played"),
         ("harmonym play scores/two-seats.score", "two players, each with devices of their own"),
         (
             "harmonym player bind hail key.KeyH=key.KeyG",

@@ -44,11 +44,14 @@ pub enum Said {
     Words(String),
 }
 
+/// The sockets there are, and the way to each.
+type Clients = Arc<Mutex<Vec<(u64, SyncSender<Arc<str>>)>>>;
+
 /// The page at work.
 pub struct PageServer {
     port: u16,
     secret: String,
-    clients: Arc<Mutex<Vec<(u64, SyncSender<Arc<str>>)>>>,
+    clients: Clients,
 }
 
 /// What every connection needs.
@@ -57,7 +60,7 @@ struct Shared {
     secret: Arc<str>,
     page: Arc<str>,
     tell: mpsc::Sender<Said>,
-    clients: Arc<Mutex<Vec<(u64, SyncSender<Arc<str>>)>>>,
+    clients: Clients,
 }
 
 impl PageServer {

@@ -18,7 +18,7 @@ use harmonym_runtime::base::{Class, ControlId, Time, Vector};
 use harmonym_runtime::controls::Catalogue;
 use std::fmt;
 use std::sync::Arc;
-use std::sync::mpsc::{self, Receiver, RecvTimeoutError, Sender};
+use std::sync::mpsc::{self, Receiver, Sender};
 use std::thread;
 use std::time::{Duration, Instant};
 
@@ -181,11 +181,7 @@ impl Sources {
     /// What comes next; nothing when it is `until`.
     pub fn next(&self, until: Instant) -> Option<Arrival> {
         let left = until.saturating_duration_since(Instant::now());
-        match self.arrivals.recv_timeout(left) {
-            Ok(arrival) => Some(arrival),
-            // A sender is kept here.
-            Err(RecvTimeoutError::Timeout | RecvTimeoutError::Disconnected) => None,
-        }
+        self.arrivals.recv_timeout(left).ok()
     }
 }
 

@@ -97,6 +97,10 @@ impl Browser {
     }
 
     /// Calls something of the browser, and gives what it answers.
+    #[allow(
+        clippy::needless_pass_by_value,
+        reason = "what is called with is written where it is called"
+    )]
     fn call(&mut self, method: &str, params: Value) -> Value {
         self.count += 1;
         let message = json!({ "id": self.count, "method": method, "params": params });
@@ -156,6 +160,10 @@ impl Browser {
         self.call("Input.dispatchKeyEvent", json!({ "type": kind, "code": code, "key": key }));
     }
 
+    #[allow(
+        clippy::needless_pass_by_value,
+        reason = "what is called with is written where it is called"
+    )]
     fn mouse(&mut self, kind: &str, (x, y): (f64, f64), more: Value) {
         let mut params = json!({ "type": kind, "x": x, "y": y });
         for (name, value) in more.as_object().expect("an object") {

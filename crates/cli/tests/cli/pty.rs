@@ -85,6 +85,7 @@ impl Pty {
     }
 
     /// Waits until this is on the screen.
+    #[allow(dead_code, reason = "not all who use a terminal look at it")]
     pub fn wait_to_see(&mut self, part: &str) {
         let until = Instant::now() + PATIENCE;
         while !self.screen().contains(part) {
@@ -97,6 +98,7 @@ impl Pty {
 
     /// What is on the screen: of what was written, the places (ECMA-48, CUP) and the letters; the gaps between words
     /// are as wide as they are there.
+    #[allow(dead_code, reason = "not all who use a terminal look at it")]
     pub fn screen(&self) -> String {
         let mut screen = vec![vec![' '; 200]; 60];
         let (mut row, mut column) = (0, 0);

@@ -38,9 +38,8 @@ impl Follow {
         (self.seat, self.action)
     }
 
-    /// How it stands at `at`, with the last of its episodes and of what was pressed in vain; what was asked before
-    /// must not be later.
-    pub fn at(&mut self, live: &Live, at: Time) -> Story {
+    /// Takes in what happened up to `at`, so that there is less to do when it is asked.
+    pub fn go_on(&mut self, live: &Live, at: Time) {
         if self.base != live.base.as_ref().map(|(t, _)| *t) {
             *self = Self::new(live, self.seat, self.action);
         }
@@ -49,6 +48,12 @@ impl Follow {
             // Nobody asked it to end.
             let _ = self.run.input(*input, &mut self.record);
         }
+    }
+
+    /// How it stands at `at`, with the last of its episodes and of what was pressed in vain; what was asked before
+    /// must not be later.
+    pub fn at(&mut self, live: &Live, at: Time) -> Story {
+        self.go_on(live, at);
         let mut moment = self.record.look(&mut self.run, at.min(live.now));
         let Record { episodes, misses, touched, .. } = &mut self.record;
         episodes.drain(..episodes.len().saturating_sub(KEPT));

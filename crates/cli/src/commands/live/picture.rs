@@ -46,6 +46,13 @@ impl Eye {
         self.still = None;
     }
 
+    /// Takes in what happened, for when it is looked at.
+    pub fn go_on(&mut self, session: &Session) {
+        if let Some(follow) = &mut self.follow {
+            follow.go_on(&session.live, session.live.now());
+        }
+    }
+
     /// The rows there are: the actions of open maps, those of each seat together.
     pub fn rows(&self, session: &mut Session) -> Vec<(Seat, ActionId)> {
         let plan = session.plan().clone();
@@ -279,5 +286,5 @@ pub fn moves(session: &Session) -> bool {
     let live = &session.live;
     let told = live.told.back().map(|told| time_of(&told.notice));
     let last = told.unwrap_or_default().max(live.last_input());
-    session.now().since(last) <= SEEN || live.lanes.lanes.iter().any(|lane| lane.is_open())
+    session.now().since(last) <= SEEN || live.lanes.lanes.iter().any(Lane::is_open)
 }

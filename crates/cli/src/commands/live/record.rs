@@ -41,7 +41,11 @@ pub fn record(file: Option<&Path>, args: &RecordArgs, output: &mut Output) -> Re
     for words in session.words.drain(..) {
         output.remark(&words)?;
     }
-    let until = length.map_or("Ctrl-C ends it".to_owned(), |length| format!("for {length} s"));
+    let until = match length {
+        Some(length) => format!("for {length} s"),
+        None if session.has_hardware => "Ctrl-C ends it".to_owned(),
+        None => "it ends with the score".to_owned(),
+    };
     output.remark(&format!("recording {}; {until}", named(&args.take)))?;
     let _presses = match wants_terminal {
         true => {

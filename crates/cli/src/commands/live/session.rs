@@ -300,7 +300,7 @@ impl Session {
         let wait = until.min(self.next_due());
         let mut arrival = self.sources.next(wait);
         while let Some(one) = arrival {
-            self.arrive(one, &mut told)?;
+            self.arrive(&one, &mut told)?;
             arrival = self.sources.next(Instant::now());
         }
         while let Some(input) = self.due.front().copied().filter(|input| input.t <= self.now()) {
@@ -327,7 +327,7 @@ impl Session {
         self.moment(t).min(Instant::now() + LOOKED_AT)
     }
 
-    fn arrive(&mut self, arrival: Arrival, told: &mut Vec<Told>) -> Result<(), Failure> {
+    fn arrive(&mut self, arrival: &Arrival, told: &mut Vec<Told>) -> Result<(), Failure> {
         let t = self.time(arrival.t);
         match &arrival.heard {
             Heard::Words(words) => self.words.push(words.clone()),
@@ -354,7 +354,7 @@ impl Session {
             Heard::Comes(_) | Heard::Goes(_) => {}
         }
         let plan = Arc::clone(self.live.plan());
-        match self.numbers.what(&plan, &arrival) {
+        match self.numbers.what(&plan, arrival) {
             Some(what) => self.happens(t, what),
             None => Ok(()),
         }

@@ -19,8 +19,9 @@ use std::io::{self, IsTerminal, Stdout};
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 
-/// No more pictures than this are drawn.
-const FRAME: Duration = Duration::from_nanos(16_666_667);
+/// No more pictures than this are drawn: with what it takes to draw one, nothing is seen later than a sixtieth of a
+/// second after it came.
+const FRAME: Duration = Duration::from_micros(15_500);
 
 /// While lanes only move on, a picture is drawn so often.
 const MOVES: Duration = Duration::from_millis(100);
@@ -117,8 +118,9 @@ impl View {
             let size = crossterm::terminal::size().unwrap_or_default();
             let is_due = wait.is_zero() || size != drawn.2;
             if is_due && (is_stale || is_new || goes_on || size != drawn.2) {
-                self.draw()?;
+                // From beginning to beginning: what it takes to draw delays no frame.
                 drawn = (self.session.live.changes(), Instant::now(), size);
+                self.draw()?;
                 is_stale = false;
                 continue;
             }
@@ -132,6 +134,7 @@ impl View {
                 self.eye.begin_anew();
                 is_stale = true;
             }
+            self.eye.go_on(&self.session);
             if !self.session.words.is_empty() {
                 let words = std::mem::take(&mut self.session.words);
                 self.eye.words = Some(words.join(". "));
