@@ -81,6 +81,9 @@ pub enum PlayerDo {
         /// The keyboard's layout, by which a character tells its key: us, fr, de, dvorak, …
         #[arg(long, value_name = "LAYOUT")]
         layout: Option<String>,
+        /// Hear a browser's keys, pointer and gamepads, too: prints the address of a page
+        #[arg(long)]
+        page: bool,
         #[command(flatten)]
         change: PlayerChange,
     },

@@ -256,6 +256,9 @@ pub struct Listen {
     /// Leave when nothing was pressed for so long, or the file is held by another command: 10s
     #[arg(long, value_name = "T", value_parser = parse_time)]
     pub wait: Option<Time>,
+    /// Hear a browser's keys, pointer and gamepads, too: prints the address of a page
+    #[arg(long)]
+    pub page: bool,
     /// Bind without asking
     #[arg(short, long)]
     pub yes: bool,

@@ -1,6 +1,6 @@
 //! `player`: a player's own file over the profile.
 
-use super::listen::{Listener, expect_terminal, places, until_after};
+use super::listen::{Hears, Listener, expect_terminal, places, until_after};
 use super::show::{Found, find};
 use super::write::{hold, part};
 use super::{load_profile, tell_notes};
@@ -62,8 +62,9 @@ pub fn run(file: Option<&Path>, what: &PlayerDo, output: &mut Output) -> Result<
             }
             Ok(done.join(", "))
         }),
-        PlayerDo::Catch { of, controls, layout, change } => {
-            let caught = catch(file, (of, controls), layout.as_deref(), change, output)?;
+        PlayerDo::Catch { of, controls, layout, page, change } => {
+            let hears = Hears { layout: layout.as_deref(), page: *page };
+            let caught = catch(file, (of, controls), hears, change, output)?;
             edit(file, change, output, |loaded, player| {
                 let (of, pairs) = &caught;
                 let on = change.on_conflict.into();
@@ -115,7 +116,7 @@ pub fn run(file: Option<&Path>, what: &PlayerDo, output: &mut Output) -> Result<
 fn catch(
     file: Option<&Path>,
     (of, controls): (&str, &[String]),
-    layout: Option<&str>,
+    hears: Hears<'_>,
     change: &PlayerChange,
     output: &mut Output,
 ) -> Result<(String, Vec<(String, String)>), Failure> {
@@ -139,7 +140,7 @@ fn catch(
         true => open.controls.iter().collect(),
         false => named.iter().map(of_name).collect::<Result<_, _>>()?,
     };
-    let hears_pads = Sources::new(Clock::begin()).hears_pads();
+    let hears_pads = hears.page || Sources::new(Clock::begin()).hears_pads();
     let is_heard = |kind| hears_pads || open.kinds(profile, kind).contains(&ControlKind::Button);
     if let Some((name, kind)) = meant.iter().find(|(_, kind)| !is_heard(*kind)) {
         let message = format!(
@@ -152,7 +153,8 @@ fn catch(
     expect_terminal(&format!("harmonym player bind {of} {}=key.KeyG", meant[0].0))?;
     let path = path_of(&change.player, &loaded);
     let player = if path.exists() { PlayerFile::read(&path)?.player } else { Player::default() };
-    let listener = Listener::new(&loaded.plan, layout, change.writing.wait.map(until_after))?;
+    let until = change.writing.wait.map(until_after);
+    let listener = Listener::new(&loaded.plan, hears, until, output)?;
     let mut pairs = Vec::new();
     for (old, kind) in meant {
         let now = player.in_place_of(&of, old);

@@ -2,10 +2,12 @@
 //! the browser's own debugging protocol; left out where there is no Chromium.
 
 use crate::harness::Folder;
+use crate::pty::Pty;
 use rustix::process::{Pid, Signal, kill_process};
 use serde_json::{Value, json};
-use std::io::{BufRead, BufReader};
+use std::io::{BufRead, BufReader, Write as _};
 use std::net::TcpStream;
+use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use std::thread::sleep;
 use std::time::{Duration, Instant};
@@ -17,7 +19,7 @@ const PATIENCE: Duration = Duration::from_secs(30);
 
 /// The tool with its page, and a browser that looks at it.
 struct Browser {
-    tool: Child,
+    tool: Option<Child>,
     address: String,
     browser: Child,
     socket: WebSocket<MaybeTlsStream<TcpStream>>,
@@ -31,13 +33,37 @@ impl Drop for Browser {
     fn drop(&mut self) {
         let _ = self.browser.kill();
         let _ = self.browser.wait();
-        let _ = self.tool.kill();
-        let _ = self.tool.wait();
+        if let Some(tool) = &mut self.tool {
+            let _ = tool.kill();
+            let _ = tool.wait();
+        }
     }
 }
 
 impl Browser {
+    /// A browser that looks at the page of the tool, which runs with these arguments.
     fn open(folder: &Folder, line: &[&str]) -> Option<Self> {
+        let mut own = Self::at(String::new())?;
+        let mut tool = Command::new(env!("CARGO_BIN_EXE_harmonym"))
+            .arg("page")
+            .args(line)
+            .current_dir(folder.path("."))
+            .env_remove("LD_LIBRARY_PATH")
+            .stdin(Stdio::null())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .expect("the tool");
+        let mut address = String::new();
+        let told = tool.stdout.take().expect("its output");
+        BufReader::new(told).read_line(&mut address).expect("an address");
+        own.address = address.trim().to_owned();
+        own.tool = Some(tool);
+        Some(own)
+    }
+
+    /// A browser for an address.
+    fn at(address: String) -> Option<Self> {
         let home = tempfile::tempdir().expect("a folder");
         let browser = Command::new("chromium")
             .args([
@@ -63,20 +89,6 @@ impl Browser {
             eprintln!("left out: there is no chromium");
             return None;
         };
-        let mut tool = Command::new(env!("CARGO_BIN_EXE_harmonym"))
-            .arg("page")
-            .args(line)
-            .current_dir(folder.path("."))
-            .env_remove("LD_LIBRARY_PATH")
-            .stdin(Stdio::null())
-            .stdout(Stdio::piped())
-            .stderr(Stdio::null())
-            .spawn()
-            .expect("the tool");
-        let mut address = String::new();
-        let told = tool.stdout.take().expect("its output");
-        BufReader::new(told).read_line(&mut address).expect("an address");
-        let address = address.trim().to_owned();
         let until = Instant::now() + PATIENCE;
         let port = loop {
             let file = std::fs::read_to_string(home.path().join("DevToolsActivePort"));
@@ -89,7 +101,7 @@ impl Browser {
         let page = target(&port);
         let (socket, _) = tungstenite::connect(page).expect("the browser's socket");
         let mut own =
-            Self { tool, address, browser, socket, count: 0, asked: Vec::new(), _home: home };
+            Self { tool: None, address, browser, socket, count: 0, asked: Vec::new(), _home: home };
         for domain in ["Page.enable", "Runtime.enable", "Network.enable"] {
             own.call(domain, json!({}));
         }
@@ -189,15 +201,16 @@ impl Browser {
 
     /// Ends the tool, and gives what it recorded.
     fn end(mut self, folder: &Folder, take: &str) -> (String, Vec<String>) {
-        kill_process(Pid::from_child(&self.tool), Signal::INT).expect("a signal");
-        assert_eq!(self.tool.wait().expect("an end").code(), Some(0));
+        let tool = self.tool.as_mut().expect("the tool");
+        kill_process(Pid::from_child(tool), Signal::INT).expect("a signal");
+        assert_eq!(tool.wait().expect("an end").code(), Some(0));
         (folder.read(take), self.asked.clone())
     }
 }
 
 /// The socket of the browser's page.
 fn target(port: &str) -> String {
-    use std::io::{Read, Write};
+    use std::io::Read;
     let until = Instant::now() + PATIENCE;
     loop {
         let mut stream = TcpStream::connect(format!("127.0.0.1:{port}")).expect("the browser");
@@ -358,4 +371,29 @@ fn pads_of_a_browser_come_report_and_go_and_a_row_of_keys_stands_in_for_one() {
     assert!(ways[0].ends_with("\"value\":[0,1]}") && ways[1].contains("0.7071067811865"), "{take}");
     assert!(ways[3].ends_with("\"value\":[0,0]}"), "{take}");
     assert!(of(&take, "key.KeyW").is_empty(), "{take}");
+}
+
+#[test]
+fn a_press_on_a_page_is_bound() {
+    let folder = Folder::with_demo();
+    let tool = Path::new(env!("CARGO_BIN_EXE_harmonym"));
+    let mut pty = Pty::run(tool, &["listen", "quay.hail", "--page", "--yes"], &folder.path("."));
+    pty.wait_for("http://");
+    pty.wait_for("press a key");
+    let shown = pty.screen().replace('\n', " ");
+    let address = shown.split_whitespace().find(|word| word.starts_with("http://"));
+    let Some(mut page) = Browser::at(address.expect("an address").to_owned()) else {
+        pty.keys.write_all(b"\x1b[99;5u").expect("Ctrl-C");
+        drop(pty.end());
+        return;
+    };
+    let address = page.address.clone();
+    page.call("Page.navigate", json!({ "url": address }));
+    page.wait_for("document.readyState === 'complete' && socket && socket.readyState === 1");
+    page.value("document.getElementById('field').focus()");
+    page.key("keyDown", "KeyJ", "j");
+    page.key("keyUp", "KeyJ", "j");
+    let (code, _, text) = pty.end();
+    assert_eq!(code, Some(0), "{text}");
+    assert!(folder.read("harmonym.toml").contains("\"key.KeyJ\""), "{text}");
 }

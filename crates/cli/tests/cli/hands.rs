@@ -169,6 +169,21 @@ fn live_shows_what_hands_do_reads_a_saved_profile_and_gives_the_terminal_back() 
 }
 
 #[test]
+fn keys_that_only_the_view_has_are_no_hands() {
+    let folder = Folder::with_demo();
+    let line = "live --from scores/tie-a-knot.score --record own.take.jsonl";
+    let mut pty = terminal(&folder, line);
+    pty.wait_to_see("q end");
+    pty.keys.write_all(b"\x1b[104;1:1u\x1b[104;1:3u").expect("H");
+    pty.wait_to_see("hold 0.8s");
+    pty.keys.write_all(b"q").expect("q");
+    let (code, _, text) = pty.end();
+    assert_eq!(code, Some(0), "{text}");
+    let take = folder.read("own.take.jsonl");
+    assert!(take.contains("key.KeyT") && !take.contains("key.KeyH"), "{take}");
+}
+
+#[test]
 fn live_ends_with_the_terminal_as_it_was_whatever_ends_it() {
     let folder = Folder::with_demo();
     for signal in [Signal::INT, Signal::TERM] {
@@ -183,11 +198,11 @@ fn live_ends_with_the_terminal_as_it_was_whatever_ends_it() {
     }
 }
 
-/// Emulated devices: what umockdev is told, and a stream of events.
-fn emulated(folder: &Folder, events: &str) -> Option<Command> {
+/// Writes what umockdev is told of a pad, and a stream of its events; whether that is installed.
+fn emulated(folder: &Folder, events: &str) -> bool {
     if Command::new("umockdev-run").arg("--version").output().is_err() {
         eprintln!("left out: umockdev is not installed");
-        return None;
+        return false;
     }
     let bits = |codes: &[usize], size: usize| -> String {
         let byte = |at: usize| {
@@ -234,14 +249,7 @@ fn emulated(folder: &Folder, events: &str) -> Option<Command> {
         "P: /devices/virtual/input/input20/event20\nN: input/event20\nE: DEVNAME=/dev/input/event20\n\
          E: SUBSYSTEM=input\nE: MAJOR=13\nE: MINOR=84\nA: dev=13:84\n\n",
     );
-    let mut command = Command::new("umockdev-run");
-    command
-        .args(["-d", "pad.umockdev", "-i", "/dev/input/event20=pad.ioctl"])
-        .args(["-e", "/dev/input/event20=pad.events", "--"])
-        .arg(env!("CARGO_BIN_EXE_harmonym"))
-        .current_dir(folder.path("."))
-        .env_remove("LD_LIBRARY_PATH");
-    Some(command)
+    true
 }
 
 #[test]
@@ -252,9 +260,17 @@ fn an_emulated_pad_is_read_with_the_times_of_the_kernel() {
                   E: 0.400123 0001 0133 0\nE: 0.400123 0000 0000 0\n\
                   E: 0.450000 0003 0000 32767\nE: 0.450000 0003 0001 -16384\nE: 0.450000 0000 0000 0\n\
                   E: 0.500000 0003 0000 0\nE: 0.500000 0003 0001 0\nE: 0.500000 0000 0000 0\n";
-    let Some(mut command) = emulated(&folder, events) else { return };
-    let line = ["record", "pad.take.jsonl", "--from", "evdev", "--for", "1.2s", "--events"];
-    let output = command.args(line).output().expect("umockdev-run");
+    if !emulated(&folder, events) {
+        return;
+    }
+    let output = Command::new("umockdev-run")
+        .args(["-d", "pad.umockdev", "-i", "/dev/input/event20=pad.ioctl"])
+        .args(["-e", "/dev/input/event20=pad.events", "--", env!("CARGO_BIN_EXE_harmonym")])
+        .args(["record", "pad.take.jsonl", "--from", "evdev", "--for", "1.2s", "--events"])
+        .current_dir(folder.path("."))
+        .env_remove("LD_LIBRARY_PATH")
+        .output()
+        .expect("umockdev-run");
     let recorded = String::from_utf8(output.stdout).expect("text");
     assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
     let take = fs::read_to_string(folder.path("pad.take.jsonl")).expect("a take");
@@ -279,4 +295,55 @@ fn an_emulated_pad_is_read_with_the_times_of_the_kernel() {
     let played = folder.run(&["play", "pad.take.jsonl", "--format", "json"]).expect_done();
     assert_eq!(told(&recorded), told(&played));
     assert!(played.contains("\"action\":\"quay.hail\",\"event\":\"fire\""), "{played}");
+}
+
+/// Plugs the pad in while the tool runs, and pulls it out again.
+const PLUGS: &str = r#"
+import gi, os, subprocess, sys, time
+gi.require_version("UMockdev", "1.0")
+from gi.repository import UMockdev
+bed = UMockdev.Testbed.new()
+os.makedirs(bed.get_root_dir() + "/dev/input", exist_ok=True)
+tool = subprocess.Popen(sys.argv[1:])
+time.sleep(1)
+bed.add_from_string(open("pad.umockdev").read())
+bed.load_ioctl("/dev/input/event20", "pad.ioctl")
+bed.load_evemu_events("/dev/input/event20", "pad.events")
+time.sleep(2.5)
+bed.remove_device("/sys/devices/virtual/input/input20/event20")
+if os.path.exists(bed.get_root_dir() + "/dev/input/event20"):
+    os.unlink(bed.get_root_dir() + "/dev/input/event20")
+sys.exit(tool.wait())
+"#;
+
+#[test]
+fn a_pad_that_is_plugged_in_later_and_pulled_out_in_mid_push_ends_what_it_did() {
+    let folder = Folder::with_demo();
+    let events = "E: 0.000000 0000 0000 0\nE: 0.400000 0003 0000 32767\nE: 0.400000 0000 0000 0\n";
+    let has_bindings = Command::new("/usr/bin/python3").args(["-c", "import gi"]).status();
+    if !emulated(&folder, events) || !has_bindings.is_ok_and(|status| status.success()) {
+        eprintln!("left out: umockdev has no testbed here");
+        return;
+    }
+    folder.write("plugs.py", PLUGS);
+    let output = Command::new("umockdev-wrapper")
+        .args(["/usr/bin/python3", "plugs.py", env!("CARGO_BIN_EXE_harmonym")])
+        .args(["record", "pad.take.jsonl", "--from", "evdev", "--for", "6s"])
+        .current_dir(folder.path("."))
+        .env_remove("LD_LIBRARY_PATH")
+        .output()
+        .expect("umockdev-wrapper");
+    let told = String::from_utf8_lossy(&output.stderr);
+    assert!(output.status.success(), "{told}");
+    assert!(told.contains("there are no devices of hands in /dev/input yet"), "{told}");
+    let take = fs::read_to_string(folder.path("pad.take.jsonl")).expect("a take");
+    let kinds: Vec<&str> = take
+        .lines()
+        .filter_map(|line| {
+            ["\"plug\"", "\"value\"", "\"unplug\""].into_iter().find(|part| line.contains(part))
+        })
+        .collect();
+    assert_eq!(kinds, ["\"plug\"", "\"value\"", "\"unplug\""], "{take}");
+    let played = folder.run(&["play", "pad.take.jsonl", "--only", "walk"]).expect_done();
+    assert!(played.contains("unplugged after"), "{played}");
 }

@@ -5,9 +5,11 @@ mod keys;
 use super::write::EditSession;
 use crate::args::{Listen, Writing};
 use crate::commands::load_profile;
+use crate::draw::page;
 use crate::failure::{Failure, reason};
 use crate::output::Output;
 use crate::output::terminal::Presses;
+use crate::servers::page::PageServer;
 use crate::sources::{Arrival, Clock, Kind, Numbers, Sources, Wanted, terminal};
 use harmonym_lab::take::Input;
 use harmonym_runtime::base::{ControlKind, Kind as Gives, Time};
@@ -46,7 +48,8 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         _ => (None, "pad.south"),
     };
     let kind = kind.filter(|_| listen.part.is_none());
-    let listener = Listener::new(&loaded.plan, listen.layout.as_deref(), until)?;
+    let hears = Hears { layout: listen.layout.as_deref(), page: listen.page };
+    let listener = Listener::new(&loaded.plan, hears, until, output)?;
     if !listener.hears_pads {
         output.remark(&format!(
             "gamepads can't be read here; name a control of one: harmonym bind {address} {pad}"
@@ -96,7 +99,16 @@ pub fn expect_terminal(instead: &str) -> Result<(), Failure> {
     Err(Failure::new("there is no terminal to listen to", help))
 }
 
-/// Waits for presses: of this terminal, and of gamepads where they can be read.
+/// What is listened to besides the terminal.
+#[derive(Clone, Copy)]
+pub struct Hears<'a> {
+    /// The keyboard's layout, by which a character tells its key.
+    pub layout: Option<&'a str>,
+    /// Whether a page in a browser is heard, too.
+    pub page: bool,
+}
+
+/// Waits for presses: of this terminal, of gamepads where they can be read, and of a page if that is asked for.
 pub struct Listener {
     plan: Arc<Plan>,
     layout: Layout,
@@ -105,17 +117,35 @@ pub struct Listener {
     numbers: RefCell<Numbers>,
     /// Whether gamepads are heard.
     pub hears_pads: bool,
+    /// Goes on serving for as long as somebody waits.
+    _page: Option<PageServer>,
     _presses: Presses,
+}
+
+/// Serves a page whose presses are heard, and prints its address.
+fn open_page(
+    plan: &Arc<Plan>,
+    sources: &Sources,
+    output: &mut Output,
+) -> Result<PageServer, Failure> {
+    let config = super::live::page_config(plan);
+    let page = |secret: &str| page::live("Press what is meant", secret, &config);
+    let (server, said) = PageServer::open(None, page)?;
+    sources.listen_to_page(Arc::clone(plan.catalogue()), said);
+    output.remark("open this in a browser on this machine, and press it there or here:")?;
+    output.remark(&server.address())?;
+    Ok(server)
 }
 
 impl Listener {
     /// Listens with a keyboard of a layout, up to a moment if one is said.
     pub fn new(
         plan: &Arc<Plan>,
-        layout: Option<&str>,
+        hears: Hears<'_>,
         until: Option<Instant>,
+        output: &mut Output,
     ) -> Result<Self, Failure> {
-        let layout = match layout {
+        let layout = match hears.layout {
             None => Layout::default(),
             Some(word) => Layout::from_word(word).ok_or_else(|| {
                 let message = format!("there is no layout `{word}`");
@@ -124,11 +154,21 @@ impl Listener {
         };
         let sources = Sources::new(Clock::begin());
         let wanted = Wanted { layout, keys: false };
-        let hears_pads = sources.open(Kind::Evdev, wanted).is_ok();
+        let hears_pads = sources.open(Kind::Evdev, wanted).is_ok() || hears.page;
+        let page = hears.page.then(|| open_page(plan, &sources, output)).transpose()?;
         let presses = Presses::begin().map_err(|error| broken(&error))?;
         sources.open(Kind::Terminal, wanted)?;
         let (plan, numbers) = (Arc::clone(plan), RefCell::default());
-        Ok(Self { plan, layout, until, sources, numbers, hears_pads, _presses: presses })
+        Ok(Self {
+            plan,
+            layout,
+            until,
+            sources,
+            numbers,
+            hears_pads,
+            _page: page,
+            _presses: presses,
+        })
     }
 
     /// Waits for a control of some kinds; nothing when the hand leaves or the time is over.
@@ -143,7 +183,7 @@ impl Listener {
             let heard = match &arrival.heard {
                 Told::Terminal(told) => ear.hear(arrival.t, told),
                 // Its keys are heard by what it tells of them.
-                Told::Report(hardware, ..) if *hardware.identity == *"terminal" => continue,
+                Told::Report(hardware, ..) if *hardware.identity == *terminal::IDENTITY => continue,
                 _ => match numbers.what(&self.plan, &arrival) {
                     Some(what) => ear.take(Input { t: arrival.t, what }),
                     None => continue,

@@ -10,6 +10,6 @@ mod recorder;
 mod session;
 mod show;
 
-pub use page::page;
+pub use page::{config as page_config, page};
 pub use record::record;
 pub use show::show;

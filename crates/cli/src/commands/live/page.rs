@@ -90,7 +90,7 @@ pub fn page(file: Option<&Path>, args: &PageArgs, output: &mut Output) -> Result
 }
 
 /// What the page has to know of the profile.
-fn config(plan: &Plan) -> String {
+pub fn config(plan: &Plan) -> String {
     let catalogue = plan.catalogue();
     let own = catalogue.classes().filter(|class| matches!(class, Class::Own(_)));
     let devices: Vec<Value> = own

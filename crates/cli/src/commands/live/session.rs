@@ -10,7 +10,7 @@ use crate::files::Loaded;
 use crate::output::Output;
 use crate::servers::page::Said;
 use crate::sources::page::Asks;
-use crate::sources::terminal::Told;
+use crate::sources::terminal::{self, Told};
 use crate::sources::{Arrival, Clock, Heard, Kind, Numbers, Sources, Wanted};
 use harmonym_lab::live::Live;
 use harmonym_lab::take::{Input, Playing, What};
@@ -38,6 +38,8 @@ pub struct Session {
     pub words: Vec<String>,
     /// Whether keys and mouse go to the actions.
     pub hands_on: bool,
+    /// Whether what the terminal's own keyboard and mouse do goes to the actions at all.
+    pub hears_terminal: bool,
     /// The key that the view keeps for itself.
     pub kept: Option<ControlId>,
     /// How late the latest report of the last second was, and when that began.
@@ -152,6 +154,7 @@ impl Session {
             recorder: None,
             words: Vec::new(),
             hands_on: true,
+            hears_terminal: real.from.is_empty() || real.from.contains(&From::Terminal),
             kept: None,
             late: (Time::ZERO, Time::ZERO),
             asked: Vec::new(),
@@ -329,6 +332,12 @@ impl Session {
 
     fn arrive(&mut self, arrival: &Arrival, told: &mut Vec<Told>) -> Result<(), Failure> {
         let t = self.time(arrival.t);
+        if let Heard::Comes(of) | Heard::Goes(of) | Heard::Report(of, ..) = &arrival.heard
+            && *of.identity == *terminal::IDENTITY
+            && !self.hears_terminal
+        {
+            return Ok(());
+        }
         match &arrival.heard {
             Heard::Words(words) => self.words.push(words.clone()),
             Heard::Terminal(one) => {

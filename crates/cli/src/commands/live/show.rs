@@ -49,12 +49,13 @@ pub fn show(file: Option<&Path>, args: &LiveArgs, output: &mut Output) -> Result
     };
     let presses = Presses::begin_whole().map_err(unusable)?;
     session.listen_to_terminal()?;
-    session.hands_on = args.real.from.is_empty() || args.real.from.contains(&From::Terminal);
+    // Where a keyboard is heard, be it this one or all, its keys go to the actions first.
+    session.hands_on = session.hears_terminal || args.real.from.contains(&From::Evdev);
     let takes_keys = session.hands_on;
     if let Some(path) = &args.record {
         session.record(path, None)?;
     }
-    if !presses.tells_releases() && takes_keys {
+    if !presses.tells_releases() && session.hears_terminal {
         session.words.push(
             "this terminal does not tell when keys come up: each is a short press, held while it repeats".to_owned(),
         );

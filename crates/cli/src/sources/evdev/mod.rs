@@ -104,9 +104,8 @@ impl Evdev {
             told,
             looked: Instant::now(),
         };
-        let (mut refused, mut seen) = (None, 0);
+        let mut refused = None;
         for path in nodes() {
-            seen += 1;
             if let Err(error) = all.add(&path)
                 && error.kind() == ErrorKind::PermissionDenied
             {
@@ -115,9 +114,10 @@ impl Evdev {
         }
         match refused {
             Some(path) if all.open.is_empty() => Err(no_permission(&path)),
-            _ if seen == 0 && keys => {
-                let message = format!("there are no devices in {FOLDER} yet");
-                Err(Failure::new(message, "plug one in, or use a browser: harmonym page"))
+            _ if all.open.is_empty() && keys => {
+                let words = format!("there are no devices of hands in {FOLDER} yet: plug one in");
+                all.told.push(Arrival { t: clock.now(), heard: Heard::Words(words) });
+                Ok(all)
             }
             _ => Ok(all),
         }

@@ -118,9 +118,12 @@ impl Terminal {
     }
 }
 
+/// The identity of the terminal's keyboard and mouse.
+pub const IDENTITY: &str = "terminal";
+
 /// The terminal's keyboard, or its mouse.
-pub fn hardware(class: Class) -> Hardware {
-    Hardware { class, identity: "terminal".into() }
+fn hardware(class: Class) -> Hardware {
+    Hardware { class, identity: IDENTITY.into() }
 }
 
 /// The place of a key by its W3C UI Events code: as told, else that of the key that types it on the layout.
