@@ -90,6 +90,10 @@ const PAD: &[(Key, &str)] = &[
     (Key::BTN_DPAD_RIGHT, "dpad.right"),
 ];
 
+/// Keys that the table of W3C codes has no Linux code for, and the kernel does.
+const OTHER_KEYS: &[(Key, &str)] =
+    &[(Key::KEY_PROPS, "Props"), (Key::KEY_SUSPEND, "Suspend"), (Key::KEY_FN, "Fn")];
+
 /// The mouse's buttons by their codes.
 const MOUSE: &[(Key, &str)] = &[
     (Key::BTN_LEFT, "left"),
@@ -302,9 +306,16 @@ fn control(name: &str) -> ControlId {
 
 /// The key of a code, if it has a place.
 fn key(code: u16) -> Option<ControlId> {
-    let map = KeyMap::from_key_mapping(KeyMapping::Evdev(code)).ok()?;
-    let code: KeyMappingCode = map.code?;
-    Catalogue::built_in().reported_id(&format!("key.{code}"))
+    let own = OTHER_KEYS.iter().find(|(key, _)| key.0 == code);
+    let name = match own {
+        Some((_, name)) => (*name).to_owned(),
+        None => {
+            let map = KeyMap::from_key_mapping(KeyMapping::Evdev(code)).ok()?;
+            let code: KeyMappingCode = map.code?;
+            code.to_string()
+        }
+    };
+    Catalogue::built_in().reported_id(&format!("key.{name}"))
 }
 
 fn span(least: i32, most: i32) -> f64 {
