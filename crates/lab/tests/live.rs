@@ -230,6 +230,25 @@ fn a_saved_profile_gets_the_hands_so_far() {
 }
 
 #[test]
+fn a_device_that_is_somebodys_before_it_comes_is_not_there_before() {
+    let plan = demo();
+    let mut live =
+        Live::new(plan.clone(), Playing { seats: Some(2), ..Playing::at(Rate::DEFAULT) });
+    let class = harmonym_runtime::base::Class::Mouse;
+    let mouse = Device { class, number: 0 };
+    let key = mouse.companion().expect("a keyboard");
+    let button = Contact::first(plan.find_control("mouse.left").expect("a button"));
+    live.input(Time::from_millis(100), What::Plug(mouse, true)).expect("a mouse");
+    live.input(Time::from_millis(200), What::Report(button, Vector::axis(1.0))).expect("a press");
+    live.input(Time::from_millis(700), What::Plug(key, true)).expect("a keyboard");
+    live.until(Time::from_millis(1000));
+    let seen = live.lanes.seen(&plan, Time::ZERO, Time::from_millis(1000));
+    let there = seen.around.devices_there(seen.end);
+    let of = |device| there.iter().find(|(own, _)| *own == device).expect("told of").1[0].0;
+    assert_eq!((of(mouse), of(key)), (Time::from_millis(100), Time::from_millis(700)));
+}
+
+#[test]
 fn memory_has_a_bound_and_all_goes_on() {
     let plan = demo();
     let playing = Playing { seats: Some(1), ..Playing::at(Rate::DEFAULT) };

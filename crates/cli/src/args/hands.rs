@@ -147,7 +147,7 @@ pub enum From {
 }
 
 /// Real hands, and how they are played.
-#[derive(Debug, clap::Args)]
+#[derive(Clone, Debug, clap::Args)]
 pub struct RealArgs {
     #[command(flatten)]
     pub player: PlayerArg,

@@ -349,6 +349,16 @@ fn pads_of_a_browser_come_report_and_go_and_a_row_of_keys_stands_in_for_one() {
     page.wait_for_event("quay.walk", "wake");
     page.value(&change("pad.buttons[7] = { pressed: true, value: 0.5 }"));
     page.wait_for("rows.some(row => row.name === 'pad.right-trigger')");
+    // The connection is lost: that is told, and it comes again by itself.
+    page.value("socket.close()");
+    page.wait_for("!document.getElementById('lost').hidden");
+    page.wait_for("document.getElementById('lost').hidden && socket.readyState === 1");
+    page.value(&change("pad.axes = [0, 0, 0, 0]"));
+    sleep(Duration::from_millis(300));
+    page.value(&change("pad.axes = [0.6, -0.8, 0, 0]"));
+    page.wait_for(
+        "[...document.querySelectorAll('#events li')].pop().textContent.includes('fire')",
+    );
     // It goes in the middle of a push.
     page.value("(() => { const gone = pad; pad = null; const e = new Event('gamepaddisconnected'); e.gamepad = gone; dispatchEvent(e); })()");
     page.wait_for_event("quay.walk", "unplugged");

@@ -202,7 +202,9 @@ impl Timeline {
         all.dedup();
         let stays = |device: Device| {
             let own: Vec<_> = self.devices.iter().filter(|(_, of, ..)| *of == device).collect();
-            let comes_first = own.first().is_some_and(|(.., change)| *change == Change::Comes);
+            // It may be somebody's before it is there: a keyboard goes along with its mouse.
+            let mut moves = own.iter().filter(|(.., change)| *change != Change::Given);
+            let comes_first = moves.next().is_some_and(|(.., change)| *change == Change::Comes);
             let owner = own.first().and_then(|(.., seat, change)| match change {
                 Change::Given => None,
                 Change::Comes | Change::Goes => *seat,

@@ -1,6 +1,6 @@
 //! `page`: hands at work, in a browser.
 
-use super::picture::{Eye, around, events};
+use super::picture::{Eye, around, events, moves};
 use super::record::ends_asked;
 use super::recorder::expect_free;
 use super::session::Session;
@@ -153,7 +153,12 @@ impl View {
         }
         let first = self.words.len().saturating_sub(MOST_WORDS);
         self.words.drain(..first);
-        if self.server.is_watched() && (!self.is_still || is_stale) {
+        let is_new = is_stale || self.session.live.changes() != before;
+        let is_due = match self.is_still {
+            true => is_stale,
+            false => is_new || moves(&self.session),
+        };
+        if self.server.is_watched() && is_due {
             let text = self.told(is_stale)?;
             self.server.tell(&text.into());
         }
@@ -170,13 +175,17 @@ impl View {
         let (plan, now) = (Arc::clone(session.plan()), session.now());
         self.eye.look(session, session.live.now());
         let span = if self.is_still { BACK } else { SEEN };
-        let lanes = session.live.lanes.seen(&plan, now.since(span), now);
+        let many = super::picture::playing(session).len() > 1;
+        let mut lanes = session.live.lanes.seen(&plan, now.since(span), now);
+        if !many {
+            // Nobody else plays: nothing has to say whose it is.
+            lanes.seats = 1;
+        }
         let mut only = vec![false; plan.actions().len()];
         for (_, action) in &rows {
             only[harmonym_runtime::base::Id::index(*action)] = true;
         }
         let runs = [Shown { lanes: &lanes, plan: &plan }];
-        let many = super::picture::playing(session).len() > 1;
         let picture = Picture {
             title: "live",
             runs: &runs,

@@ -15,6 +15,9 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::widgets::Widget;
 
+/// From here on it is told that reports come late.
+const LATE: Time = Time::from_millis(17);
+
 /// What the person looks at.
 pub struct Eye {
     /// The chosen action.
@@ -232,6 +235,10 @@ pub fn around(session: &mut Session) -> Vec<(String, bool)> {
     let devices = session.devices();
     if !devices.is_empty() {
         all.push((devices.join(" "), false));
+    }
+    // What is a frame late is felt.
+    if session.late.0 >= LATE && session.now().since(session.late.1) <= Time::from_millis(2_000) {
+        all.push((format!("reports come {:.0} ms late", session.late.0.seconds() * 1e3), true));
     }
     if let Some(recorder) = &session.recorder {
         let name = crate::escape::named(recorder.path());

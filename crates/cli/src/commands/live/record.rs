@@ -81,7 +81,11 @@ pub fn record(file: Option<&Path>, args: &RecordArgs, output: &mut Output) -> Re
     recorder.end()?;
     done?;
     let name = named(&path);
-    output.remark(&format!("wrote {name} ({inputs} inputs)"))?;
+    let late = match session.latest {
+        Time::ZERO => String::new(),
+        late => format!(", none more than {:.1} ms late", late.seconds() * 1e3 + 0.05),
+    };
+    output.remark(&format!("wrote {name} ({inputs} inputs{late})"))?;
     output.remark(&format!("  harmonym play {name}       what comes of it"))?;
     output.remark(&format!(
         "  harmonym score {name}      the same as a score, to edit and to test with"

@@ -14,7 +14,7 @@ use crate::sources::terminal::{self, Told};
 use crate::sources::{Arrival, Clock, Heard, Kind, Numbers, Sources, Wanted};
 use harmonym_lab::live::Live;
 use harmonym_lab::take::{Input, Playing, What};
-use harmonym_runtime::base::{Class, ControlId, Rate, Time};
+use harmonym_runtime::base::{Class, ControlId, Rate, SchemeId, Time};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
 use std::collections::VecDeque;
@@ -26,6 +26,9 @@ use std::time::{Duration, Instant, SystemTime};
 
 /// The profile is looked at so often, to see whether it was saved.
 const LOOKED_AT: Duration = Duration::from_millis(250);
+
+/// No more is heard before somebody may look at it: who tells without end holds nobody up.
+const MOST_AT_ONCE: usize = 10_000;
 
 /// Between two scores there is so much time.
 const BETWEEN: Time = Time::from_millis(1_500);
@@ -44,6 +47,8 @@ pub struct Session {
     pub kept: Option<ControlId>,
     /// How late the latest report of the last second was, and when that began.
     pub late: (Time, Time),
+    /// How late any report was at most.
+    pub latest: Time,
     /// What pages asked for.
     asked: Vec<Asks>,
     /// What is played now.
@@ -55,6 +60,7 @@ pub struct Session {
     /// same times.
     zero: Time,
     speed: f64,
+    real: RealArgs,
     pieces: VecDeque<Piece>,
     due: VecDeque<Input>,
     is_played: bool,
@@ -142,8 +148,7 @@ impl Session {
                 (loaded, Some(Watched::new(path, real.player.clone())))
             }
         };
-        let rate = real.rate.as_deref().map(parse_rate).transpose()?;
-        let scheme = real.scheme.as_deref().map(|name| scheme(&loaded, name)).transpose()?;
+        let (rate, scheme) = asked(&loaded, real)?;
         let pieces = pieces(&loaded, real, (rate, scheme))?;
         let plan = loaded.plan_for(real.layout, None)?;
         let rate = rate.unwrap_or(Rate::DEFAULT);
@@ -157,6 +162,7 @@ impl Session {
             hears_terminal: real.from.is_empty() || real.from.contains(&From::Terminal),
             kept: None,
             late: (Time::ZERO, Time::ZERO),
+            latest: Time::ZERO,
             asked: Vec::new(),
             title: None,
             numbers: Numbers::default(),
@@ -164,6 +170,7 @@ impl Session {
             layout: real.layout.unwrap_or_default(),
             zero: Time::ZERO,
             speed: real.speed,
+            real: real.clone(),
             pieces: pieces.into(),
             due: VecDeque::new(),
             is_played: false,
@@ -302,15 +309,18 @@ impl Session {
         let mut told = Vec::new();
         let wait = until.min(self.next_due());
         let mut arrival = self.sources.next(wait);
-        while let Some(one) = arrival {
+        for _ in 0..MOST_AT_ONCE {
+            let Some(one) = arrival else { break };
             self.arrive(&one, &mut told)?;
             arrival = self.sources.next(Instant::now());
         }
-        while let Some(input) = self.due.front().copied().filter(|input| input.t <= self.now()) {
+        // One moment for both: what a score says is never late.
+        let now = self.now();
+        while let Some(input) = self.due.front().copied().filter(|input| input.t <= now) {
             self.due.pop_front();
             self.happens(input.t, input.what)?;
         }
-        self.live.until(self.now());
+        self.live.until(now);
         let rested = self.live.now().since(self.live.last_input()) >= BETWEEN;
         if self.due.is_empty() && rested && !self.pieces.is_empty() {
             self.next_piece();
@@ -353,6 +363,7 @@ impl Session {
                     return Ok(());
                 }
                 let late = self.now().since(t);
+                self.latest = self.latest.max(late);
                 if t.since(self.late.1) > Time::from_millis(1000) {
                     self.late = (late, t);
                 } else {
@@ -380,7 +391,17 @@ impl Session {
         if !watched.changed() {
             return Ok(());
         }
-        let plan = read_again(watched).and_then(|loaded| loaded.plan_for(Some(layout), None));
+        let again = read_again(watched).and_then(|loaded| {
+            // The scores that are still to come go by it, too.
+            let all = pieces(&loaded, &self.real, asked(&loaded, &self.real)?)?;
+            let to_come = all.len().saturating_sub(self.pieces.len());
+            let plan = loaded.plan_for(Some(layout), None)?;
+            Ok((plan, all.into_iter().skip(to_come).collect()))
+        });
+        let plan = again.map(|(plan, to_come)| {
+            self.pieces = to_come;
+            plan
+        });
         match plan {
             Err(failure) => {
                 self.words
@@ -401,6 +422,13 @@ impl Session {
         }
         Ok(())
     }
+}
+
+/// The rate and the scheme that are asked for.
+fn asked(loaded: &Loaded, real: &RealArgs) -> Result<(Option<Rate>, Option<SchemeId>), Failure> {
+    let rate = real.rate.as_deref().map(parse_rate).transpose()?;
+    let scheme = real.scheme.as_deref().map(|name| scheme(loaded, name)).transpose()?;
+    Ok((rate, scheme))
 }
 
 fn read_again(watched: &Watched) -> Result<Loaded, Failure> {
