@@ -242,7 +242,7 @@ fn a_device_that_is_somebodys_before_it_comes_is_not_there_before() {
     live.input(Time::from_millis(200), What::Report(button, Vector::axis(1.0))).expect("a press");
     live.input(Time::from_millis(700), What::Plug(key, true)).expect("a keyboard");
     live.until(Time::from_millis(1000));
-    let seen = live.lanes.seen(&plan, Time::ZERO, Time::from_millis(1000));
+    let seen = live.lanes().seen(&plan, Time::ZERO, Time::from_millis(1000));
     let there = seen.around.devices_there(seen.end);
     let of = |device| there.iter().find(|(own, _)| *own == device).expect("told of").1[0].0;
     assert_eq!((of(mouse), of(key)), (Time::from_millis(100), Time::from_millis(700)));
@@ -266,7 +266,7 @@ fn memory_has_a_bound_and_all_goes_on() {
         t = t + Time::from_nanos(100_000);
         live.input(t, What::Report(way, Vector::new(1.0, 0.0))).expect("an input");
     }
-    let values = live.lanes.around.controls.iter().map(|control| control.values.len());
+    let values = live.lanes().around.controls.iter().map(|control| control.values.len());
     assert!(values.max() <= Some(760_000), "75 s and one report before them");
     live.input(t, What::Report(key, Vector::axis(1.0))).expect("an input");
     live.until(t + Time::from_millis(900));

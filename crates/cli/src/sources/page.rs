@@ -2,8 +2,8 @@
 
 use super::{Arrival, Clock, Hardware, Heard};
 use crate::servers::page::Said;
-use harmonym_runtime::base::{Component, ControlId, Time, Vector};
-use harmonym_runtime::controls::{Catalogue, Reads};
+use harmonym_runtime::base::{Time, Vector};
+use harmonym_runtime::controls::Catalogue;
 use serde::Deserialize;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
@@ -171,7 +171,7 @@ impl Hear {
                 let mut last = None;
                 for (device, control, value, t) in reports {
                     let Some(hardware) = page.devices.get(&device).cloned() else { continue };
-                    let found = known(catalogue, &control).filter(|id| {
+                    let found = catalogue.reported_id(&control).filter(|id| {
                         catalogue.reported()[harmonym_runtime::base::Id::index(*id)].class
                             == hardware.class
                     });
@@ -210,19 +210,6 @@ impl Hear {
 
 fn ask(asks: Asks, now: Time, all: &mut Vec<Arrival>) {
     all.push(Arrival { t: now, heard: Heard::Page(asks) });
-}
-
-/// The control called so, if a device reports it.
-fn known(catalogue: &Catalogue, name: &str) -> Option<ControlId> {
-    match catalogue.find(name)?.reads {
-        Reads::Whole(_) => catalogue.reported_id(name),
-        Reads::Component(_, Component::X | Component::Y | Component::Z)
-        | Reads::Half(..)
-        | Reads::Either(..)
-        | Reads::Four(_)
-        | Reads::Char(_)
-        | Reads::Nothing => None,
-    }
 }
 
 impl Page {

@@ -129,6 +129,24 @@ fn keys_of_a_terminal_go_down_and_come_up_and_their_take_tells_the_same() {
 }
 
 #[test]
+fn what_was_told_is_not_told_again_when_the_profile_is_saved() {
+    let folder = Folder::with_demo();
+    let mut pty = terminal(&folder, "record own.take.jsonl --events --from terminal");
+    pty.wait_for("\"kind\":\"start\"");
+    let fire = "\"action\":\"quay.hail\",\"event\":\"fire\"";
+    pty.keys.write_all(b"\x1b[104;1:1u\x1b[104;1:3u").expect("H");
+    pty.wait_for(fire);
+    folder.write("harmonym.toml", folder.read("harmonym.toml").replace("hold 0.8s", "hold 0.7s"));
+    pty.wait_for("the profile was saved");
+    pty.keys.write_all(b"\x1b[104;1:1u\x1b[104;1:3u").expect("H");
+    pty.wait_for(fire);
+    pty.keys.write_all(b"\x1b[99;5u").expect("Ctrl-C");
+    let (code, _, text) = pty.end();
+    assert_eq!(code, Some(0), "{text}");
+    assert_eq!(text.matches(fire).count(), 2, "{text}");
+}
+
+#[test]
 fn live_shows_what_hands_do_reads_a_saved_profile_and_gives_the_terminal_back() {
     let folder = Folder::with_demo();
     let mut pty = terminal(&folder, "live --from terminal");

@@ -42,17 +42,10 @@ pub struct Live {
     /// Where the inputs that are kept begin.
     base: Option<(Time, Seats)>,
     inputs: Vec<Input>,
-    /// What can be drawn of the last minute.
-    pub lanes: Lanes,
-    /// The last events, in order.
-    pub told: VecDeque<Told>,
-    /// All that was told since somebody took it, for who wants all of it.
-    news: Option<Vec<Told>>,
+    seen: Seen,
     swept: Time,
     /// Whether nothing came since the last tick.
     just_ticked: bool,
-    /// How often something changed that can be seen.
-    changes: u64,
 }
 
 impl Live {
@@ -63,13 +56,11 @@ impl Live {
         let mut seen = Seen {
             lanes: Lanes::new(&plan, count),
             told: VecDeque::new(),
-            first: Vec::new(),
-            keeps: true,
+            news: Some(Vec::new()),
             changes: 0,
         };
         let seats =
             Seats::start(Arc::clone(&plan), count, start, &mut |told| seen.take(&plan, told));
-        let Seen { lanes, told, first, .. } = seen;
         Self {
             plan,
             playing,
@@ -77,12 +68,9 @@ impl Live {
             now: Time::ZERO,
             base: None,
             inputs: Vec::new(),
-            lanes,
-            told,
-            news: Some(first),
+            seen,
             swept: Time::ZERO,
             just_ticked: false,
-            changes: 0,
         }
     }
 
@@ -93,18 +81,28 @@ impl Live {
 
     /// All that was told since this was asked last; who never asks says so with [`forget_news`](Self::forget_news).
     pub fn news(&mut self) -> Vec<Told> {
-        self.news.as_mut().map(std::mem::take).unwrap_or_default()
+        self.seen.news.as_mut().map(std::mem::take).unwrap_or_default()
     }
 
     /// Nobody will ask for all that is told.
     pub fn forget_news(&mut self) {
-        self.news = None;
+        self.seen.news = None;
+    }
+
+    /// What can be drawn of the last minute.
+    pub fn lanes(&self) -> &Lanes {
+        &self.seen.lanes
+    }
+
+    /// The last events, in order.
+    pub fn told(&self) -> &VecDeque<Told> {
+        &self.seen.told
     }
 
     /// The hands rest: what is open ends, with cause `stopped`.
     pub fn stop(&mut self) {
-        let plan = Arc::clone(&self.plan);
-        self.seen(|seats, seen| seats.stop(&mut |told| seen.take(&plan, told)));
+        let Self { plan, seats, seen, .. } = self;
+        seats.stop(&mut |told| seen.take(plan, told));
     }
 
     /// How they began.
@@ -125,7 +123,7 @@ impl Live {
 
     /// A number that differs whenever there is something else to see.
     pub fn changes(&self) -> u64 {
-        self.changes
+        self.seen.changes
     }
 
     /// What the game reads of a seat.
@@ -135,7 +133,7 @@ impl Live {
 
     /// Whether a seat plays: the first does, others from the first time on that something happened to them.
     pub fn plays(&self, seat: Seat) -> bool {
-        seat == Seat::FIRST || self.lanes.plays(seat)
+        seat == Seat::FIRST || self.seen.lanes.plays(seat)
     }
 
     /// The seats there are.
@@ -179,12 +177,12 @@ impl Live {
             what => what,
         };
         let input = Input { t: t.max(after).max(self.now), what };
-        let plan = Arc::clone(&self.plan);
-        self.seen(|seats, seen| input.give(seats, &mut |told| seen.take(&plan, told)))?;
+        let Self { plan, seats, seen, .. } = self;
+        input.give(seats, &mut |told| seen.take(plan, told))?;
+        seen.lanes.input(plan, &input);
+        seen.changes += 1;
         self.now = input.t;
         self.just_ticked = false;
-        self.lanes.input(&plan, &input);
-        self.changes += 1;
         self.inputs.push(input);
         if self.inputs.len() >= MOST_INPUTS {
             self.inputs.clear();
@@ -200,37 +198,22 @@ impl Live {
 
     /// All ticks before `t`.
     fn ticks_before(&mut self, t: Time) {
-        let plan = Arc::clone(&self.plan);
         while self.next_tick() < t {
             let at = self.next_tick();
-            self.seen(|seats, seen| seats.tick(at, &mut |told| seen.take(&plan, told)));
+            let Self { plan, seats, seen, .. } = self;
+            seats.tick(at, &mut |told| seen.take(plan, told));
+            for seat in seats.all() {
+                let frame = seats.frame(seat);
+                seen.changes += u64::from(frame.changed().next().is_some());
+                seen.lanes.tick(seat, frame, at);
+            }
             self.now = at;
             self.just_ticked = true;
-            for seat in self.seats.all() {
-                let frame = self.seats.frame(seat);
-                self.changes += u64::from(frame.changed().next().is_some());
-                self.lanes.tick(seat, self.seats.frame(seat), at);
-            }
         }
         if self.now.since(self.swept) >= SWEPT {
             self.swept = self.now;
-            self.lanes.forget(self.now.since(KEPT));
+            self.seen.lanes.forget(self.now.since(KEPT));
         }
-    }
-
-    /// Does something to the seats whose outcome can be seen.
-    fn seen<T>(&mut self, act: impl FnOnce(&mut Seats, &mut Seen) -> T) -> T {
-        let lanes = std::mem::replace(&mut self.lanes, Lanes::none());
-        let told = std::mem::take(&mut self.told);
-        let (first, keeps) = (Vec::new(), self.news.is_some());
-        let mut seen = Seen { lanes, told, first, keeps, changes: self.changes };
-        let done = act(&mut self.seats, &mut seen);
-        let Seen { lanes, told, first, changes, .. } = seen;
-        (self.lanes, self.told, self.changes) = (lanes, told, changes);
-        if let Some(news) = &mut self.news {
-            news.extend(first);
-        }
-        done
     }
 
     /// The same hands on another plan, as if it had been so from the beginning, and how many inputs it has no
@@ -281,12 +264,15 @@ impl Live {
 }
 
 /// What can be seen of what is told.
+#[derive(Clone, Debug)]
 struct Seen {
+    /// What can be drawn of the last minute.
     lanes: Lanes,
+    /// The last events, in order.
     told: VecDeque<Told>,
-    /// All of it, if somebody keeps it.
-    first: Vec<Told>,
-    keeps: bool,
+    /// All that was told since somebody took it, for who wants all of it.
+    news: Option<Vec<Told>>,
+    /// How often something changed that can be seen.
     changes: u64,
 }
 
@@ -294,8 +280,8 @@ impl Seen {
     fn take(&mut self, plan: &Plan, told: Told) {
         self.lanes.notice(plan, &told);
         self.changes += 1;
-        if self.keeps {
-            self.first.push(told);
+        if let Some(news) = &mut self.news {
+            news.push(told);
         }
         // What fires at every tick would push all else out: the last of it stays.
         if let Notice::Event(event) = told.notice {

@@ -163,22 +163,6 @@ impl Lanes {
         }
     }
 
-    /// No lanes at all.
-    pub(crate) fn none() -> Self {
-        Self {
-            lanes: Vec::new(),
-            seats: 0,
-            around: Timeline::default(),
-            end: Time::ZERO,
-            is_cut: false,
-            place: Vec::new(),
-            owners: BTreeMap::new(),
-            graded: Vec::new(),
-            held: Vec::new(),
-            playing: 0,
-        }
-    }
-
     /// What can be seen from one moment to another, which is now: what goes on ends there.
     pub fn seen(&self, plan: &Plan, from: Time, to: Time) -> Self {
         let mut seen = self.clone();

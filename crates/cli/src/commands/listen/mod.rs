@@ -10,6 +10,7 @@ use crate::failure::{Failure, reason};
 use crate::output::Output;
 use crate::output::terminal::Presses;
 use crate::servers::page::PageServer;
+use crate::sources::Heard as Told;
 use crate::sources::{Arrival, Clock, Kind, Numbers, Sources, Wanted, terminal};
 use harmonym_lab::take::Input;
 use harmonym_runtime::base::{ControlKind, Kind as Gives, Time};
@@ -225,9 +226,6 @@ impl Listener {
         false
     }
 }
-
-/// What sources tell of.
-use crate::sources::Heard as Told;
 
 /// What is waited for.
 struct Asked<'a> {

@@ -47,7 +47,6 @@ pub fn page(file: Option<&Path>, args: &PageArgs, output: &mut Output) -> Result
         expect_free(path, args.real.force)?;
     }
     let mut session = Session::begin_without_terminal(file, &args.real, output)?;
-    session.live.forget_news();
     let config = config(session.plan());
     let title = "Hands at work";
     let (server, said) = PageServer::open(args.port, |secret| page::live(title, secret, &config))?;
@@ -176,7 +175,7 @@ impl View {
         self.eye.look(session, session.live.now());
         let span = if self.is_still { BACK } else { SEEN };
         let many = super::picture::playing(session).len() > 1;
-        let mut lanes = session.live.lanes.seen(&plan, now.since(span), now);
+        let mut lanes = session.live.lanes().seen(&plan, now.since(span), now);
         if !many {
             // Nobody else plays: nothing has to say whose it is.
             lanes.seats = 1;

@@ -15,6 +15,9 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::widgets::Widget;
 
+/// So many rows of events are shown.
+const MOST_EVENTS: usize = 12;
+
 /// From here on it is told that reports come late.
 const LATE: Time = Time::from_millis(17);
 
@@ -137,7 +140,7 @@ impl Eye {
         let around = around(session);
         let events = events(session, at, area.width);
         let lane = |seat: Seat, id: ActionId| {
-            session.live.lanes.lanes.iter().find(|lane| (lane.seat, lane.action) == (seat, id))
+            session.live.lanes().lanes.iter().find(|lane| (lane.seat, lane.action) == (seat, id))
         };
         let shown: Vec<Row<'_>> = rows
             .iter()
@@ -171,7 +174,7 @@ impl Eye {
     fn reading(&self, session: &mut Session, seat: Seat, id: ActionId, at: Time) -> String {
         let kind = session.plan().actions()[id].kind;
         if self.still.is_some() {
-            let lanes = &session.live.lanes.lanes;
+            let lanes = &session.live.lanes().lanes;
             let lane = lanes.iter().find(|lane| (lane.seat, lane.action) == (seat, id));
             return lane.map_or(String::new(), |lane| was(lane, kind, at));
         }
@@ -258,7 +261,10 @@ pub fn events(session: &Session, at: Time, width: u16) -> Vec<(Ink, String)> {
     let highest = playing(session).last().map_or(1, |seat| seat.number());
     let mut rows = Rows::new(plan, highest.max(seats), look, |_| true);
     let mut all = Vec::new();
-    for told in session.live.told.iter().filter(|told| time_of(&told.notice) <= at) {
+    let told = session.live.told();
+    let until =
+        told.iter().rposition(|told| time_of(&told.notice) <= at).map_or(0, |last| last + 1);
+    for told in told.range(until.saturating_sub(MOST_EVENTS)..until) {
         let ink = match told.notice {
             Notice::Event(event) => match event.kind {
                 EventKind::Fire(..) => Ink::Strong,
@@ -271,7 +277,7 @@ pub fn events(session: &Session, at: Time, width: u16) -> Vec<(Ink, String)> {
             all.extend(row.lines().map(|line| (ink, line.to_owned())));
         }
     }
-    let last = all.len().saturating_sub(12);
+    let last = all.len().saturating_sub(MOST_EVENTS);
     all.split_off(last)
 }
 
@@ -291,7 +297,7 @@ pub fn time_of(notice: &Notice) -> Time {
 /// Whether something is still on its way through what is seen.
 pub fn moves(session: &Session) -> bool {
     let live = &session.live;
-    let told = live.told.back().map(|told| time_of(&told.notice));
+    let told = live.told().back().map(|told| time_of(&told.notice));
     let last = told.unwrap_or_default().max(live.last_input());
-    session.now().since(last) <= SEEN || live.lanes.lanes.iter().any(Lane::is_open)
+    session.now().since(last) <= SEEN || live.lanes().lanes.iter().any(Lane::is_open)
 }

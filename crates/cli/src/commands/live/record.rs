@@ -47,7 +47,7 @@ pub fn record(file: Option<&Path>, args: &RecordArgs, output: &mut Output) -> Re
         None => "it ends with the score".to_owned(),
     };
     output.remark(&format!("recording {}; {until}", named(&args.take)))?;
-    let _presses = match wants_terminal {
+    let presses = match wants_terminal {
         true => {
             let presses = Presses::begin()
                 .map_err(|error| Failure::io("read", Path::new("the terminal"), &error))?;
@@ -56,15 +56,14 @@ pub fn record(file: Option<&Path>, args: &RecordArgs, output: &mut Output) -> Re
         }
         false => None,
     };
+    session.tells = args.events;
     session.record(&args.take, args.title.as_deref())?;
     if args.events {
         let (plan, rate) = (session.plan().clone(), session.live.playing().rate);
         output.write(|out| Lines { plan: &plan }.start(out, args.title.as_deref(), rate))?;
-    } else {
-        session.live.forget_news();
     }
     let done = go_on(&mut session, (length, args.events), &ends, output);
-    drop(_presses);
+    drop(presses);
     let plan = session.plan().clone();
     let lines = Lines { plan: &plan };
     session.live.stop();

@@ -37,6 +37,8 @@ const BETWEEN: Time = Time::from_millis(1_500);
 pub struct Session {
     pub live: Live,
     pub recorder: Option<Recorder>,
+    /// Whether somebody takes all that is told.
+    pub tells: bool,
     /// What is to be said to the person, in order.
     pub words: Vec<String>,
     /// Whether keys and mouse go to the actions.
@@ -154,9 +156,12 @@ impl Session {
         let rate = rate.unwrap_or(Rate::DEFAULT);
         let playing = Playing { start: None, rate, scheme, seats: real.seats };
         let sources = Sources::new(Clock::begin());
+        let mut live = Live::new(plan, playing);
+        live.forget_news();
         let session = Self {
-            live: Live::new(plan, playing),
+            live,
             recorder: None,
+            tells: false,
             words: Vec::new(),
             hands_on: true,
             hears_terminal: real.from.is_empty() || real.from.contains(&From::Terminal),
@@ -256,10 +261,18 @@ impl Session {
 
     /// Begins anew, at time 0.
     fn restart(&mut self, plan: Arc<Plan>, playing: Playing) -> Result<(), Failure> {
+        self.begin_at_0(plan, playing);
+        self.plug()
+    }
+
+    /// Other hands, at time 0, that know of no device.
+    fn begin_at_0(&mut self, plan: Arc<Plan>, playing: Playing) {
         self.zero = self.sources.clock().now();
         self.live = Live::new(plan, playing);
+        if !self.tells {
+            self.live.forget_news();
+        }
         self.numbers.unplug_all();
-        self.plug()
     }
 
     /// Tells the seats of devices that they have a use for and were not told of.
@@ -274,9 +287,7 @@ impl Session {
     /// Begins the next score, if there is one.
     fn next_piece(&mut self) {
         let Some(Piece { title, plan, playing, inputs }) = self.pieces.pop_front() else { return };
-        self.zero = self.sources.clock().now();
-        self.live = Live::new(plan, playing);
-        self.numbers.unplug_all();
+        self.begin_at_0(plan, playing);
         self.due = inputs.into();
         self.title = Some(title);
         self.is_played = true;
@@ -306,6 +317,8 @@ impl Session {
 
     /// Goes on until something came, or until then; gives what the terminal told.
     pub fn step(&mut self, until: Instant) -> Result<Vec<Told>, Failure> {
+        // Before anything comes: all that was told goes by the profile as it was.
+        self.look_at_profile()?;
         let mut told = Vec::new();
         let wait = until.min(self.next_due());
         let mut arrival = self.sources.next(wait);
@@ -329,7 +342,6 @@ impl Session {
         if let Some(recorder) = &mut self.recorder {
             recorder.tend()?;
         }
-        self.look_at_profile()?;
         Ok(told)
     }
 
@@ -409,7 +421,12 @@ impl Session {
             }
             Ok(plan) if *plan == **self.live.plan() => {}
             Ok(plan) => {
-                let (live, lost) = self.live.on(&plan);
+                let (mut live, lost) = self.live.on(&plan);
+                // What is played again was told when it happened.
+                match self.tells {
+                    true => drop(live.news()),
+                    false => live.forget_news(),
+                }
                 self.live = live;
                 self.plug()?;
                 self.words.push(match lost {

@@ -13,10 +13,12 @@ use crate::output::terminal::Presses;
 use harmonym_lab::live::BACK;
 use harmonym_lab::transcribe::expected;
 use harmonym_runtime::base::{Seat, Time};
+use harmonym_runtime::plan::Plan;
 use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
 use std::io::{self, IsTerminal, Stdout};
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 /// No more pictures than this are drawn: with what it takes to draw one, nothing is seen later than a sixtieth of a
@@ -68,6 +70,8 @@ pub fn show(file: Option<&Path>, args: &LiveArgs, output: &mut Output) -> Result
         look: output.look,
         ascii: args.ascii,
         takes_keys,
+        key: "",
+        of: None,
         wrote: Vec::new(),
         copied: Vec::new(),
     };
@@ -97,6 +101,9 @@ struct View {
     ascii: bool,
     /// Whether the keys of the terminal can go to the actions at all.
     takes_keys: bool,
+    /// The key that hands the keyboard over, and the profile that leaves it free.
+    key: &'static str,
+    of: Option<Arc<Plan>>,
     /// The takes that were written.
     wrote: Vec<(PathBuf, usize)>,
     /// The lines that were copied: who has no clipboard finds them at the end.
@@ -125,10 +132,8 @@ impl View {
                 is_stale = false;
                 continue;
             }
-            let key = hand_over(self.session.plan());
-            if self.takes_keys {
-                self.session.kept = self.session.plan().find_control(&format!("key.{key}")).ok();
-            }
+            self.settle_key();
+            let key = self.key;
             let title = self.session.title.clone();
             let told = self.session.step(Instant::now() + wait)?;
             if self.session.title != title {
@@ -156,9 +161,23 @@ impl View {
         }
     }
 
+    /// Finds the key that hands the keyboard over, where the profile is another one.
+    fn settle_key(&mut self) {
+        let plan = self.session.plan();
+        if self.of.as_ref().is_some_and(|of| Arc::ptr_eq(of, plan)) {
+            return;
+        }
+        self.of = Some(Arc::clone(plan));
+        self.key = hand_over(plan);
+        if self.takes_keys {
+            self.session.kept = plan.find_control(&format!("key.{}", self.key)).ok();
+        }
+    }
+
     fn draw(&mut self) -> Result<(), Failure> {
-        let Self { session, terminal, eye, look, ascii, takes_keys, .. } = self;
-        let key = hand_over(session.plan());
+        self.settle_key();
+        let Self { session, terminal, eye, look, ascii, takes_keys, key, .. } = self;
+        let key = *key;
         let to_view = [(key, "keys to the view"), ("Ctrl-C", "end")];
         let mut keys = vec![
             ("↑↓", "choose"),
@@ -262,7 +281,7 @@ impl View {
         let live = &self.session.live;
         let until = self.eye.still.unwrap_or(live.now());
         let many = live.seats().all().count() > 1;
-        let lines = expected(live.plan(), many, live.told.iter(), (until.since(LATELY), until));
+        let lines = expected(live.plan(), many, live.told().iter(), (until.since(LATELY), until));
         let count = lines.lines().count();
         if count == 0 {
             self.eye.words = Some("nothing fired or lapsed in the last 5 s".to_owned());
