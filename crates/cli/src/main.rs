@@ -12,6 +12,7 @@ mod sources;
 
 mod view;
 
+use clap_complete::CompleteEnv;
 use escape::shown;
 use failure::Failure;
 use output::Output;
@@ -39,21 +40,24 @@ fn tell_usage(told: &clap::Error) -> ExitCode {
 }
 
 fn main() -> ExitCode {
+    CompleteEnv::with_factory(commands::completions::command)
+        .var(commands::completions::VARIABLE)
+        .complete();
     let args = match args::parse() {
         Ok(args) => args,
         Err(told) => return tell_usage(&told),
     };
     let mut output = Output::new(args.color, args.quiet, args.verbose);
-    let done = commands::run(&args, &mut output).and_then(|()| output.flush());
+    let done = commands::run(&args, &mut output).and_then(|()| output.finish());
     match done {
         Ok(()) | Err(Failure::ClosedPipe) => ExitCode::SUCCESS,
-        Err(Failure::CheckFailed) => match output.flush() {
+        Err(Failure::CheckFailed) => match output.finish() {
             Ok(()) | Err(Failure::ClosedPipe) => ExitCode::FAILURE,
             Err(failure) => tell_failure(&failure, &mut output),
         },
         Err(failure) => {
             // What was told before the fault stays told.
-            let _ = output.flush();
+            let _ = output.finish();
             tell_failure(&failure, &mut output)
         }
     }

@@ -4,6 +4,7 @@
 pub mod check;
 pub mod compare;
 pub mod edit;
+pub mod example;
 pub mod explain;
 pub mod live;
 pub mod mend;

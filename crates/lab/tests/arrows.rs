@@ -11,6 +11,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("told", &["take", "runtime"]),
     ("trace", &["score", "take", "runtime"]),
     ("explain", &["take", "runtime"]),
+    ("example", &["score", "take", "trace", "lang", "runtime"]),
     ("compare", &["trace", "runtime"]),
     ("survey", &["take", "runtime"]),
     ("live", &["explain", "take", "trace", "runtime"]),

@@ -31,8 +31,10 @@ const EVERYWHERE: &str = "Everywhere";
 /// time them, and try it all on scripted hands.
 #[derive(Debug, Parser)]
 #[command(name = "harmonym", version, max_term_width = 100, arg_required_else_help = true)]
+#[command(disable_help_subcommand = true)]
 #[command(
-    after_help = "New here? `harmonym demo` shows what it does; `harmonym new` begins a profile."
+    after_help = "New here? `harmonym demo` shows what it does; `harmonym new` begins a profile; `harmonym help` \
+                  tells the language."
 )]
 pub struct Args {
     /// The profile; otherwise harmonym.toml here or in the nearest parent folder
@@ -55,6 +57,28 @@ pub struct Args {
     pub command: Command,
 }
 
+/// Where the language of each command's arguments and files is told.
+const TOPICS: &[(&str, &[&str])] = &[
+    ("profile", &["new", "add", "set", "rename", "copy", "remove", "tidy", "show", "generate"]),
+    ("bindings", &["bind", "unbind", "import", "export", "prompt", "sheet", "player"]),
+    ("controls", &["listen", "controls", "uses"]),
+    ("steps", &["curve"]),
+    ("scores", &["play", "compare", "why", "plot", "sweep", "test", "render", "score", "check"]),
+    ("takes", &["live", "page", "record", "pipe"]),
+    ("json", &["schema", "pack"]),
+];
+
+/// All commands. The help of each names the topic that tells its language.
+pub fn command() -> clap::Command {
+    let topics =
+        TOPICS.iter().flat_map(|(topic, names)| names.iter().map(move |name| (topic, name)));
+    topics.fold(Args::command(), |command, (topic, name)| {
+        command.mut_subcommand(name, |one| {
+            one.after_help(format!("`harmonym help {topic}` tells the language of it."))
+        })
+    })
+}
+
 /// Reads the arguments. `--color` holds for what is said of them, too.
 pub fn parse() -> Result<Args, clap::Error> {
     let all: Vec<_> = std::env::args_os().collect();
@@ -69,7 +93,7 @@ pub fn parse() -> Result<Args, clap::Error> {
         Some("never") => ColorChoice::Never,
         _ => ColorChoice::Auto,
     };
-    let matches = Args::command().color(color).try_get_matches_from(all.iter())?;
+    let matches = command().color(color).try_get_matches_from(all.iter())?;
     Args::from_arg_matches(&matches)
 }
 
@@ -115,11 +139,15 @@ pub enum Command {
     Tidy(Tidy),
     /// Find every fault, and prove what hands will feel: creeping sticks, keys that push one way
     Check(CheckArgs),
-    /// Show the profile at a glance, one map, or one action with its whole way
+    /// Show the profile: all of it, one map, one setting and the like, or one action with its whole way
     Show {
-        /// A map (quay) or an action (quay.walk, or walk)
+        /// A map (quay), an action (quay.walk, or walk), or setting.NAME, fact.NAME, scheme.NAME,
+        /// preset.NAME, device.NAME
         #[arg(value_name = "ADDRESS")]
         address: Option<String>,
+        /// Each action with its whole way from controls to events, too
+        #[arg(long, conflicts_with = "format")]
+        all: bool,
         #[command(flatten)]
         player: PlayerArg,
         /// How to print it
@@ -192,9 +220,9 @@ pub enum Command {
     Generate(GenerateArgs),
     /// Write the profile as a game reads it without TOML: resolved, a line for each part of it
     Pack(PackArgs),
-    /// Print the JSON Schema of a line of a format; without one, list the formats
+    /// Print the JSON Schema of a format: of the profile, or of a line of JSON; without one, list them
     Schema {
-        /// The format: pack, play, take, …
+        /// The format: profile, pack, play, take, …
         #[arg(value_name = "FORMAT")]
         format: Option<String>,
     },
@@ -215,7 +243,20 @@ pub enum Command {
         #[arg(long, value_name = "DIR")]
         keep: Option<PathBuf>,
     },
-    /// Print the completions of a shell
+    /// Tell the language, a command, or one word of either: help steps, help steps deadzone, help bind
+    Help {
+        /// A topic (profile, bindings, steps, cues, maps, scores, takes, controls, json), and a word of
+        /// it; or a command
+        #[arg(value_name = "TOPIC")]
+        words: Vec<String>,
+    },
+    /// Write man pages, one for each command
+    Manual {
+        /// The folder; made if it isn't there
+        #[arg(value_name = "DIR")]
+        dir: PathBuf,
+    },
+    /// Print what lets a shell complete commands, and names, addresses and controls of the profile
     Completions {
         /// The shell
         #[arg(value_enum)]

@@ -60,19 +60,26 @@ pub enum TestFormat {
 /// What a new profile begins with.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
 pub enum Starter {
-    /// One map with three actions, and comments that say what goes where
+    /// Schemes for keyboard with mouse and for a pad, and nothing else
+    Empty,
+    /// One map with walk (a plane), hail (a press) and ring (a hold), and comments that say what goes
+    /// where
     Blank,
-    /// The whole demo, Lantern Quay
+    /// The whole demo, Lantern Quay: five maps, 25 actions, scores and a player's file
     Quay,
-    /// A menu for keys, pad and touch: going in four directions, choosing, leaving, paging
+    /// A menu for keys, pad and touch: up-down and left-right that repeat, choose, leave, page
     Menu,
-    /// Seen from the side: the lamp-trimmer climbs the light's stair
+    /// Seen from the side, on the light's stair: tread (an axis), climb, leap, hook-on and unhook (one
+    /// press or two), trim (a hold)
     Stair,
-    /// Seen from above: the harbour dog herds geese
+    /// Seen from above, the harbour dog herds geese: run (a plane), eye, creep (a toggle), bark and howl
+    /// (short or long on one button), shake
     Geese,
-    /// Seen through the eyes: the diver looks after the hull
+    /// Seen through the eyes, under water: look (a view), swim, buoy (an axis of triggers), scrape (as
+    /// long as it is held), weld (a hold), lamp
     Diver,
-    /// Something that is steered: the ice sled
+    /// An ice sled that is steered: runner, sail and ice-iron (axes that ease), brace, bell (a repeat),
+    /// right-it
     Sled,
 }
 

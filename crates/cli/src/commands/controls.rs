@@ -81,7 +81,7 @@ pub fn run(
             table(output.look, ["control", "kind", "where"], rows.collect())
         }
     };
-    output.prose(&text)?;
+    output.write(|out| out.push_str(&text))?;
     output.remark(&format!("{} of {} controls", found.len(), catalogue.entries().count()))
 }
 

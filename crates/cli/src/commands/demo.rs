@@ -8,8 +8,8 @@ use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::{self, write_all_new};
 use crate::output::Output;
-use crate::output::style::Ink;
-use crate::view::profile;
+use crate::output::style::{Ink, hung};
+use crate::view::action;
 use crate::view::why::{Words, told};
 use harmonym_lab::check::Review;
 use harmonym_lab::explain::why;
@@ -82,9 +82,11 @@ const PLAYED: &[(&str, &str)] = &[
 pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
     let mut loaded = files::load(Source::new("demo/harmonym.toml", PROFILE))?;
     loaded.built_in = PLAYERS;
-    heading(output, "1. The profile at a glance", "harmonym show")?;
-    let text = profile::glance(&loaded.profile, output.look);
-    output.prose(&text)?;
+    heading(output, "1. An action, from hands to events", "harmonym show tie-knot")?;
+    if let Some(&knot) = loaded.profile.find_actions("quay.tie-knot").first() {
+        output
+            .prose(&hung(&action::text(&loaded.profile, knot, output.look), output.look.width))?;
+    }
     heading(output, "2. What the checker finds", "harmonym check")?;
     let scores = SCORES.iter().map(|(name, _)| source(name)).collect();
     let review = Review::new(loaded.source.clone(), &loaded.profile, &loaded.plan, scores);

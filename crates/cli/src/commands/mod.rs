@@ -2,14 +2,16 @@
 
 pub mod check;
 mod compare;
-mod completions;
+pub mod completions;
 mod controls;
 mod curve;
 mod demo;
 mod generate;
 mod hands;
+mod help;
 mod listen;
 mod live;
+mod manual;
 mod new;
 mod pack;
 mod pipe;
@@ -64,8 +66,8 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Undo(undo) => write::undo(file, undo, output),
         Command::Tidy(tidy) => write::tidy(file, tidy, output),
         Command::Check(args) => check::run(file, args, output),
-        Command::Show { address, player, format } => {
-            show::run((file, player), address.as_deref(), *format, output)
+        Command::Show { address, all, player, format } => {
+            show::run((file, player), address.as_deref(), (*all, *format), output)
         }
         Command::Controls { words, class, format } => {
             controls::run(file, words, class.as_deref(), *format, output)
@@ -93,6 +95,8 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Record(args) => live::record(file, args, output),
         Command::Score(args) => score::run(file, args, output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
+        Command::Manual { dir } => manual::run(dir, output),
+        Command::Help { words } => help::run(words, output),
         Command::Completions { shell } => completions::run(*shell, output),
     }
 }

@@ -30,6 +30,9 @@ macro_rules! files {
 
 fn files(starter: Starter) -> Files {
     match starter {
+        Starter::Empty => {
+            Files { profile: include_str!("../starter/empty.toml"), scores: Vec::new() }
+        }
         Starter::Blank => files!("blank", "first-steps.score"),
         Starter::Quay => Files { profile: demo::PROFILE, scores: demo::SCORES.to_vec() },
         Starter::Menu => files!("menu", "through-the-menu.score"),
@@ -50,15 +53,19 @@ pub fn run(dir: &Path, starter: Starter, output: &mut Output) -> Result<(), Fail
         paths.extend(players.map(|(name, text)| (dir.join("players").join(name), *text)));
     }
     write_all_new(&paths)?;
-    let wrote = match scores.as_slice() {
-        [(name, _)] => named(&folder.join(name)),
-        several => format!("{} scores in {}", several.len(), named(&folder)),
-    };
-    output.line(&format!("wrote {} and {wrote}", named(&paths[0].0)))?;
     let cd = match dir == Path::new(".") {
         true => String::new(),
         false => format!("cd {} && ", quoted(&dir.display().to_string())),
     };
+    let wrote = match scores.as_slice() {
+        [] => {
+            output.line(&format!("wrote {}", named(&paths[0].0)))?;
+            return output.remark(&format!("next: {cd}harmonym add map quay"));
+        }
+        [(name, _)] => named(&folder.join(name)),
+        several => format!("{} scores in {}", several.len(), named(&folder)),
+    };
+    output.line(&format!("wrote {} and {wrote}", named(&paths[0].0)))?;
     let first = scores.first().map_or("", |(name, _)| name);
     output.remark(&format!("next: {cd}harmonym play scores/{first}"))
 }

@@ -275,7 +275,7 @@ impl View<'_> {
         }
         if let (Some(lanes), Some((ascii, columns))) = (&mut self.lanes, self.options.lanes) {
             lanes.finish(plan, end.t);
-            let width = columns.unwrap_or(self.output.columns);
+            let width = columns.unwrap_or(self.output.look.columns);
             let style = Style { ascii, width, look: self.output.look };
             let text =
                 lanes::draw(lanes, plan, style, (self.options.is_narrow, &[]), |seat, id| {

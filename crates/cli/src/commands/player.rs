@@ -283,6 +283,9 @@ fn edit(
     let applied = after.apply(&loaded.profile)?;
     let look = output.look;
     let show = |output: &mut Output| {
+        if output.is_quiet() && !change.writing.dry_run {
+            return Ok(());
+        }
         output.write(|out| diff::write(out, &path.display().to_string(), old, &new, look))
     };
     if change.writing.dry_run {

@@ -3,8 +3,11 @@
 use crate::args::{Format, PlayerArg};
 use crate::commands::load_as;
 use crate::failure::Failure;
+use crate::files::Loaded;
 use crate::output::Output;
-use crate::view::{action, profile, shown};
+use crate::output::style::hung;
+use crate::view::{action, profile, shown, things};
+use harmonym_lab::edit::{Address, Draft, Thing};
 use harmonym_lab::told::{self, Start};
 use harmonym_lang::model::{ActionId, Profile};
 use harmonym_lang::report::{did_you_mean, nearest};
@@ -14,10 +17,24 @@ use std::path::Path;
 pub fn run(
     (file, player): (Option<&Path>, &PlayerArg),
     address: Option<&str>,
-    format: Format,
+    (all, format): (bool, Format),
     output: &mut Output,
 ) -> Result<(), Failure> {
     let loaded = load_as(file, player, output)?;
+    output.page();
+    if let Some(thing) = address.and_then(|address| thing_of(&loaded, address)) {
+        let thing = thing?;
+        if format == Format::Json {
+            let title = loaded.profile.title.as_deref();
+            return output.write(|out| {
+                told::line(out, &Start::new("show", title));
+                shown::one_thing(out, &loaded.profile, &thing);
+            });
+        }
+        let users = Draft::new(&loaded.source).users(&thing);
+        let text = things::one(&loaded.profile, &thing, &users, output.look);
+        return output.write(|out| out.push_str(&text));
+    }
     let found = address.map(|address| find(&loaded.profile, address)).transpose()?;
     if format == Format::Json {
         let profile = &loaded.profile;
@@ -31,11 +48,26 @@ pub fn run(
         });
     }
     let text = match found {
-        None => profile::glance(&loaded.profile, output.look),
-        Some(Found::Map(map)) => profile::one_map(&loaded.profile, map, output.look),
-        Some(Found::Action(id)) => action::text(&loaded.profile, id, output.look),
+        None => profile::glance(&loaded.profile, all, output.look),
+        Some(Found::Map(map)) => profile::one_map(&loaded.profile, map, all, output.look),
+        Some(Found::Action(id)) => {
+            hung(&action::text(&loaded.profile, id, output.look), output.look.width)
+        }
     };
     output.prose(&text)
+}
+
+/// What an address names that is neither a map nor an action, if it looks like one of those.
+fn thing_of(loaded: &Loaded, address: &str) -> Option<Result<Thing, Failure>> {
+    let kinds = ["setting", "fact", "scheme", "preset", "device"];
+    let (kind, name) = address.split_once('.')?;
+    let is_map = loaded.profile.find_map(kind).is_some();
+    if is_map || !kinds.contains(&kind) || name.is_empty() {
+        return None;
+    }
+    let draft = Draft::new(&loaded.source);
+    let named = Address::parse(draft.raw(), address).map_err(Failure::from);
+    named.map(|named| named.thing).transpose()
 }
 
 /// What an address leads to.

@@ -9,7 +9,7 @@ use crate::output::style::Ink;
 use crate::view::table::table;
 use harmonym_lab::told::{self, Start};
 use harmonym_lang::compile::uses::{Claim, Reach, Touch, reached};
-use harmonym_lang::report::{did_you_mean, nearest};
+use harmonym_lang::profile::controls::unknown_control;
 use serde::Serialize;
 use std::path::Path;
 
@@ -53,10 +53,7 @@ pub fn run(
 fn touch(loaded: &Loaded, control: &str) -> Result<Touch, Failure> {
     let catalogue = &loaded.profile.catalogue;
     Touch::named(catalogue, &loaded.plan, control).ok_or_else(|| {
-        let names = catalogue.entries().map(|entry| &*entry.name);
-        let help = did_you_mean(nearest(control, names), || {
-            "search for it: harmonym controls WORDS".to_owned()
-        });
+        let help = unknown_control(control, catalogue);
         Failure::new(format!("there is no control `{control}`"), help)
     })
 }

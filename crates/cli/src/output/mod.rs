@@ -1,5 +1,6 @@
 //! Where output goes: data to stdout, remarks, faults and progress to stderr.
 
+mod pager;
 pub mod style;
 pub mod terminal;
 
@@ -11,24 +12,37 @@ use crossterm::cursor::MoveTo;
 use crossterm::execute;
 use crossterm::terminal::{Clear, ClearType};
 use indicatif::{ProgressBar, ProgressStyle};
+use pager::Pager;
 use std::io::{self, IsTerminal, Write};
 use std::time::{Duration, Instant};
 use style::{Look, hung};
 
+/// Text is laid out for at least so many columns.
+const NARROWEST: usize = 40;
+/// Text for people is no wider than this.
+const WIDEST_TEXT: usize = 100;
 /// Written out whenever so much has gathered.
 const CHUNK: usize = 32 * 1024;
 /// Work that takes longer than this shows a progress bar.
 const LONG: Duration = Duration::from_millis(400);
 
+/// The columns of the terminal; in a pipe what `COLUMNS` says; 100 where neither is there.
+fn columns() -> usize {
+    let said = std::env::var("COLUMNS").ok().and_then(|said| said.trim().parse().ok());
+    let said = said.filter(|columns| *columns > 0 && !io::stdout().is_terminal());
+    let terminal = || terminal_size::terminal_size().map(|(width, _)| usize::from(width.0));
+    said.or_else(terminal).unwrap_or(WIDEST_TEXT).min(usize::from(u16::MAX))
+}
+
 pub struct Output {
     /// How stdout looks.
     pub look: Look,
-    /// The columns of the terminal, 100 without one.
-    pub columns: usize,
     stderr: Look,
     quiet: bool,
     verbose: bool,
     pending: String,
+    /// What the pending text goes through once all of it is there.
+    pager: Option<Pager>,
     progress: Option<Progress>,
 }
 
@@ -49,17 +63,24 @@ impl Output {
         let is_colored = |auto: anstream::ColorChoice| {
             choice.unwrap_or(!matches!(auto, anstream::ColorChoice::Never))
         };
-        let width = terminal_size::terminal_size().map_or(100, |(width, _)| usize::from(width.0));
-        let look = |auto| Look { color: is_colored(auto), width: width.clamp(40, 100) };
+        let columns = columns().max(NARROWEST);
+        let look =
+            |auto| Look { color: is_colored(auto), width: columns.min(WIDEST_TEXT), columns };
         Self {
             look: look(AutoStream::choice(&io::stdout())),
-            columns: width.max(40),
             stderr: look(AutoStream::choice(&io::stderr())),
             quiet,
             verbose,
             pending: String::new(),
+            pager: None,
             progress: None,
         }
+    }
+
+    /// From now on a person reads something that may be long: it goes through the pager that `PAGER`
+    /// names, where stdout is a terminal that it is too long for.
+    pub fn page(&mut self) {
+        self.pager = Pager::of_terminal();
     }
 
     /// A line for people, in as many as it takes.
@@ -71,9 +92,9 @@ impl Output {
         })
     }
 
-    /// Lines for people, each in as many as it takes.
+    /// Lines for people that are laid out already; what is wider than the terminal goes on below.
     pub fn prose(&mut self, text: &str) -> Result<(), Failure> {
-        let text = hung(text, self.look.width);
+        let text = hung(text, self.look.columns);
         self.write(|pending| pending.push_str(&text))
     }
 
@@ -98,8 +119,25 @@ impl Output {
             .map_err(|error| Failure::unwritten(&error))
     }
 
+    /// Hands over all that is left, at the end of a command.
+    pub fn finish(&mut self) -> Result<(), Failure> {
+        let flushed = self.flush();
+        self.pager = None;
+        flushed
+    }
+
     /// Hands over all data that has gathered.
     pub fn flush(&mut self) -> Result<(), Failure> {
+        if let Some(pager) = &mut self.pager {
+            match pager.take(&styled(&self.pending)) {
+                Ok(true) => {
+                    self.pending.clear();
+                    return Ok(());
+                }
+                Ok(false) => {}
+                Err(error) => return Err(Failure::unwritten(&error)),
+            }
+        }
         let write = || {
             let mut stdout = io::stdout().lock();
             stdout.write_all(styled(&self.pending).as_bytes()).and_then(|()| stdout.flush())
@@ -113,13 +151,22 @@ impl Output {
         written.map_err(|error| Failure::unwritten(&error))
     }
 
+    /// Whether only what was asked for is told.
+    pub fn is_quiet(&self) -> bool {
+        self.quiet
+    }
+
     /// A remark beside the data.
     pub fn remark(&mut self, text: &str) -> Result<(), Failure> {
-        if !self.quiet {
-            // What was printed before it is seen before it.
-            self.flush()?;
-            self.tell(text);
+        if self.quiet {
+            return Ok(());
         }
+        if self.pager.is_some() {
+            return self.line(text);
+        }
+        // What was printed before it is seen before it.
+        self.flush()?;
+        self.tell(text);
         Ok(())
     }
 

@@ -3,13 +3,16 @@
 use crate::escape::{MARK, marked};
 use anstyle::{AnsiColor, Style};
 use std::fmt::Display;
+use unicode_width::UnicodeWidthChar;
 
 /// The width and colour of where text goes.
 #[derive(Clone, Copy, Debug)]
 pub struct Look {
     pub color: bool,
-    /// In columns.
+    /// How wide text for people is, in columns: at most 100.
     pub width: usize,
+    /// How many columns there are, for tables and pictures.
+    pub columns: usize,
 }
 
 /// What a stretch of text is.
@@ -62,7 +65,13 @@ fn hung_line(line: &str, width: usize) -> String {
     let mut out = line[..kept].to_owned();
     let below = format!("\n{:indent$}", "");
     let mut at = visible(&out);
-    for (place, word) in line[kept..].split(' ').enumerate() {
+    for (place, word) in words(&line[kept..], width.saturating_sub(indent)).enumerate() {
+        let Word { text: word, goes_on } = word;
+        let place = if goes_on { 0 } else { place };
+        if goes_on {
+            out.push_str(&below);
+            at = indent;
+        }
         let wide = visible(word);
         // What stands behind a break begins with a word.
         if word.is_empty() && out.ends_with(&below) {
@@ -82,6 +91,37 @@ fn hung_line(line: &str, width: usize) -> String {
     out
 }
 
+/// A word, or a piece of one that is wider than there is room.
+struct Word<'t> {
+    text: &'t str,
+    /// Whether it goes on with the piece before it, on the next line.
+    goes_on: bool,
+}
+
+/// The words of a text, in pieces of at most `width` columns.
+fn words(text: &str, width: usize) -> impl Iterator<Item = Word<'_>> {
+    text.split(' ').flat_map(move |word| {
+        let mut rest = Some(word);
+        let mut goes_on = false;
+        std::iter::from_fn(move || {
+            let word = rest.take()?;
+            let mut wide = 0;
+            let end = shown_letters(word).into_iter().find_map(|(place, letter)| {
+                wide += letter.width().unwrap_or_default();
+                (wide > width.max(1) && place > 0).then_some(place)
+            });
+            // Behind a mark that parts it, if there is one.
+            let end = end.map(|end| {
+                let mark = word[..end].rfind([',', '/', '=', '(']).filter(|at| *at > 0);
+                mark.map_or(end, |at| at + 1)
+            });
+            let text = &word[..end.unwrap_or(word.len())];
+            rest = end.map(|end| &word[end..]);
+            Some(Word { text, goes_on: std::mem::replace(&mut goes_on, true) })
+        })
+    })
+}
+
 /// The letters of a text with their places, without the marks of its styles.
 fn shown_letters(text: &str) -> Vec<(usize, char)> {
     let mut in_mark = false;
@@ -95,14 +135,16 @@ fn shown_letters(text: &str) -> Vec<(usize, char)> {
 
 /// How many columns a text takes, without the marks of its styles.
 fn visible(text: &str) -> usize {
-    shown_letters(text).len()
+    let wide = |(_, letter): &(usize, char)| letter.width().unwrap_or_default();
+    shown_letters(text).iter().map(wide).sum()
 }
 
 /// `text` in lines of at most `width` columns, broken at spaces.
 pub fn wrapped(text: &str, width: usize) -> String {
     let mut lines = vec![String::new()];
-    for word in text.split(' ') {
-        let line = lines.last_mut().filter(|l| l.len() + word.len() < width || l.is_empty());
+    for Word { text: word, goes_on } in words(text, width) {
+        let fits = |line: &&mut String| visible(line) + visible(word) < width || line.is_empty();
+        let line = lines.last_mut().filter(fits).filter(|_| !goes_on);
         match line {
             Some(line) if line.is_empty() => line.push_str(word),
             Some(line) => {
@@ -142,7 +184,7 @@ mod tests {
                 "\u{fdd0}1mquay.walk\u{fdd0}0m  four(a, b, c)",
                 "\u{fdd0}1mquay.walk\u{fdd0}0m  four(a, b, c)",
             ),
-            ("key.ArrowUp,key.ArrowLeft,key.X x", "key.ArrowUp,key.ArrowLeft,key.X\n  x"),
+            ("key.ArrowUp,key.ArrowLeft,key.X x", "key.ArrowUp,\n  key.ArrowLeft,key.X x"),
             ("a\n  b", "a\n  b"),
             (
                 "\u{fdd0}2m   step\u{fdd0}0m  scale: twice as much",

@@ -1,6 +1,7 @@
 //! Events as rows for a person.
 
-use crate::output::style::{Ink, Look, fit};
+use super::lanes::shorter;
+use crate::output::style::{Ink, Look, wrapped};
 use harmonym_runtime::base::{ActionId, Id, Kind, Seat, Time, Vector};
 use harmonym_runtime::engine::{Cause, Event, EventKind, Notice};
 use harmonym_runtime::plan::{Cue, Plan};
@@ -45,10 +46,10 @@ const WIDEST_NAME: usize = 30;
 /// The column of values, and where there are turns.
 const VALUES: usize = 16;
 const WIDE_VALUES: usize = 24;
+/// Time, event and what parts the columns, where there is no room for more.
+const BESIDE_NARROW: usize = 24;
 /// Time, tick, event and what parts the columns.
 const BESIDE: usize = 34;
-/// Time, event and a value, with what parts them, where there is room for no more.
-const NARROWEST: usize = 40;
 /// The least that the last column needs.
 const SHORTEST_HOW: usize = 20;
 
@@ -56,7 +57,7 @@ impl<'a> Rows<'a> {
     pub fn new(plan: &'a Plan, seats: u8, look: Look, shown: impl Fn(ActionId) -> bool) -> Self {
         let lengths =
             plan.actions().ids().filter(|&id| shown(id)).map(|id| plan.names().actions[id].len());
-        let widest = WIDEST_NAME.min(look.width.saturating_sub(NARROWEST)).max(6);
+        let widest = WIDEST_NAME.min(look.width.saturating_sub(BESIDE_NARROW + 3)).max(6);
         let many = seats > 1;
         let of_seat = if many { "seat 1 ".len() } else { 0 };
         let names = (lengths.max().unwrap_or(6) + of_seat).clamp(6, widest + of_seat);
@@ -242,23 +243,30 @@ impl<'a> Rows<'a> {
         how: &str,
     ) -> String {
         let names = self.names;
-        let name = fit(name, names);
+        let name = shorter(name, names);
         let event = self.look.paint(ink, format!("{word:8}"));
         let time = self.look.paint(Ink::Faint, format!("{:>10}", format!("{t:.4}")));
         let tick = self.look.paint(Ink::Faint, format!("{tick:>7}"));
         if self.is_narrow() {
             // What there is no room for stands below.
-            let how = match how {
-                "" => String::new(),
-                how => format!("\n{:12}{}", "", fit(how, self.look.width.saturating_sub(12))),
-            };
-            return format!("{time}  {name:names$}  {event}  {value}{how}");
+            let has_room = names + value.chars().count() + BESIDE_NARROW <= self.look.width;
+            let (value, below) = if has_room { (value, "") } else { ("", value) };
+            let row = format!("{time}  {name:names$}  {event}  {value}").trim_end().to_owned();
+            let below = [below, how].into_iter().filter(|text| !text.is_empty());
+            return below
+                .fold(row, |row, text| format!("{row}\n{}", indented(text, 12, self.look)));
         }
         let values = self.values;
         let wide = values.max(value.chars().count());
-        let how = fit(how, self.look.width.saturating_sub(names + wide + BESIDE));
-        format!("{time} {tick}  {name:names$}  {event}  {value:values$}  {how}")
+        let how = indented(how, names + wide + BESIDE, self.look);
+        format!("{time} {tick}  {name:names$}  {event}  {value:values$}  {}", how.trim_start())
     }
+}
+
+/// A text that begins at a column, and goes on there in the next lines.
+fn indented(text: &str, column: usize, look: Look) -> String {
+    let lines = wrapped(text, look.width.saturating_sub(column));
+    lines.lines().map(|line| format!("{:column$}{line}", "")).collect::<Vec<_>>().join("\n")
 }
 
 /// A value to three digits.

@@ -10,6 +10,7 @@ pub mod json;
 pub mod junit;
 pub mod lanes;
 pub mod live;
+pub mod markdown;
 pub mod names;
 pub mod player;
 pub mod profile;
@@ -21,6 +22,8 @@ pub mod summary;
 pub mod sweep;
 pub mod table;
 pub mod tests;
+pub mod things;
+pub mod topics;
 pub mod why;
 
 use harmonym_runtime::base::{Seat, Vector, shortest};

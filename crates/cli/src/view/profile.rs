@@ -1,92 +1,29 @@
 //! The profile at a glance, and one map as a table.
 
 use super::table::table;
-use crate::output::style::{Ink, Look, wrapped};
-use harmonym_lang::model::{Action, ActionId, Cue, Guard, Map, Profile, Variable};
+use super::{action, things};
+use crate::output::style::{Ink, Look, hung};
+use harmonym_lang::model::{Action, ActionId, Cue, Guard, Map, Profile};
 use harmonym_runtime::base::{Id, MapId, MapKind};
 
-/// A setting or fact in a line.
-fn named_words(named: &Variable) -> String {
-    let kind = if named.is_setting { "setting" } else { "fact" };
-    let value = match (named.is_switch, named.default) {
-        (true, 0.0) => "off".to_owned(),
-        (true, _) => "on".to_owned(),
-        (false, value) => format!("{value}{}", named.unit.as_deref().unwrap_or_default()),
-    };
-    let range = named.range.map_or(String::new(), |(least, most)| format!(" ({least} to {most})"));
-    let about = named.about.as_ref().map_or(String::new(), |about| format!(": {about}"));
-    format!("{kind} {} = {value}{range}{about}", named.name)
-}
-
-/// More rows than this are more than a screen.
-const SCREEN: usize = 24;
-
-/// All maps, each as a table; where that is more than a screen, only what is in them.
-pub fn glance(profile: &Profile, look: Look) -> String {
-    let whole = tables(profile, look);
-    if whole.lines().count() <= SCREEN {
-        return whole;
-    }
-    let mut text = heading(profile, look);
-    let named = |is_setting| {
-        let of_kind = profile.variables.iter().filter(move |named| named.is_setting == is_setting);
-        of_kind.map(|named| named.name.as_str()).collect::<Vec<_>>()
-    };
-    let presets = profile.presets.iter().map(|(name, _)| name.as_str()).collect();
-    for (what, names) in [("settings", named(true)), ("facts", named(false)), ("presets", presets)]
-    {
-        if !names.is_empty() {
-            text.push_str(&wrapped(&format!("{what}: {}", names.join(", ")), look.width));
-            text.push('\n');
-        }
-    }
-    for map in profile.maps.iter() {
-        let own = map.actions.iter().map(|&id| &profile.actions[id]);
-        let own = own.map(|action| format!("{} ({})", action.name, action.kind.word()));
-        let also = map.also.iter().map(|&id| profile.address(id));
-        let names: Vec<_> = own.chain(also).collect();
-        let names = if names.is_empty() { "no actions yet".to_owned() } else { names.join(", ") };
-        text.push_str(&map_heading(map, look));
-        for line in wrapped(&names, look.width.saturating_sub(2)).lines() {
-            text.push_str(&format!("  {line}\n"));
-        }
-    }
-    text
-}
-
-fn heading(profile: &Profile, look: Look) -> String {
+/// All that is in a profile, a table for each map; with `all` also the whole way of each action.
+pub fn glance(profile: &Profile, all: bool, look: Look) -> String {
     let title = profile.title.as_deref().unwrap_or("A profile without a title");
-    let mut text = look.paint(Ink::Strong, title);
-    let schemes = profile.schemes.iter().map(|scheme| {
-        let classes: Vec<_> =
-            scheme.classes.iter().map(|&class| profile.catalogue.word(class)).collect();
-        format!("{} ({})", scheme.name, classes.join(", "))
-    });
-    let schemes: Vec<_> = schemes.collect();
-    text.push_str(&format!("\nschemes: {}\n", schemes.join(", ")));
-    text
-}
-
-/// All maps, each as a table.
-fn tables(profile: &Profile, look: Look) -> String {
-    let mut text = heading(profile, look);
-    for named in profile.variables.iter() {
-        text.push_str(&format!("{}\n", named_words(named)));
-    }
-    for (name, steps) in &profile.presets {
-        text.push_str(&format!("@{name} = {steps}\n"));
-    }
+    let about = profile.about.as_ref().map_or(String::new(), |about| format!(": {about}"));
+    let heading = format!("{}{about}\n{}\n", look.paint(Ink::Strong, title), counts(profile));
+    let mut text = hung(&heading, look.width);
+    text.push_str(&things::tables(profile, look));
     for map in profile.maps.ids() {
         text.push('\n');
-        text.push_str(&one_map(profile, map, look));
+        text.push_str(&one_map(profile, map, all, look));
     }
     text
 }
 
-/// One map as a table.
-pub fn one_map(profile: &Profile, id: MapId, look: Look) -> String {
+/// One map as a table; with `all` also the whole way of each action.
+pub fn one_map(profile: &Profile, id: MapId, all: bool, look: Look) -> String {
     let map = &profile.maps[id];
-    let mut text = map_heading(map, look);
+    let mut text = hung(&map_heading(map, look), look.width);
     if map.actions.is_empty() && map.also.is_empty() {
         text.push_str("no actions yet\n");
         return text;
@@ -99,6 +36,11 @@ pub fn one_map(profile: &Profile, id: MapId, look: Look) -> String {
     });
     let rows = own.chain(also).collect();
     text.push_str(&table(look, ["action", "value", "scheme", "binding", "fires"], rows));
+    if all {
+        for &id in &map.actions {
+            text.push_str(&format!("\n{}", action::text(profile, id, look)));
+        }
+    }
     text
 }
 

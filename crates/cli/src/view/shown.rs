@@ -2,8 +2,9 @@
 
 use super::action::{self, Station};
 use super::profile::rule;
+use harmonym_lab::edit::Thing;
 use harmonym_lab::told::line;
-use harmonym_lang::model::{Action, ActionId, Levels, Map, Profile};
+use harmonym_lang::model::{Action, ActionId, Levels, Map, Profile, Scheme, Variable};
 use harmonym_runtime::base::MapId;
 use serde::Serialize;
 
@@ -109,31 +110,57 @@ fn stations(all: Vec<Station>) -> Vec<StationLine> {
 
 /// The whole profile.
 pub fn whole(out: &mut String, profile: &Profile) {
-    for scheme in profile.schemes.iter() {
-        let devices = scheme.classes.iter().map(|&class| profile.catalogue.word(class)).collect();
-        let (address, about) = (format!("scheme.{}", scheme.name), scheme.about.as_deref());
-        line(out, &SchemeLine { kind: "scheme", address, devices, about });
-    }
-    for named in profile.variables.iter() {
-        let kind = if named.is_setting { "setting" } else { "fact" };
-        let default = match named.is_switch {
-            true => serde_json::Value::from(named.default != 0.0),
-            false => serde_json::Value::from(named.default),
-        };
-        let line_of = NamedLine {
-            kind,
-            address: format!("{kind}.{}", named.name),
-            default,
-            range: named.range,
-            unit: named.unit.as_deref(),
-            about: named.about.as_deref(),
-        };
-        line(out, &line_of);
-    }
-    for (name, steps) in &profile.presets {
-        line(out, &PresetLine { kind: "preset", address: format!("preset.{name}"), steps });
-    }
+    profile.schemes.iter().for_each(|one| scheme(out, profile, one));
+    profile.variables.iter().for_each(|one| variable(out, one));
+    profile.presets.iter().for_each(|one| preset(out, one));
     profile.maps.ids().for_each(|map| one_map(out, profile, map));
+}
+
+/// A scheme, setting, fact or preset.
+pub fn one_thing(out: &mut String, profile: &Profile, thing: &Thing) {
+    let name = thing.name();
+    match thing {
+        Thing::Scheme(_) => {
+            let own = profile.schemes.iter().filter(|one| one.name == name);
+            own.for_each(|one| scheme(out, profile, one));
+        }
+        Thing::Setting(_) | Thing::Fact(_) => {
+            let own = profile.variables.iter().filter(|one| one.name == name);
+            own.for_each(|one| variable(out, one));
+        }
+        Thing::Preset(_) => {
+            let own = profile.presets.iter().filter(|(known, _)| known == name);
+            own.for_each(|one| preset(out, one));
+        }
+        _ => {}
+    }
+}
+
+fn scheme(out: &mut String, profile: &Profile, scheme: &Scheme) {
+    let devices = scheme.classes.iter().map(|&class| profile.catalogue.word(class)).collect();
+    let (address, about) = (format!("scheme.{}", scheme.name), scheme.about.as_deref());
+    line(out, &SchemeLine { kind: "scheme", address, devices, about });
+}
+
+fn variable(out: &mut String, named: &Variable) {
+    let kind = if named.is_setting { "setting" } else { "fact" };
+    let default = match named.is_switch {
+        true => serde_json::Value::from(named.default != 0.0),
+        false => serde_json::Value::from(named.default),
+    };
+    let line_of = NamedLine {
+        kind,
+        address: format!("{kind}.{}", named.name),
+        default,
+        range: named.range,
+        unit: named.unit.as_deref(),
+        about: named.about.as_deref(),
+    };
+    line(out, &line_of);
+}
+
+fn preset(out: &mut String, (name, steps): &(String, String)) {
+    line(out, &PresetLine { kind: "preset", address: format!("preset.{name}"), steps });
 }
 
 /// A map with its actions and their bindings.

@@ -35,20 +35,11 @@ fn the_profile_is_found_in_a_parent_folder() {
 fn show_has_three_views() {
     let folder = Folder::with_demo();
     let glance = folder.run(&["show"]).expect_done();
-    let first = "Lantern Quay\nschemes: desk (key, mouse), pad (pad), slate (slate, touch), \
-                 levers (bench)\n";
-    assert!(glance.starts_with(first), "{glance}");
-    assert!(glance.lines().count() <= 24, "more than a screen: {glance}");
+    assert!(glance.starts_with("Lantern Quay\n5 maps, 25 actions, 54 bindings\n"), "{glance}");
     for map in ["quay", "tug", "crane", "log-book", "harbour"] {
         let table = folder.run(&["show", map]).expect_done();
-        assert!(glance.contains(table.lines().next().unwrap()), "{table}");
-        assert!(table.contains("binding"), "{table}");
+        assert!(glance.contains(&table) && table.contains("binding"), "{table}");
     }
-    // What fits on a screen is shown with its bindings.
-    folder.run(&["new", "small"]).expect_done();
-    let small = folder.run(&["--file", "small/harmonym.toml", "show"]).expect_done();
-    let map = folder.run(&["--file", "small/harmonym.toml", "show", "quay"]).expect_done();
-    assert!(small.ends_with(&map) && small.contains("four("), "{small}");
     let way = folder.run(&["show", "walk"]).expect_done();
     for station in [
         "quay.walk (plane): Walk along the quay",
@@ -104,7 +95,7 @@ fn check_tells_faults_as_json_too() {
 fn the_demo_runs_without_any_set_up_and_keeps_its_files() {
     let folder = Folder::new();
     let out = folder.run(&["demo", "--keep", "kept"]).expect_done();
-    for step in ["1. The profile", "no faults", "(0.707, 0.707)", "too-short", "10. Now you"] {
+    for step in ["1. An action, from", "no faults", "(0.707, 0.707)", "too-short", "10. Now you"] {
         assert!(out.contains(step), "no `{step}` in:\n{out}");
     }
     let is_head = |line: &&str| {
@@ -368,10 +359,11 @@ fn an_actions_way_tells_every_step_and_cue_in_words() {
 }
 
 #[test]
-fn completions_name_the_commands() {
+fn each_shell_gets_what_asks_for_completions() {
     let folder = Folder::new();
     for shell in ["bash", "zsh", "fish", "elvish", "powershell"] {
-        assert!(folder.run(&["completions", shell]).expect_done().contains("render"), "{shell}");
+        let told = folder.run(&["completions", shell]).expect_done();
+        assert!(told.contains("HARMONYM_COMPLETE"), "{shell}: {told}");
     }
 }
 

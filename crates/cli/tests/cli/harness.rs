@@ -62,6 +62,8 @@ fn run(command: &mut Command, dir: &Path) -> Outcome {
     let output = command
         .current_dir(dir)
         .env_remove("NO_COLOR")
+        .env_remove("COLUMNS")
+        .env_remove("PAGER")
         .env_remove("CLICOLOR_FORCE")
         .stdin(Stdio::null())
         .output()

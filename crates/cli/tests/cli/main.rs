@@ -13,6 +13,7 @@ mod generating;
 mod hands;
 mod harness;
 mod headset;
+mod helping;
 mod keeping;
 mod kills;
 mod misleading;

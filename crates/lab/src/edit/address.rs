@@ -190,6 +190,19 @@ pub(super) fn things(raw: &Profile) -> Vec<Thing> {
 
 fn unknown(raw: &Profile, text: &str) -> Faults {
     let all = things(raw);
+    let (first, rest) = text.split_once('.').map_or((text, ""), |(first, rest)| (first, rest));
+    if let Some(thing) = all.iter().find(|thing| thing.name() == first && thing.path()[0] != "map")
+    {
+        let address = thing.address();
+        let help = match (thing, rest) {
+            (Thing::Setting(_) | Thing::Fact(_), "") => {
+                format!("its address is `{address}`, and that of its value `{address}.default`")
+            }
+            (_, "") => format!("its address is `{address}`"),
+            _ => format!("write `{address}.{rest}`"),
+        };
+        return Faults::refused(format!("`{first}` is a {}", thing.kind()), help);
+    }
     let addresses: Vec<String> = all.iter().map(Thing::address).collect();
     let bare = all.iter().filter(|t| matches!(t, Thing::Map(_) | Thing::Action(..)));
     let keys = match text.split_once('.') {

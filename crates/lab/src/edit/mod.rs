@@ -82,6 +82,28 @@ impl Draft {
         &self.raw
     }
 
+    /// The bindings of an action: `pad#1` and the expression of each.
+    pub fn bindings_of(&self, action: &Thing) -> Vec<(String, String)> {
+        let Thing::Action(map, name) = action else { return Vec::new() };
+        let binds = address::find_action(&self.raw, map, name).map(|action| &action.binds);
+        let all = binds.into_iter().flatten().flat_map(|(scheme, list)| {
+            let numbered = list.iter().enumerate();
+            numbered.map(|(at, binding)| {
+                (format!("{}#{}", scheme.text, at + 1), binding.from.value().to_owned())
+            })
+        });
+        all.collect()
+    }
+
+    /// What names a thing: the actions, presets and schemes in which it stands, each once.
+    pub fn users(&self, thing: &Thing) -> Vec<String> {
+        let all = names::mentions(&self.raw).into_iter();
+        let own = all.filter(|one| one.things.iter().any(|(named, _)| named == thing));
+        let mut users: Vec<String> = own.map(|one| one.inside).collect();
+        users.dedup();
+        users
+    }
+
     /// Whether something has another name, or is gone.
     pub fn changes_names(&self) -> bool {
         !self.changes.is_empty()

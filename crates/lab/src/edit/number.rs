@@ -1,6 +1,7 @@
 //! Numbers inside of expressions, addressed by the step or cue they belong to.
 
 use super::address::find_action;
+use super::names::mentions;
 use super::text::Splice;
 use super::{Address, Draft, Thing};
 use harmonym_lang::report::{Diagnostics, Faults, nearest};
@@ -82,7 +83,38 @@ impl Draft {
             }
             _ => None,
         };
-        splice.transpose()
+        splice.transpose().map_err(|told| self.in_preset(text, address, value).unwrap_or(told))
+    }
+
+    /// Tells of a step that stands in a preset that the binding or shape uses.
+    fn in_preset(&self, text: &str, address: &Address, value: &str) -> Option<Faults> {
+        let Some(Thing::Action(map, name)) = &address.thing else { return None };
+        let inside = format!("{map}.{name}");
+        let (step, keys) = match (&address.binding, address.keys.as_slice()) {
+            (None, [key, step, keys @ ..]) if key == "shape" => (step, keys),
+            (Some(_), [step, keys @ ..]) => (step, keys),
+            _ => return None,
+        };
+        let used = mentions(&self.raw).into_iter().filter(|one| one.inside == inside);
+        let names = used.flat_map(|one| one.things).filter_map(|(thing, _)| match thing {
+            Thing::Preset(name) => Some(name),
+            _ => None,
+        });
+        let own = names.filter_map(|name| self.raw.presets.iter().find(|p| p.name.text == name));
+        let named = step.split('#').next().unwrap_or(step);
+        let has = |chain: &Quoted| {
+            let steps = syntax::parse_steps(chain, &mut Diagnostics::new()).unwrap_or_default();
+            steps.iter().any(|step| !step.is_preset && step.name.text == named)
+        };
+        let preset = own.into_iter().find(|preset| has(&preset.steps))?;
+        let mut place = vec!["preset", &preset.name.text, step];
+        place.extend(keys.iter().map(String::as_str));
+        let message = format!("`{text}`: `{named}` comes from the preset @{}", preset.name.text);
+        let help = format!(
+            "write `harmonym set {} {value}`; it holds wherever the preset is used",
+            place.join(".")
+        );
+        Some(Faults::refused(message, help))
     }
 }
 

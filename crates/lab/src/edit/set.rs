@@ -35,6 +35,12 @@ impl Draft {
                 };
                 self.text.put(&path, &value);
             }
+            (Some(thing @ (Thing::Setting(_) | Thing::Fact(_))), None, []) => {
+                return Err(Faults::refused(
+                    format!("`{address}` says no key of the {}", thing.kind()),
+                    format!("write `harmonym set {}.default {text}`", thing.address()),
+                ));
+            }
             (thing, None, keys) => {
                 let value = value_for(thing.as_ref(), keys, values)?;
                 path.extend(keys);
@@ -101,7 +107,7 @@ fn value_for(thing: Option<&Thing>, keys: &[&str], values: &[String]) -> Result<
         _ => None,
     };
     match found.holds {
-        Holds::Text => Ok(Value::Text(text)),
+        Holds::Text | Holds::Word(_) => Ok(Value::Text(text)),
         Holds::Number => Value::number(&text, key),
         Holds::Switch => switch(&text).ok_or_else(|| {
             Faults::refused(

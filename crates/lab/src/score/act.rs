@@ -1,7 +1,8 @@
 //! Instructions: what hands do, and what the game or the player changes.
 
+use super::forms::{VERBS, meant, words_of};
 use super::instruction::{Act, Hand, Instruction, Target};
-use super::read::{Line, Reader, VERBS};
+use super::read::{Line, Reader};
 use super::words::Word;
 use crate::take::What;
 use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
@@ -11,10 +12,14 @@ impl Reader<'_> {
     pub fn instruction(&mut self, line: &mut Line<'_>, at: Time) -> Option<()> {
         let here = line.here();
         let verb = line.next().map_or("", |word| word.text);
-        if !VERBS.contains(&verb) {
-            let help = did_you_mean(nearest(verb, VERBS.iter().copied()), || {
-                format!("write one of {}", VERBS.join(", "))
-            });
+        if !words_of(VERBS).any(|known| known == verb) {
+            let known = VERBS.iter().find(|line| line.word == meant(verb));
+            let help = match known {
+                Some(line) => format!("write `{}`: {}", line.word, line.example),
+                None => did_you_mean(nearest(verb, words_of(VERBS)), || {
+                    format!("write one of {}", words_of(VERBS).collect::<Vec<_>>().join(", "))
+                }),
+            };
             let message = match verb {
                 "" => "the time has no instruction".to_owned(),
                 _ => format!("`{verb}` is not an instruction"),
@@ -322,6 +327,13 @@ impl Reader<'_> {
     fn over(&mut self, line: &mut Line<'_>) -> Option<Option<Time>> {
         match line.take("over") {
             true => self.time(line, "`over`").map(Some),
+            false if line.peek().is_some_and(|word| word.text == "for") => {
+                let time = line.after(1).map_or("0.1s", |word| word.text);
+                let help = format!("write `over {time}`; `for` is how long a `press` stays down");
+                let message = "a movement says `over` how long it goes";
+                self.diagnostics.fault(FaultKind::UnknownWord, line.here(), message, help);
+                None
+            }
             false => Some(None),
         }
     }

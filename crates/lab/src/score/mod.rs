@@ -7,6 +7,7 @@ mod act;
 mod devices;
 mod expect;
 mod expectation;
+pub mod forms;
 mod game;
 mod impossible;
 mod instruction;

@@ -1,6 +1,7 @@
 //! Text to a score, line by line.
 
 use super::Score;
+use super::forms::{HEADERS, VERBS, meant, words_of};
 use super::words::{Word, words};
 use crate::take::limits::{self, MOST_REPORTS, longest};
 use harmonym_lang::report::{Diagnostic, Diagnostics, FaultKind, Faults, did_you_mean, nearest};
@@ -11,11 +12,6 @@ use harmonym_runtime::plan::Plan;
 
 /// How often movements report if nothing is said.
 const SAMPLE: Time = Time::from_millis(4);
-const HEADERS: &[&str] = &["title", "start", "rate", "sample", "layout", "seats", "player"];
-pub(super) const VERBS: &[&str] = &[
-    "down", "up", "press", "push", "release", "drag", "drift", "noise", "fact", "setting", "open",
-    "close", "pause", "resume", "scheme", "plug", "unplug", "seat",
-];
 
 /// Reads a score for the maps of `plan`.
 ///
@@ -156,7 +152,7 @@ impl Reader<'_> {
                 let at = self.last_end + self.time(line, "`after`")?;
                 self.instruction(line, at)?;
             }
-            header => match HEADERS.iter().find(|&&known| known == header) {
+            header => match words_of(HEADERS).find(|&known| known == header) {
                 Some(known) => self.header(known, first.span, line)?,
                 None => {
                     self.unknown_line(first);
@@ -178,11 +174,14 @@ impl Reader<'_> {
 
     fn unknown_line(&mut self, word: Word<'_>) {
         let text = word.text;
-        let help = match VERBS.iter().find(|&&verb| verb == text) {
+        let help = match words_of(VERBS).find(|&verb| verb == meant(text)) {
             Some(verb) => format!("an instruction has its time before it: `at 0.5s {verb} …`"),
             None => did_you_mean(
-                nearest(text, HEADERS.iter().chain(&["at", "after", "expect"]).copied()),
-                || format!("lines begin with at, after, expect, {}", HEADERS.join(", ")),
+                nearest(text, words_of(HEADERS).chain(["at", "after", "expect"])),
+                || {
+                    let headers: Vec<_> = words_of(HEADERS).collect();
+                    format!("lines begin with at, after, expect, {}", headers.join(", "))
+                },
             ),
         };
         let message = format!("`{text}` does not begin a line of a score");

@@ -3,7 +3,8 @@
 use super::instruction::{Part, Target};
 use super::read::{Line, Reader};
 use super::words::Word;
-use harmonym_lang::report::{FaultKind, did_you_mean, nearest_in_class};
+use harmonym_lang::profile::controls::unknown_control;
+use harmonym_lang::report::FaultKind;
 use harmonym_runtime::base::{Contact, ControlKind, ControlName, Decimal, Id, MOST_DEVICES, Time};
 use harmonym_runtime::controls::{Catalogue, Reads};
 
@@ -40,12 +41,12 @@ impl Reader<'_> {
             .and_then(|_| format!("{digits}{scale}").parse().ok());
         if number.is_none() {
             let message = format!("`{word}` is not a number");
-            self.diagnostics.fault(
-                FaultKind::Syntax,
-                here,
-                message,
-                "write a plain number such as 0.6",
-            );
+            let help = match word {
+                "true" | "yes" => "write `on`",
+                "false" | "no" => "write `off`",
+                _ => "write a plain number such as 0.6",
+            };
+            self.diagnostics.fault(FaultKind::Syntax, here, message, help);
         }
         number
     }
@@ -163,10 +164,7 @@ impl Reader<'_> {
 
     fn unknown_control(&mut self, word: Word<'_>) {
         let text = word.text;
-        let names = self.plan.catalogue().entries().map(|entry| &*entry.name);
-        let help = did_you_mean(nearest_in_class(text, names), || {
-            "`harmonym controls` lists them all".to_owned()
-        });
+        let help = unknown_control(text, self.plan.catalogue());
         let message = format!("there is no control `{text}`");
         self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
     }

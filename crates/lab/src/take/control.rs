@@ -1,6 +1,6 @@
 //! Controls as takes name them.
 
-use harmonym_lang::report::{did_you_mean, nearest_in_class};
+use harmonym_lang::profile::controls::unknown_control;
 use harmonym_runtime::base::{Contact, ControlId, ControlKind, ControlName, Id, MOST_DEVICES};
 use harmonym_runtime::controls::{Catalogue, Reads};
 use std::collections::HashMap;
@@ -53,8 +53,7 @@ impl<'p> Controls<'p> {
                 let help = "write the key's place, such as `key.KeyZ`; a score knows `char.`";
                 return (format!("no device reports `{name}` by itself"), help.to_owned());
             }
-            let near = nearest_in_class(name, self.by_name.keys().copied());
-            let help = did_you_mean(near, || "`harmonym controls` lists them all".to_owned());
+            let help = unknown_control(name, self.catalogue);
             return (format!("there is no control `{name}`"), help);
         };
         let reported = |id: ControlId| &self.catalogue.reported()[id.index()];

@@ -2,7 +2,7 @@
 
 use super::near;
 use crate::model::{Action, ActionId, Binding, Head, Profile};
-use crate::report::nearest_in_class;
+use crate::profile::controls::unknown_control;
 use harmonym_runtime::base::{Class, ControlKind, ControlName, Kind, SchemeId};
 use harmonym_runtime::controls::Reads;
 
@@ -58,11 +58,7 @@ impl Choice {
             },
             None => {
                 let Some(entry) = profile.catalogue.find(&plain) else {
-                    let names = profile.catalogue.entries().map(|one| &*one.name);
-                    let help = match nearest_in_class(&plain, names) {
-                        Some(near) => format!("did you mean `{near}`?"),
-                        None => "`harmonym controls` lists them all".to_owned(),
-                    };
+                    let help = unknown_control(&plain, &profile.catalogue);
                     return Err((format!("there is no control `{name}`"), help));
                 };
                 (entry.class, entry.kind, entry.reads, entry.gives)

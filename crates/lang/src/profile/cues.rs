@@ -55,7 +55,7 @@ macro_rules! cues {
             pub const ALL: &[Self] = &[$(Self::$name,)*];
             /// Their words.
             pub const WORDS: &[Keyword] =
-                &[$(Keyword { name: $text.word, form: $text.form },)*];
+                &[$(Keyword { name: $text.word, form: $text.form, says: $text.fires },)*];
 
             /// All that there is to say of it.
             pub const fn text(self) -> CueText {

@@ -5,6 +5,7 @@
 //! the texts say is not looked at here.
 
 mod broken;
+pub mod controls;
 pub mod cues;
 pub mod number;
 mod raw;
@@ -12,6 +13,7 @@ mod read;
 pub mod steps;
 pub mod table;
 mod toml_value;
+pub mod tried;
 
 pub(crate) use broken::not_toml;
 pub use raw::{Action, Binding, Default, Device, Levels, Map, Preset, Profile, Scheme, Variable};

@@ -39,6 +39,22 @@ pub const EASE: Number = Number::rate("the speed of `ease`");
 /// The time constant of `smooth`.
 pub const SMOOTH: Number = Number::time("the time of `smooth`");
 
+/// What `by` of `deadzone` may be.
+pub const BY: &[Keyword] = &[
+    Keyword {
+        name: "length",
+        form: "by=length",
+        says: "of the length, direction kept; this is meant if nothing is said",
+    },
+    Keyword { name: "axes", form: "by=axes", says: "of each component by itself" },
+];
+/// What `reverse` of `ease` may be.
+pub const REVERSE: &[Keyword] = &[Keyword {
+    name: "cut",
+    form: "reverse=cut",
+    says: "from 0 where old and new point more than 90° apart",
+}];
+
 /// All that there is to say of a step before it is used.
 #[derive(Clone, Copy, Debug)]
 pub struct StepText {
@@ -90,7 +106,7 @@ macro_rules! steps {
             pub const ALL: &[Self] = &[$(Self::$name,)*];
             /// Their words.
             pub const WORDS: &[Keyword] =
-                &[$(Keyword { name: $text.word, form: $text.form },)*];
+                &[$(Keyword { name: $text.word, form: $text.form, says: $text.gives },)*];
 
             /// All that there is to say of it.
             pub const fn text(self) -> StepText {

@@ -2,6 +2,7 @@
 
 use super::Resolver;
 use crate::model::Number;
+use crate::profile::cues::CueWord;
 use crate::profile::number::{self, Counts};
 use crate::report::{FaultKind, nearest};
 use crate::source::Span;
@@ -51,10 +52,21 @@ impl<'t> Args<'t> {
         self.named.clear();
     }
 
+    /// The one argument, if there is one without a name and no other.
+    pub fn only(&self) -> Option<&'t Arg> {
+        self.unnamed.first().copied().filter(|_| self.unnamed.len() == 1 && self.named.is_empty())
+    }
+
     /// Whether the next unnamed argument is a point.
     pub fn is_point(&self) -> bool {
         self.unnamed.first().is_some_and(|a| matches!(a.value, ArgValue::Point(_)))
     }
+}
+
+/// Whether a word behind a cue is meant to lead to another one.
+fn joins_cues(cue: &str, word: &str) -> bool {
+    let is_joint = matches!(word, "and" | "then" | "also" | "else");
+    CueWord::named(cue).is_some() && (is_joint || CueWord::named(word).is_some())
 }
 
 impl Resolver<'_> {
@@ -74,7 +86,12 @@ impl Resolver<'_> {
     pub(super) fn no_more(&mut self, args: Args<'_>, known: &[&str]) {
         for arg in args.unnamed {
             let message = format!("`{}` does not take this", args.name.text);
-            let help = format!("write `{}`", args.form);
+            let help = match &arg.value {
+                ArgValue::Word(word) if joins_cues(&args.name.text, &word.text) => {
+                    "cues are joined by `or`: `tap 0.2s or hold 0.8s`".to_owned()
+                }
+                _ => format!("write `{}`", args.form),
+            };
             self.diagnostics.fault(FaultKind::Syntax, arg.span, message, help);
         }
         let mut seen: Vec<&str> = Vec::new();

@@ -2,11 +2,11 @@
 
 use super::Resolver;
 use crate::model::{Chain, Head};
-use crate::profile::steps::StepWord;
-use crate::report::{FaultKind, nearest, nearest_in_class};
+use crate::profile::controls::unknown_control;
+use crate::report::FaultKind;
 use crate::syntax::Word;
 use harmonym_runtime::base::{Class, ControlKind, ControlName, Id, Kind, MOST_DEVICES, SchemeId};
-use harmonym_runtime::controls::{Catalogue, Reads};
+use harmonym_runtime::controls::Reads;
 
 /// What a control's name says besides its device's number.
 struct Numbered {
@@ -87,32 +87,8 @@ impl Resolver<'_> {
     }
 
     fn unknown_control(&mut self, word: &Word, text: &str) {
-        let help = help_for(text, &self.catalogue);
+        let help = unknown_control(text, &self.catalogue);
         let message = format!("there is no control `{}`", word.text);
         self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
     }
-}
-
-/// What to write instead of a control that there isn't.
-fn help_for(text: &str, catalogue: &Catalogue) -> String {
-    let (class, rest) = text.split_once('.').unwrap_or((text, ""));
-    let names = || catalogue.entries().map(|entry| &*entry.name);
-    if catalogue.class(class).is_none() && rest.is_empty() {
-        let of_any_class = |name: &&str| {
-            name.split_once('.').is_some_and(|(_, tail)| {
-                tail == text
-                    || tail.strip_prefix("Key").is_some_and(|k| k.eq_ignore_ascii_case(text))
-            })
-        };
-        let found = names().find(of_any_class).or_else(|| nearest(text, names()));
-        if let Some(near) = found {
-            return format!("a control has its class before it: did you mean `{near}`?");
-        }
-        if StepWord::named(text).is_some() {
-            return format!("`{text}` is a step, and stands behind a control and `|`");
-        }
-    } else if let Some(near) = nearest_in_class(text, names()) {
-        return format!("did you mean `{near}`?");
-    }
-    "`harmonym controls` lists them all".to_owned()
 }

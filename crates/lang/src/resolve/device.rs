@@ -2,6 +2,7 @@
 
 use super::Resolver;
 use crate::model::ActionId;
+use crate::profile::controls::unknown_control;
 use crate::profile::{self, table};
 use crate::report::{FaultKind, did_you_mean, nearest, nearest_in_class};
 use crate::source::{Quoted, Span};
@@ -110,10 +111,7 @@ impl Resolver<'_> {
                 reserved.push(name.to_owned());
                 continue;
             }
-            let names = self.catalogue.entries().map(|entry| &*entry.name);
-            let help = did_you_mean(nearest_in_class(name, names), || {
-                "`harmonym controls` lists them all".to_owned()
-            });
+            let help = unknown_control(name, &self.catalogue);
             let message = format!("there is no control `{name}`");
             self.diagnostics.fault(FaultKind::UnknownControl, control.span(), message, help);
         }

@@ -88,7 +88,11 @@ impl Resolver<'_> {
                 );
             }
         }
-        if let Some(unit) = raw.unit.as_ref().filter(|unit| !table::UNITS.contains(&unit.value())) {
+        if let Some(unit) = raw
+            .unit
+            .as_ref()
+            .filter(|unit| table::UNITS.iter().all(|known| known.name != unit.value()))
+        {
             let message = format!("`{}` is not a unit of a setting or fact", unit.value());
             self.diagnostics.fault(
                 FaultKind::WrongUnit,
@@ -115,10 +119,21 @@ impl Resolver<'_> {
         let found = self.named.iter().position(|named| named.name == word.text);
         if found.is_none() {
             let message = format!("there is no setting or fact `{}`", word.text);
-            let help = did_you_mean(
-                nearest(&word.text, self.named.iter().map(|named| named.name.as_str())),
-                || format!("add it: `[setting.{}]` with `default = 1`, say", word.text),
-            );
+            let kinds = ["setting.", "fact."];
+            let bare = kinds.iter().find_map(|kind| word.text.strip_prefix(kind));
+            let is_there = |name: &&str| self.named.iter().any(|named| named.name == *name);
+            let help = match bare {
+                Some(bare) if is_there(&bare) => {
+                    format!("in expressions its name stands alone: write `{bare}`")
+                }
+                _ => {
+                    let name = bare.unwrap_or(&word.text);
+                    let near = nearest(name, self.named.iter().map(|named| named.name.as_str()));
+                    did_you_mean(near, || {
+                        format!("add it: `[setting.{name}]` with `default = 1`, say")
+                    })
+                }
+            };
             self.diagnostics.fault(FaultKind::UnknownName, word.span, message, help);
         }
         found.map(VariableId::new)

@@ -158,7 +158,7 @@ impl Resolver<'_> {
             StepWord::Deadzone => self.deadzone(args),
             StepWord::Curve => self.curve(args),
             StepWord::Cap => self.needed(args, &steps::CAP).map(StepKind::Cap),
-            StepWord::Clamp => self.clamp(args),
+            StepWord::Clamp => self.clamp(args, kind),
             StepWord::Unit => Some(StepKind::Unit),
             StepWord::Remap => self.remap(args),
             StepWord::Onto => self.onto(args, span, kind, action),
@@ -275,7 +275,7 @@ impl Resolver<'_> {
     fn by(&mut self, arg: &Arg) -> Option<By> {
         match &arg.value {
             ArgValue::Word(word) => {
-                self.choice("by", word, &["length", "axes"]).map(|i| [By::Length, By::Axes][i])
+                self.choice("by", word, steps::BY).map(|i| [By::Length, By::Axes][i])
             }
             _ => {
                 let message = "`by` is `length` or `axes`";
@@ -326,7 +326,7 @@ impl Resolver<'_> {
         let cut = match args.take_named("reverse") {
             None => Some(false),
             Some(Arg { value: ArgValue::Word(word), .. }) => {
-                self.choice("reverse", word, &["cut"]).map(|_| true)
+                self.choice("reverse", word, steps::REVERSE).map(|_| true)
             }
             Some(arg) => {
                 self.diagnostics.fault(
@@ -351,7 +351,22 @@ impl Resolver<'_> {
     }
 
     /// Two numbers, the first no greater than the second.
-    fn clamp(&mut self, args: &mut Args<'_>) -> Option<StepKind> {
+    fn clamp(&mut self, args: &mut Args<'_>, kind: Kind) -> Option<StepKind> {
+        if let Some(Arg { value: ArgValue::Number(most), .. }) = args.only() {
+            let most = most.text.trim_start_matches('-');
+            let help = match kind {
+                Kind::Plane | Kind::Space => {
+                    format!(
+                        "write `cap {most}` for the length, `clamp -{most} {most}` for each component"
+                    )
+                }
+                _ => format!("write `clamp -{most} {most}`, or `clamp 0 {most}`"),
+            };
+            let message = "`clamp` has two ends: the least and the most";
+            self.diagnostics.fault(FaultKind::Missing, args.span(), message, help);
+            args.skip_all();
+            return None;
+        }
         let (least, most) = (self.needed(args, &steps::CLAMP), self.needed(args, &steps::CLAMP));
         let (least, most) = (least?, most?);
         if let (Number::Fixed(low), Number::Fixed(high)) = (least, most)

@@ -4,6 +4,7 @@ use super::Resolver;
 use crate::profile::cues::CueWord;
 use crate::profile::steps::StepWord;
 use crate::profile::table::{self, Keyword};
+use crate::profile::tried::tried;
 use crate::report::{FaultKind, did_you_mean, nearest};
 use crate::source::{Quoted, Span};
 use crate::syntax::Word;
@@ -37,8 +38,8 @@ impl Resolver<'_> {
     }
 
     fn unknown_word_help(&self, text: &str, known: &'static [Keyword], what: &str) -> String {
-        if let Some((_, now)) = table::FORMER_WORDS.iter().find(|(former, _)| *former == text) {
-            return format!("write `{now}`");
+        if let Some(meant) = tried(text, known) {
+            return format!("write `{meant}`");
         }
         if let Some(near) = nearest(text, known.iter().map(|w| w.name)) {
             let form = known.iter().find(|w| w.name == near).map_or(near, |w| w.form);
@@ -54,23 +55,24 @@ impl Resolver<'_> {
                 return format!("`{text}` is {is}");
             }
         }
+        if text.contains('.') && what == "a step" {
+            return format!(
+                "a control begins a binding; several bindings are a list: `[\"…\", \"{text}\"]`"
+            );
+        }
         let names: Vec<_> = known.iter().map(|w| w.name).collect();
         format!("{what} is one of {}", names.join(", "))
     }
 
     /// One of a few words, for an option.
-    pub(super) fn choice(
-        &mut self,
-        option: &str,
-        word: &Word,
-        known: &[&'static str],
-    ) -> Option<usize> {
-        let found = known.iter().position(|&k| k == word.text);
+    pub(super) fn choice(&mut self, option: &str, word: &Word, known: &[Keyword]) -> Option<usize> {
+        let found = known.iter().position(|known| known.name == word.text);
         if found.is_none() {
+            let names: Vec<_> = known.iter().map(|known| known.name).collect();
             let message = format!("`{option}` cannot be `{}`", word.text);
             let help = did_you_mean(
-                nearest(&word.text, known.iter().copied()).map(|near| format!("{option}={near}")),
-                || format!("it is one of {}", known.join(", ")),
+                nearest(&word.text, names.iter().copied()).map(|near| format!("{option}={near}")),
+                || format!("it is one of {}", names.join(", ")),
             );
             self.diagnostics.fault(FaultKind::UnknownWord, word.span, message, help);
         }

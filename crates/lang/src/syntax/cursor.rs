@@ -13,8 +13,45 @@ pub(super) struct Broken;
 
 pub(super) type Parsed<T> = Result<T, Broken>;
 
+/// What a text holds.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Holds {
+    Binding,
+    Steps,
+    Fire,
+}
+
+impl Holds {
+    /// What to write where nothing is written.
+    const fn wanted(self) -> &'static str {
+        match self {
+            Self::Binding => "a binding such as \"key.KeyT\"",
+            Self::Steps => "a step such as \"deadzone 0.1\"",
+            Self::Fire => "a cue such as \"press\"",
+        }
+    }
+
+    /// How what stands here goes on, where something else follows that does not belong to it.
+    const fn goes_on(self, follows: &TokenKind) -> Option<&'static str> {
+        match (self, follows) {
+            (Self::Fire, _) => Some("cues are joined by `or`: `tap 0.2s or hold 0.8s`"),
+            (Self::Binding, TokenKind::Mark(',')) => {
+                Some("several bindings are a list: `[\"key.KeyA\", \"key.KeyB\"]`")
+            }
+            (_, TokenKind::Number(_) | TokenKind::Word(_) | TokenKind::Mark(',')) => {
+                Some("steps are parted by `|`, as in `pad.left-stick | deadzone 0.1`")
+            }
+            (_, TokenKind::Mark('(')) => {
+                Some("numbers stand behind a space, without parentheses: `deadzone 0.1`")
+            }
+            _ => None,
+        }
+    }
+}
+
 pub(super) struct Cursor<'a> {
     text: &'a Quoted,
+    holds: Holds,
     tokens: Option<Vec<Token>>,
     at: usize,
     depth: usize,
@@ -22,16 +59,16 @@ pub(super) struct Cursor<'a> {
 }
 
 impl<'a> Cursor<'a> {
-    pub fn new(text: &'a Quoted, diagnostics: &'a mut Diagnostics) -> Self {
+    pub fn new(text: &'a Quoted, holds: Holds, diagnostics: &'a mut Diagnostics) -> Self {
         let tokens = tokens(text, diagnostics);
-        Self { text, tokens, at: 0, depth: 0, diagnostics }
+        Self { text, holds, tokens, at: 0, depth: 0, diagnostics }
     }
 
-    /// Parses all of the text; `wanted` says what an empty one should hold.
-    pub fn whole<T>(mut self, wanted: &str, parse: fn(&mut Self) -> Parsed<T>) -> Option<T> {
+    /// Parses all of the text.
+    pub fn whole<T>(mut self, parse: fn(&mut Self) -> Parsed<T>) -> Option<T> {
         self.tokens.as_ref()?;
         if matches!(self.peek().kind, TokenKind::End) {
-            let (span, help) = (self.text.span(), format!("write {wanted}"));
+            let (span, help) = (self.text.span(), format!("write {}", self.holds.wanted()));
             self.diagnostics.fault(FaultKind::Syntax, span, "nothing is written here", help);
             return None;
         }
@@ -132,10 +169,9 @@ impl<'a> Cursor<'a> {
             }
             _ => token.span,
         };
+        let goes_on = self.holds.goes_on(&token.kind).filter(|_| wanted == "the end");
         let help = match token.kind {
-            TokenKind::Number(_) | TokenKind::Word(_) if wanted == "the end" => {
-                "steps are parted by `|`, as in `pad.left-stick | deadzone 0.1`".to_owned()
-            }
+            _ if goes_on.is_some() => goes_on.unwrap_or_default().to_owned(),
             TokenKind::Mark('+') => "put the controls in parentheses: `(A + B) | step`".to_owned(),
             _ => format!("write {wanted} here"),
         };

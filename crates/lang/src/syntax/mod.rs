@@ -19,16 +19,16 @@ pub use tree::{
 
 use crate::report::Diagnostics;
 use crate::source::Quoted;
-use cursor::Cursor;
+use cursor::{Cursor, Holds};
 
 /// Reads a binding: `four(key.KeyW, …) | scale 0.5`. `None` when it has a fault of form.
 pub fn parse_binding(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Binding> {
-    Cursor::new(text, diagnostics).whole("a binding such as \"key.KeyT\"", binding::binding)
+    Cursor::new(text, Holds::Binding, diagnostics).whole(binding::binding)
 }
 
 /// Reads a chain of steps: `deadzone 0.1 | curve 1.6`. `None` when it has a fault of form.
 pub fn parse_steps(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Vec<Step>> {
-    Cursor::new(text, diagnostics).whole("a step such as \"deadzone 0.1\"", binding::steps)
+    Cursor::new(text, Holds::Steps, diagnostics).whole(binding::steps)
 }
 
 /// A cue with its numbers, without guards, as it is printed: one space where there are some. `None`
@@ -42,5 +42,5 @@ pub fn print_cue(text: &str) -> Option<String> {
 
 /// Reads a fire rule: `press or hold 0.8s`. `None` when it has a fault of form.
 pub fn parse_fire(text: &Quoted, diagnostics: &mut Diagnostics) -> Option<Fire> {
-    Cursor::new(text, diagnostics).whole("a cue such as \"press\"", fire::fire)
+    Cursor::new(text, Holds::Fire, diagnostics).whole(fire::fire)
 }

@@ -1,6 +1,6 @@
 //! `check`: every fault at its place, and what the checker proves.
 
-mod explain;
+pub mod explain;
 mod gather;
 mod watch;
 

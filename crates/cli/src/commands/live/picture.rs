@@ -257,7 +257,7 @@ pub fn around(session: &mut Session) -> Vec<(String, bool)> {
 pub fn events(session: &Session, at: Time, width: u16) -> Vec<(Ink, String)> {
     let plan = session.plan();
     let seats = playing(session).len() as u8;
-    let look = Look { color: false, width: usize::from(width) };
+    let look = Look { color: false, width: usize::from(width), columns: usize::from(width) };
     let highest = playing(session).last().map_or(1, |seat| seat.number());
     let mut rows = Rows::new(plan, highest.max(seats), look, |_| true);
     let mut all = Vec::new();

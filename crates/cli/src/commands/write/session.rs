@@ -126,6 +126,9 @@ impl EditSession {
 
     /// Prints what changes.
     pub fn show(&self, output: &mut Output) -> Result<(), Failure> {
+        if output.is_quiet() && !self.writing.dry_run {
+            return Ok(());
+        }
         let look = output.look;
         let own = (self.source.name().to_owned(), self.source.text(), self.draft.text());
         let others = self.others.iter();

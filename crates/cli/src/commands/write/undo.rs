@@ -51,7 +51,10 @@ pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(),
         change.write(&mut |text| output.tell(text))?;
         kept.drop_empty();
     }
-    let told = texts.show(output).and_then(|()| output.flush());
+    let told = match output.is_quiet() && !dry {
+        true => Ok(()),
+        false => texts.show(output).and_then(|()| output.flush()),
+    };
     match dry {
         true => output.tell("a dry run: nothing was written"),
         false => {

@@ -12,6 +12,8 @@ pub enum Lines {
     Of(&'static [Line]),
     /// By the types that read and write packs.
     Pack,
+    /// No lines: the keys of a profile.
+    Profile,
 }
 
 /// One kind of line.

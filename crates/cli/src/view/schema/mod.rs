@@ -1,7 +1,8 @@
-//! JSON Schemas of what is written and read as JSON Lines: each line is valid by the schema of its format.
-//! JSON Schema, draft 2020-12.
+//! JSON Schemas of what is written and read as JSON Lines: each line is valid by the schema of its format
+//! (JSON Schema, draft 2020-12); and that of a profile (draft-07).
 
 mod field;
+mod profile;
 mod table;
 
 use field::{Field, Format, Lines, Type};
@@ -15,6 +16,7 @@ pub fn schema(name: &str) -> Option<Value> {
     let format = FORMATS.iter().find(|format| format.name == name)?;
     let mut schema = match format.lines {
         Lines::Pack => pack(),
+        Lines::Profile => profile::schema(),
         Lines::Of(lines) => {
             let lines: Vec<Value> =
                 lines.iter().map(|line| object(line.about, line.fields)).collect();
@@ -22,7 +24,12 @@ pub fn schema(name: &str) -> Option<Value> {
         }
     };
     if let Some(schema) = schema.as_object_mut() {
-        schema.insert("$schema".to_owned(), "https://json-schema.org/draft/2020-12/schema".into());
+        let draft = match format.lines {
+            // What tools for TOML read.
+            Lines::Profile => "http://json-schema.org/draft-07/schema#",
+            _ => "https://json-schema.org/draft/2020-12/schema",
+        };
+        schema.insert("$schema".to_owned(), draft.into());
         schema.insert("title".to_owned(), title(format).into());
         schema.insert("description".to_owned(), format.about.into());
     }
@@ -30,7 +37,10 @@ pub fn schema(name: &str) -> Option<Value> {
 }
 
 fn title(format: &Format) -> String {
-    format!("A line of Harmonym's {}", format.name)
+    match format.lines {
+        Lines::Profile => "A profile of Harmonym: harmonym.toml".to_owned(),
+        _ => format!("A line of Harmonym's {}", format.name),
+    }
 }
 
 fn pack() -> Value {

@@ -459,6 +459,11 @@ pub const FORMATS: &[Format] = &[
         lines: Lines::Of(RUN),
     },
     Format { name: "player", about: "`player show --format json`", lines: Lines::Of(PLAYER) },
+    Format {
+        name: "profile",
+        about: "`harmonym.toml`, for editors and linters of TOML",
+        lines: Lines::Profile,
+    },
     Format { name: "prompt", about: "`prompt --format json`", lines: Lines::Of(PROMPT) },
     Format { name: "show", about: "`show --format json`", lines: Lines::Of(SHOW) },
     Format { name: "sweep", about: "`sweep --format json`", lines: Lines::Of(SWEEP) },

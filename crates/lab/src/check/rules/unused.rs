@@ -55,7 +55,9 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             left("device", profile.catalogue.word(class));
         }
     }
-    for (id, scheme) in profile.schemes.entries() {
+    // Where nothing is begun, nothing is left over.
+    let is_begun = profile.actions.ids().next().is_some();
+    for (id, scheme) in profile.schemes.entries().filter(|_| is_begun) {
         let bound = profile.actions.iter().flat_map(|a| &a.bindings).any(|b| b.scheme == Some(id));
         let stands_in = scheme
             .classes
