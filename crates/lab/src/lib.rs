@@ -1,6 +1,7 @@
 //! What tools need around profiles: checks, edits, scripted and recorded hands, and what came of
 //! them. Nothing here touches a terminal, a file, a clock or a network.
 
+pub mod assist;
 pub mod check;
 pub mod compare;
 pub mod edit;

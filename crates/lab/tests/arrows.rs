@@ -3,6 +3,7 @@
 use std::path::Path;
 
 const ARROWS: &harmonym_arrows::Table = &[
+    ("assist", &["edit", "score", "lang", "runtime"]),
     ("edit", &["score", "take", "lang", "runtime"]),
     ("take", &["lang", "runtime"]),
     ("score", &["take", "lang", "runtime"]),

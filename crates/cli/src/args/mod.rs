@@ -250,6 +250,12 @@ pub enum Command {
         #[arg(value_name = "TOPIC")]
         words: Vec<String>,
     },
+    /// Help in an editor that speaks the Language Server Protocol: faults, completion, hover, renaming
+    Lsp {
+        /// Over standard input and output, which is the only way; editors may say so
+        #[arg(long)]
+        stdio: bool,
+    },
     /// Write man pages, one for each command
     Manual {
         /// The folder; made if it isn't there

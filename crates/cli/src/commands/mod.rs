@@ -11,6 +11,7 @@ mod hands;
 mod help;
 mod listen;
 mod live;
+mod lsp;
 mod manual;
 mod new;
 mod pack;
@@ -95,6 +96,7 @@ pub fn run(args: &Args, output: &mut Output) -> Result<(), Failure> {
         Command::Record(args) => live::record(file, args, output),
         Command::Score(args) => score::run(file, args, output),
         Command::Demo { keep } => demo::run(keep.as_deref(), output),
+        Command::Lsp { .. } => lsp::run(),
         Command::Manual { dir } => manual::run(dir, output),
         Command::Help { words } => help::run(words, output),
         Command::Completions { shell } => completions::run(*shell, output),

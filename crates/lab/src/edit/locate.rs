@@ -1,8 +1,55 @@
 //! Where the things of a profile stand in its text.
 
 use super::outline::{Form, Node, Outline};
+use harmonym_lang::profile::table;
 use harmonym_lang::source::Span;
 use std::collections::HashMap;
+
+/// A section of a text, or a key that holds what a section could.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Stretch {
+    /// The keys that lead to it.
+    pub path: Vec<String>,
+    /// Its header's last key, or its own.
+    pub key: Span,
+    /// All of it.
+    pub whole: Span,
+}
+
+/// The sections of a text in their order, with what stands in them as one key: presets, and actions
+/// that are written as `name = { … }` or `name.key = …`.
+pub fn stretches(text: &str) -> Vec<Stretch> {
+    let outline = Outline::new(text);
+    let owned = |path: &[&str]| path.iter().map(|&key| key.to_owned()).collect::<Vec<_>>();
+    let mut all: Vec<Stretch> = Vec::new();
+    let mut entries = outline.entries().into_iter().peekable();
+    for (place, section) in outline.sections.iter().enumerate() {
+        let (path, first) = (section.path(), all.len());
+        if let Some(header) = &section.header {
+            let whole = Span::new(header.span.start, section.end().unwrap_or(header.span.end));
+            let key = header.keys.last().map_or(header.span, |key| key.span);
+            all.push(Stretch { path: owned(&path), key, whole });
+        }
+        while let Some(found) = entries.next_if(|one| one.section == place) {
+            let own = found.path();
+            let length = match own.as_slice() {
+                ["map", _, _, ..] => 3,
+                ["preset" | "scheme" | "setting" | "fact" | "device", _, ..] => 2,
+                _ => continue,
+            };
+            let is_key_of_map = length == 3 && table::MAP.iter().any(|key| key.name == own[2]);
+            if path.len() >= length || found.before.len() >= length || is_key_of_map {
+                continue;
+            }
+            let (path, whole) = (owned(&own[..length]), found.entry.span());
+            match all[first..].iter_mut().find(|one| one.path == path) {
+                Some(known) => known.whole.end = known.whole.end.max(whole.end),
+                None => all.push(Stretch { path, key: found.key_of(&own[..length]).span, whole }),
+            }
+        }
+    }
+    all
+}
 
 /// The places of every key of a text.
 #[derive(Clone, Debug)]

@@ -32,7 +32,7 @@ pub use address::Address;
 pub use begun::{Begun, BegunFile, Left};
 pub use bind::Bound;
 pub use journal::{Back, Edit, FileEdit, Journal};
-pub use locate::Locator;
+pub use locate::{Locator, Stretch, stretches};
 pub use names::Thing;
 pub use player::player_text;
 pub use rows::{COLUMNS, Done, Row, export};
@@ -43,7 +43,7 @@ pub use text::Value;
 
 use harmonym_lang::profile::{Profile, read};
 use harmonym_lang::report::{Diagnostics, Faults};
-use harmonym_lang::source::Source;
+use harmonym_lang::source::{Source, Span};
 use scores::NameChange;
 use text::Text;
 
@@ -93,6 +93,19 @@ impl Draft {
             })
         });
         all.collect()
+    }
+
+    /// Where a thing is named, its own name left out: in order of place.
+    pub fn references(&self, thing: &Thing) -> Vec<Span> {
+        let all = names::mentions(&self.raw).into_iter();
+        let own = all.filter_map(|one| {
+            let (_, (start, end)) = one.things.iter().find(|(named, _)| named == thing)?;
+            // A word with escapes is marked as a whole.
+            let is_plain = one.span.end - one.span.start == one.text.len();
+            let part = Span::new(one.span.start + start, one.span.start + end);
+            Some(if is_plain { part } else { one.span })
+        });
+        own.collect()
     }
 
     /// What names a thing: the actions, presets and schemes in which it stands, each once.

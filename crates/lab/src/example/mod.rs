@@ -22,7 +22,7 @@ const PACE: Time = Time::from_millis(500);
 #[derive(Clone, Debug)]
 pub struct StepExample {
     /// The step as it is written.
-    pub written: &'static str,
+    pub written: String,
     /// The kind of what is put in.
     pub takes: Kind,
     /// The kind of what comes out.
@@ -75,7 +75,11 @@ const fn given(step: StepWord) -> Given {
 
 /// Runs the example of a step; nothing if it has none.
 pub fn of_step(step: StepWord) -> Option<StepExample> {
-    let written = first_form(step.text().form);
+    of_written(step, first_form(step.text().form))
+}
+
+/// Runs a step as it is written, on the values of its example; nothing where it names settings or facts.
+pub fn of_written(step: StepWord, written: &str) -> Option<StepExample> {
     let takes = match given(step) {
         Given::Plane(_) => Kind::Plane,
         _ => Kind::Axis,
@@ -139,6 +143,7 @@ pub fn of_step(step: StepWord) -> Option<StepExample> {
         rows.push((at.since(PACE), value, made));
     }
     let in_time = matches!(given(step), Given::Moments(_));
+    let written = written.to_owned();
     Some(StepExample { written, takes, gives, in_time, rows })
 }
 

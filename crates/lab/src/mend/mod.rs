@@ -58,6 +58,24 @@ pub fn mend(draft: &mut Draft, name: &str, scores: &[Source]) -> Mended {
     mended
 }
 
+/// What would mend each finding of a review of a sound profile, by itself: the finding, and the text that
+/// the profile would have.
+pub fn offers(
+    source: &Source,
+    scores: &[Source],
+    plan: &Plan,
+    review: &Review,
+) -> Vec<(Diagnostic, String)> {
+    let draft = Draft::new(source);
+    let all = review.iter().map(|(_, one)| one).filter(|one| !one.mends.is_empty());
+    all.take(MOST)
+        .filter_map(|one| {
+            let changed = tried_out(&draft, source.name(), scores, one, plan, review).ok()?;
+            Some((one.clone(), changed.text().to_owned()))
+        })
+        .collect()
+}
+
 fn key(one: &Diagnostic) -> String {
     format!("{} {:?} {}", one.rule, one.address, one.message)
 }

@@ -4,7 +4,7 @@ use super::rows::{KEYS, WORDS, forms};
 use super::{TOPICS, Topic};
 use crate::output::style::Look;
 use crate::view::lanes::{self, Style};
-use harmonym_lab::example;
+use harmonym_lab::example::{self, StepExample};
 use harmonym_lab::score::forms::{EXPECTATIONS, HEADERS, LineText, VERBS};
 use harmonym_lang::profile::cues::CueWord;
 use harmonym_lang::profile::number::Parameter;
@@ -128,7 +128,7 @@ impl Entry {
     /// All there is to say of it, as Markdown; what is drawn is so many columns wide.
     pub fn markdown(&self, columns: usize) -> String {
         match self.what {
-            What::Step(step) => step_text(step),
+            What::Step(step) => step_text(step, example::of_step(step)),
             What::Cue(cue) => cue_text(cue, columns),
             What::Key(key, of) => key_text(key, of),
             What::Word(word, what) => {
@@ -203,7 +203,13 @@ fn numbers(all: &[Parameter], relation: &str) -> String {
     format!("\n| number | range | if left out |\n|---|---|---|\n{rows}{relation}")
 }
 
-fn step_text(step: StepWord) -> String {
+/// A step, and what it makes of values as it is written somewhere.
+pub fn step_with_example(word: &str, written: &str) -> Option<String> {
+    let step = StepWord::named(word)?;
+    Some(step_text(step, example::of_written(step, written)))
+}
+
+fn step_text(step: StepWord, example: Option<StepExample>) -> String {
     let text = step.text();
     let takes: Vec<_> = text.takes.iter().map(|kind| kind.word()).collect();
     let mut out = format!(
@@ -218,8 +224,8 @@ fn step_text(step: StepWord) -> String {
         StepWord::Ease => out.push_str(&word_table(REVERSE)),
         _ => {}
     }
-    let Some(example) = example::of_step(step) else { return out };
-    let written = example.written;
+    let Some(example) = example else { return out };
+    let written = &example.written;
     let of = match example.takes {
         Kind::Plane => "pad.left-stick",
         _ => "pad.left-stick.x",

@@ -4,7 +4,7 @@
 mod entry;
 mod rows;
 
-pub use entry::{entries, find};
+pub use entry::{entries, find, step_with_example};
 
 use minijinja::Environment;
 
