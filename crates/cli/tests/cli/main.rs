@@ -7,6 +7,8 @@ mod browser;
 mod checking;
 mod commands;
 mod editing;
+#[cfg(unix)]
+mod editor;
 mod faults;
 mod generating;
 #[cfg(target_os = "linux")]

@@ -2,8 +2,12 @@
 
 use crate::edit::{Thing, stretches};
 use harmonym_lang::model;
-use harmonym_lang::profile::Profile;
-use harmonym_lang::source::{Source, Span};
+use harmonym_lang::profile::steps::StepWord;
+use harmonym_lang::profile::table::SHARE_DOWN;
+use harmonym_lang::profile::{Action, Profile};
+use harmonym_lang::report::Diagnostics;
+use harmonym_lang::source::{Quoted, Source, Span};
+use harmonym_lang::syntax::{self, Arg, ArgValue, Number, Step};
 use harmonym_runtime::base::shortest;
 
 /// Something that has a name, with its place in the text.
@@ -74,26 +78,91 @@ fn detail(raw: &Profile, thing: &Thing) -> String {
     said.map_or_else(|| thing.kind().to_owned(), |text| text.value().to_owned())
 }
 
-/// What holds where the file says nothing, with the place behind which to tell it.
+/// What holds where the file says nothing, with the place behind which to tell it, in order of place.
 pub fn left_out(raw: &Profile, profile: &model::Profile) -> Vec<(usize, String)> {
     let mut hints = Vec::new();
+    for preset in &raw.presets {
+        of_steps(&preset.steps, &mut hints);
+    }
     // Both have all actions in the order of the file.
     let written = raw.maps.iter().flat_map(|map| &map.actions);
     for (action, of) in written.zip(profile.actions.iter()) {
         if let Some(value) = &action.value {
-            let mut said = Vec::new();
-            if !of.fire_given {
-                let rule: Vec<&str> = of.fire.iter().map(|one| one.text.as_str()).collect();
-                said.push(format!("fire = \"{}\"", rule.join(" or ")));
-            }
-            if !of.levels_given && !of.bindings.is_empty() {
-                let [down, up] = [of.levels.down, of.levels.up].map(shortest);
-                said.push(format!("down {down}, up {up}"));
-            }
+            let said = of_action(action, of);
             if !said.is_empty() {
                 hints.push((value.span().end, said.join("; ")));
             }
         }
+        for binding in action.binds.iter().flat_map(|(_, list)| list) {
+            let tree = syntax::parse_binding(&binding.from, &mut Diagnostics::new());
+            let steps = tree.as_ref().map_or_else(Vec::new, syntax::Binding::all_steps);
+            steps.into_iter().for_each(|step| hints.extend(of_step(step)));
+        }
+        if let Some(shape) = &action.shape {
+            of_steps(shape, &mut hints);
+        }
+        if let Some(fire) = &action.fire {
+            let tree = syntax::parse_fire(fire, &mut Diagnostics::new());
+            for cue in tree.iter().flat_map(|tree| &tree.alternatives) {
+                let every = number(&cue.args, None).filter(|_| cue.cue.text == "repeat");
+                if let (Some(every), None) = (every, number(&cue.args, Some("after"))) {
+                    hints.push((every.span.end, format!("after={}", every.text)));
+                }
+            }
+        }
     }
+    hints.sort();
     hints
+}
+
+fn of_action(action: &Action, of: &model::Action) -> Vec<String> {
+    let mut said = Vec::new();
+    if !of.fire_given {
+        let rule: Vec<&str> = of.fire.iter().map(|one| one.text.as_str()).collect();
+        said.push(format!("fire = \"{}\"", rule.join(" or ")));
+    }
+    if action.blend.is_none() && of.bindings.len() > 1 {
+        said.push("blend = \"greatest\"".to_owned());
+    }
+    if !of.levels_given && !of.bindings.is_empty() {
+        said.push(match of.levels.down <= SHARE_DOWN {
+            true => "down whenever it is not 0".to_owned(),
+            false => {
+                let [down, up] = [of.levels.down, of.levels.up].map(shortest);
+                format!("down {down}, up {up}")
+            }
+        });
+    }
+    said
+}
+
+fn of_steps(text: &Quoted, hints: &mut Vec<(usize, String)>) {
+    let steps = syntax::parse_steps(text, &mut Diagnostics::new()).unwrap_or_default();
+    hints.extend(steps.iter().filter_map(of_step));
+}
+
+/// An option that a step leaves out, with its value.
+fn of_step(step: &Step) -> Option<(usize, String)> {
+    let first = number(&step.args, None);
+    let (option, value) = match StepWord::named(&step.name.text)? {
+        StepWord::Deadzone => ("full", "1".to_owned()),
+        StepWord::SwitchAt => ("off", shortest(0.8 * first?.value).to_string()),
+        StepWord::Ease => ("fall", number(&step.args, Some("rise"))?.text.clone()),
+        _ => return None,
+    };
+    let is_there = step.args.iter().any(|arg| is_called(arg, Some(option)));
+    let end = step.args.last().map_or(step.name.span.end, |arg| arg.span.end);
+    (!is_there).then(|| (end, format!("{option}={value}")))
+}
+
+fn is_called(arg: &Arg, name: Option<&str>) -> bool {
+    arg.name.as_ref().map(|name| name.text.as_str()) == name
+}
+
+/// The first number that is called so, or goes without a name.
+fn number<'t>(args: &'t [Arg], name: Option<&str>) -> Option<&'t Number> {
+    args.iter().filter(|arg| is_called(arg, name)).find_map(|arg| match &arg.value {
+        ArgValue::Number(number) => Some(number),
+        _ => None,
+    })
 }

@@ -6,7 +6,7 @@ use super::text::Splice;
 use super::{Address, Draft, Thing};
 use harmonym_lang::report::{Diagnostics, Faults, nearest};
 use harmonym_lang::source::{Quoted, Span};
-use harmonym_lang::syntax::{self, Arg, ArgValue, Head, Step};
+use harmonym_lang::syntax::{self, Arg, ArgValue, Step};
 
 /// A step or cue with its numbers.
 struct Word<'t> {
@@ -126,10 +126,7 @@ fn nothing(text: &str, key: &str) -> Faults {
 
 fn in_binding(text: &str, from: &Quoted, keys: &[&str], value: &str) -> Result<Splice, Faults> {
     let tree = syntax::parse_binding(from, &mut Diagnostics::new());
-    let mut steps = Vec::new();
-    if let Some(tree) = &tree {
-        gather(tree, &mut steps);
-    }
+    let steps = tree.as_ref().map_or_else(Vec::new, syntax::Binding::all_steps);
     place(text, &words(steps), keys, value, "step")
 }
 
@@ -154,21 +151,6 @@ fn words<'t>(steps: Vec<&'t Step>) -> Vec<Word<'t>> {
     };
     let own = steps.into_iter().filter(|step| !step.is_preset);
     own.map(|step| Word { name: &step.name.text, args: &step.args, end: end(step) }).collect()
-}
-
-/// All steps of a binding in the order they are written.
-fn gather<'t>(binding: &'t syntax::Binding, steps: &mut Vec<&'t Step>) {
-    gather_head(&binding.head, steps);
-    steps.extend(&binding.steps);
-}
-
-fn gather_head<'t>(head: &'t Head, steps: &mut Vec<&'t Step>) {
-    match head {
-        Head::Control(_) => {}
-        Head::Combination(all) => all.parts.iter().for_each(|part| gather(&part.binding, steps)),
-        Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, steps)),
-        Head::Group(inner) => gather(inner, steps),
-    }
 }
 
 /// Where the number goes that `keys` name: `deadzone`, `deadzone.full`, `scale#2`, `scale.2`.

@@ -55,6 +55,29 @@ pub struct Binding {
     pub span: Span,
 }
 
+impl Binding {
+    /// All steps, those of its parts too, in the order in which they are written.
+    pub fn all_steps(&self) -> Vec<&Step> {
+        let mut steps = Vec::new();
+        self.head.gather(&mut steps);
+        steps.extend(&self.steps);
+        steps
+    }
+}
+
+impl Head {
+    fn gather<'t>(&'t self, steps: &mut Vec<&'t Step>) {
+        match self {
+            Self::Control(_) => {}
+            Self::Combination(all) => {
+                all.parts.iter().for_each(|part| steps.extend(part.binding.all_steps()));
+            }
+            Self::Sum(parts, _) => parts.iter().for_each(|part| part.gather(steps)),
+            Self::Group(inner) => steps.extend(inner.all_steps()),
+        }
+    }
+}
+
 /// What stands before the steps.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Head {

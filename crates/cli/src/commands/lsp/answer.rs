@@ -100,11 +100,19 @@ pub fn markdown(value: String) -> MarkupContent {
     MarkupContent { kind: MarkupKind::Markdown, value }
 }
 
-/// What stands at a position, in which profile, and where.
+/// What stands at a place, where exactly, and in which text and profile.
+pub struct Found<T> {
+    pub document: Document,
+    pub profile: PathBuf,
+    pub span: Span,
+    pub what: T,
+}
+
+/// What stands at a position.
 pub fn subject(
     documents: &Documents,
     at: &TextDocumentPositionParams,
-) -> Result<Option<(Document, PathBuf, Span, Vec<Subject>)>, Refused> {
+) -> Result<Option<Found<Vec<Subject>>>, Refused> {
     let document = open(documents, &at.text_document.uri)?;
     let offset = document.offset(at.position);
     let Some(profile) = documents.profile_of(&document) else { return Ok(None) };
@@ -115,21 +123,21 @@ pub fn subject(
             .and_then(|raw| assist::look_in_score(&document.source, offset, &raw)),
         Kind::Player | Kind::Other => None,
     };
-    Ok(found.map(|(span, subjects)| (document, profile, span, subjects)))
+    Ok(found.map(|(span, what)| Found { document, profile, span, what }))
 }
 
 /// The thing that is named at a position.
 pub fn named(
     documents: &Documents,
     at: &TextDocumentPositionParams,
-) -> Result<Option<(Document, PathBuf, Span, Thing)>, Refused> {
+) -> Result<Option<Found<Thing>>, Refused> {
     let found = subject(documents, at)?;
-    Ok(found.and_then(|(document, profile, span, subjects)| {
+    Ok(found.and_then(|Found { document, profile, span, what: subjects }| {
         let thing = subjects.into_iter().find_map(|one| match one {
             Subject::Thing(thing) => Some(thing),
             _ => None,
         })?;
-        Some((document, profile, span, thing))
+        Some(Found { document, profile, span, what: thing })
     }))
 }
 
@@ -137,7 +145,8 @@ pub fn define(
     documents: &mut Documents,
     params: &GotoDefinitionParams,
 ) -> Result<Option<GotoDefinitionResponse>, Refused> {
-    let Some((_, profile, _, thing)) = named(documents, &params.text_document_position_params)?
+    let Some(Found { profile, what: thing, .. }) =
+        named(documents, &params.text_document_position_params)?
     else {
         return Ok(None);
     };
@@ -160,7 +169,9 @@ pub fn refer(
     documents: &mut Documents,
     params: &ReferenceParams,
 ) -> Result<Option<Vec<Location>>, Refused> {
-    let Some((_, profile, _, thing)) = named(documents, &params.text_document_position)? else {
+    let Some(Found { profile, what: thing, .. }) =
+        named(documents, &params.text_document_position)?
+    else {
         return Ok(None);
     };
     let (Some(of), Some(raw)) = (documents.of_path(&profile), documents.raw(&profile)) else {

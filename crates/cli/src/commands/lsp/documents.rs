@@ -7,7 +7,7 @@ use harmonym_lang::report::{Diagnostics, Faults};
 use harmonym_lang::source::Source;
 use lsp_types::{DidChangeTextDocumentParams, Position, TextDocumentItem, Uri};
 use std::collections::HashMap;
-use std::path::{Path, PathBuf};
+use std::path::{Component, Path, PathBuf};
 use std::rc::Rc;
 use url::Url;
 
@@ -49,12 +49,15 @@ pub struct Offer {
     pub of: (harmonym_lang::source::Span, &'static str),
 }
 
+/// What came of reading a profile.
+pub type Read = Result<Rc<Loaded>, Rc<Faults>>;
+
 /// All texts that are open.
 pub struct Documents {
     pub encoding: Encoding,
-    open: HashMap<Uri, Document>,
+    open: HashMap<String, Document>,
     /// For each profile the last text that was looked at, and what came of it.
-    loaded: HashMap<PathBuf, (Rc<Source>, Result<Rc<Loaded>, Rc<Faults>>)>,
+    loaded: HashMap<PathBuf, (Rc<Source>, Read)>,
     /// For each profile the last one that was sound.
     sound: HashMap<PathBuf, Rc<Loaded>>,
     /// What is offered for each profile.
@@ -70,7 +73,7 @@ impl Documents {
     pub fn open(&mut self, item: TextDocumentItem) {
         let Some(path) = path_of(&item.uri) else { return };
         let document = self.document(item.uri, path, item.version, item.text);
-        self.open.insert(document.uri.clone(), document);
+        self.open.insert(document.uri.as_str().to_owned(), document);
     }
 
     fn document(&self, uri: Uri, path: PathBuf, version: i32, text: String) -> Document {
@@ -81,7 +84,7 @@ impl Documents {
     }
 
     pub fn change(&mut self, params: &DidChangeTextDocumentParams) {
-        let Some(document) = self.open.get(&params.text_document.uri) else { return };
+        let Some(document) = self.open.get(params.text_document.uri.as_str()) else { return };
         let (uri, path) = (document.uri.clone(), document.path.clone());
         let mut text = document.source.text().to_owned();
         for change in &params.content_changes {
@@ -96,11 +99,11 @@ impl Documents {
             }
         }
         let document = self.document(uri, path, params.text_document.version, text);
-        self.open.insert(document.uri.clone(), document);
+        self.open.insert(document.uri.as_str().to_owned(), document);
     }
 
     pub fn close(&mut self, uri: &Uri) {
-        self.open.remove(uri);
+        self.open.remove(uri.as_str());
     }
 
     pub fn all(&self) -> Vec<Document> {
@@ -108,12 +111,13 @@ impl Documents {
     }
 
     pub fn get(&self, uri: &Uri) -> Option<Document> {
-        self.open.get(uri).cloned()
+        self.open.get(uri.as_str()).cloned()
     }
 
     /// The text of a file: as it is open, or as it is on the disk.
     pub fn text(&self, path: &Path) -> Option<Rc<Source>> {
-        match self.open.values().find(|one| one.path == path) {
+        let path = &without_detours(path);
+        match self.open.values().find(|one| one.path == *path) {
             Some(document) => Some(Rc::clone(&document.source)),
             None => files::read_text(path).ok().map(Rc::new),
         }
@@ -121,7 +125,8 @@ impl Documents {
 
     /// The document of a file, open or not.
     pub fn of_path(&self, path: &Path) -> Option<Document> {
-        if let Some(document) = self.open.values().find(|one| one.path == path) {
+        let path = &without_detours(path);
+        if let Some(document) = self.open.values().find(|one| one.path == *path) {
             return Some(document.clone());
         }
         let source = files::read_text(path).ok()?;
@@ -139,7 +144,7 @@ impl Documents {
     }
 
     /// A profile, if it is sound; its faults, if it has some.
-    pub fn load(&mut self, path: &Path) -> Option<Result<Rc<Loaded>, Rc<Faults>>> {
+    pub fn load(&mut self, path: &Path) -> Option<Read> {
         let source = self.text(path)?;
         if let Some((known, loaded)) = self.loaded.get(path)
             && (Rc::ptr_eq(known, &source) || known.text() == source.text())
@@ -194,7 +199,21 @@ fn path_of(uri: &Uri) -> Option<PathBuf> {
     Url::parse(uri.as_str()).ok()?.to_file_path().ok()
 }
 
-pub fn uri_of(path: &Path) -> Option<Uri> {
+/// The same path without `..`: `scores/../players/kit.toml` is `players/kit.toml`.
+fn without_detours(path: &Path) -> PathBuf {
+    let mut straight = PathBuf::new();
+    for part in path.components() {
+        let is_up = part == Component::ParentDir;
+        if !is_up || !matches!(straight.components().next_back(), Some(Component::Normal(_))) {
+            straight.push(part);
+        } else {
+            straight.pop();
+        }
+    }
+    straight
+}
+
+fn uri_of(path: &Path) -> Option<Uri> {
     let path = std::path::absolute(path).ok()?;
     Url::from_file_path(path).ok()?.as_str().parse().ok()
 }

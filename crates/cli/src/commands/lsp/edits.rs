@@ -1,6 +1,8 @@
 //! Changes of texts: names, form, and what mends a finding. The editor makes them, never the server.
 
-use super::answer::{named, open};
+#![allow(clippy::mutable_key_type, reason = "changes are given by URI, as the protocol has them")]
+
+use super::answer::{Found, named, open};
 use super::documents::{Document, Documents, Kind};
 use super::{Refused, refused};
 use crate::files::around::Around;
@@ -55,7 +57,9 @@ pub fn may_rename(
     documents: &mut Documents,
     params: &TextDocumentPositionParams,
 ) -> Result<Option<PrepareRenameResponse>, Refused> {
-    let Some((document, _, span, thing)) = named(documents, params)? else { return Ok(None) };
+    let Some(Found { document, span, what: thing, .. }) = named(documents, params)? else {
+        return Ok(None);
+    };
     let text = document.source.text();
     // Of `quay.walk` the name that is meant is the last one.
     let start = match document.source.slice(span).rfind(thing.name()) {
@@ -79,7 +83,9 @@ pub fn rename(
     documents: &mut Documents,
     params: &RenameParams,
 ) -> Result<Option<WorkspaceEdit>, Refused> {
-    let Some((_, path, _, thing)) = named(documents, &params.text_document_position)? else {
+    let Some(Found { profile: path, what: thing, .. }) =
+        named(documents, &params.text_document_position)?
+    else {
         return Ok(None);
     };
     let Some(Ok(loaded)) = documents.load(&path) else {

@@ -1,7 +1,7 @@
 //! What stands at a place, in words.
 
 use super::Refused;
-use super::answer::{COLUMNS, markdown, subject};
+use super::answer::{COLUMNS, Found, markdown, subject};
 use super::documents::Documents;
 use crate::files::Loaded;
 use crate::output::style::Look;
@@ -20,7 +20,7 @@ use lsp_types::{Hover, HoverContents, HoverParams};
 const LOOK: Look = Look { color: false, width: COLUMNS, columns: COLUMNS };
 
 pub fn hover(documents: &mut Documents, params: &HoverParams) -> Result<Option<Hover>, Refused> {
-    let Some((document, path, span, subjects)) =
+    let Some(Found { document, profile: path, span, what: subjects }) =
         subject(documents, &params.text_document_position_params)?
     else {
         return Ok(None);
