@@ -277,7 +277,7 @@ fn edit(
     let new = player_text(old, &player);
     let name = named(&path);
     if player == before.player || new == old {
-        return output.remark(&format!("nothing changes: it is so already in {name}"));
+        return output.remark(&format!("nothing changes: {name} says that already"));
     }
     let after = PlayerFile::of(Source::new(path.display().to_string(), new.as_str()))?;
     let applied = after.apply(&loaded.profile)?;

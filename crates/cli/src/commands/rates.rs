@@ -114,7 +114,7 @@ fn table(plan: &Plan, rates: &[String], rows: &[RateRow], width: usize) -> Strin
                 // What is one action's stands together under its name.
                 cells.push(if is_next { String::new() } else { name });
                 cells.push(match moved {
-                    true => format!("{what}, other moments"),
+                    true => format!("{what}s, at other times"),
                     false => format!("{what}s"),
                 });
                 cells.extend(counts.iter().map(usize::to_string));

@@ -50,8 +50,8 @@ pub fn read(
     taken.iter().filter(is_new).try_for_each(|one| tell(one, from, output))?;
     match taken.iter().filter(|one| !is_new(one)).count() {
         0 => {}
-        1 => output.remark("1 row is so already")?,
-        same => output.remark(&format!("{same} rows are so already"))?,
+        1 => output.remark("1 row says what is there")?,
+        same => output.remark(&format!("{same} rows say what is there"))?,
     }
     if session.changes() {
         let done = format!("imported {}", from.display());

@@ -3,9 +3,9 @@
 use super::Canvas;
 use super::glyphs::Weight;
 use super::pen::{Anchor, Pen, Shade, font, text_width, units};
+use crate::view::curve::axes as words;
 use crate::view::why::number;
 use harmonym_lab::trace::{Curve, Reach};
-use harmonym_runtime::base::Kind;
 use plotters::coord::Shift;
 use plotters::coord::types::RangedCoordf64;
 use plotters::element::DashedPathElement;
@@ -136,18 +136,8 @@ fn draw_curves(area: &DrawingArea<Canvas<'_>, Shift>, panel: &Panel) -> Done {
     let room = (most - least) * 0.06;
     let least = if least < 0.0 { least - room } else { least };
     let mut axes = axes(area, first.range, (least, most + room))?;
-    let up = match first.gives {
-        Kind::Switch => "what the levels see",
-        Kind::Axis => "value",
-        Kind::Turn => "angle of the value",
-        _ => "length of the value",
-    };
-    let across = match first.raw {
-        Kind::Switch | Kind::Axis => "raw value",
-        Kind::Turn => "raw angle in radians",
-        _ => "length of the raw value",
-    };
-    mesh(&mut axes, across, up)?;
+    let (across, up) = words(first);
+    mesh(&mut axes, &across, &up)?;
     for ((_, curve), shade) in panel.curves.iter().zip(SHADES.into_iter().cycle()) {
         let color = shade.color();
         if curve.is_on_off {
@@ -192,13 +182,15 @@ fn marks(axes: &mut Axes<'_, '_>, curve: &Curve, (low, high): (f64, f64), alone:
     if let Some(dead) = curve.dead.filter(|_| alone) {
         upright(dead, format!("nothing up to {}", number(dead)), 0.93)?;
     }
-    if let Some(full) = curve.full.filter(|full| alone && *full < to - 1e-9) {
+    if let Some(full) =
+        curve.full.filter(|full| alone && *full < to - 1e-9 && curve.moves.is_none())
+    {
         upright(full, format!("full from {}", number(full)), 0.12)?;
     }
     if !alone {
         return Ok(());
     }
-    let names = ["wakes", "down", "up"];
+    let names = ["wakes", "down", "let go"];
     let mut named: Vec<f64> = Vec::new();
     for (name, at) in names.into_iter().zip(curve.levels) {
         let Some(at) = at.filter(|at| *at > (to - from) * 0.004) else { continue };

@@ -1,11 +1,11 @@
 "use strict";
 // Draws lanes in time, and lets one look around in them. `feed` gives what is drawn.
-let run = { from: 0, to: 1, pauses: [], rows: [] }, rows = run.rows;
+let run = { from: 0, to: 1, pauses: [], schemes: [], rows: [] }, rows = run.rows;
 const canvas = document.getElementById("lanes");
 const pen = canvas.getContext("2d");
 const tip = document.getElementById("tip");
 const readout = document.getElementById("readout");
-const RULER = 30, PAD = 16;
+const RULER = 44, PAD = 16;
 const clamp = (v, a, b) => Math.min(b, Math.max(a, v));
 let from = run.from, to = run.to, cursor = null, chosen = 0, drag = null;
 let left = 160, width = 0, height = 0, colors = {};
@@ -84,8 +84,12 @@ function draw() {
   rules(); rows.forEach(drawRow);
   if (cursor !== null) { line([[x(cursor), RULER], [x(cursor), height]], colors.cursor, 1.2); }
   pen.restore();
+  // A mark at either end is whole.
+  pen.save(); pen.beginPath(); pen.rect(left - 5, 0, width - left + 5, height); pen.clip();
+  for (const row of rows) if (row.kind === "action") marks(row, row.top + 17);
+  pen.restore();
   for (const row of rows) label(row);
-  times();
+  times(); schemes();
   tell();
 }
 
@@ -104,6 +108,21 @@ function times() {
     if (t < -1e-9) continue;
     const text = t.toFixed(digits) + " s", half = pen.measureText(text).width / 2;
     pen.fillText(text, Math.min(x(t), width - half - 3), 12);
+  }
+}
+
+// Which scheme is in use, from where on.
+function schemes() {
+  const list = run.schemes || [];
+  pen.font = "600 11px system-ui, sans-serif"; pen.textBaseline = "middle"; pen.textAlign = "left";
+  let free = -1e9;
+  for (let i = Math.max(0, before(list, from, s => s[0])); i < list.length && list[i][0] <= to; i++) {
+    const at = Math.max(x(list[i][0]), left), next = list[i + 1];
+    if (at < free || (next && next[0] <= from)) continue;
+    line([[at, RULER - 20], [at, RULER - 8]], colors.grey, 1.2);
+    const text = fit(list[i][1], (next ? Math.min(x(next[0]), width - PAD) : width - PAD) - at - 10);
+    pen.fillStyle = colors.ink; pen.fillText(text, at + 5, RULER - 14);
+    free = at + pen.measureText(text).width + 12;
   }
 }
 
@@ -165,7 +184,6 @@ function drawRow(row) {
     const top = row.top + 10;
     bars(row.pending, top, 14, colors.pending, colors.live);
     bars(row.live, top, 14, colors.live);
-    marks(row, top + 7);
   }
   if (row.curves) curves(row);
 }
@@ -221,7 +239,10 @@ function marks(row, y) {
     const wide = pen.measureText(cause).width, next = list.slice(i + 1).find(e => e[0] > list[i][0]);
     if (at + 8 < free || (next && x(next[0]) < at + wide + 12)) continue;
     pen.fillStyle = kind === "lapse" ? colors.lapse : colors.grey;
-    pen.fillText(cause, at + 8, y); free = at + wide + 14;
+    // At the right edge, before its mark.
+    const first = at + 8 + wide > width ? at - 8 - wide : at + 8;
+    if (first < free) continue;
+    pen.fillText(cause, first, y); free = Math.max(at, first + wide) + 6;
   }
 }
 function shape(a, b, r) {
@@ -237,7 +258,7 @@ function says(row, t) {
   const words = [];
   if (row.kind === "map") words.push(inside(row.spans, t) ? "open" : "closed");
   if (row.kind === "device") words.push(inside(row.spans, t) ? "there" : "unplugged");
-  else if (row.kind === "control" && row.spans) words.push(inside(row.spans, t) ? "held" : "up");
+  else if (row.kind === "control" && row.spans) words.push(inside(row.spans, t) ? "held" : "not held");
   else if (row.kind === "action") {
     const live = inside(row.live, t), pending = inside(row.pending, t);
     words.push(live ? "live since " + sec(live[0]) : pending ? "pending since " + sec(pending[0]) : "at rest");

@@ -24,6 +24,8 @@ struct Run<'a> {
     from: f64,
     to: f64,
     pauses: Vec<Span>,
+    /// Which scheme came into use when.
+    schemes: Vec<(f64, Cow<'a, str>)>,
     rows: Vec<Row<'a>>,
 }
 
@@ -138,10 +140,14 @@ fn run<'a>(picture: &Picture<'a>) -> Run<'a> {
     let stretch = (picture.to.seconds() - picture.from.seconds()) / stretches;
     let seen = Seen { from: picture.from, to: picture.to, stretch };
     let mut rows = Vec::new();
-    let mut pauses = Vec::new();
+    let (mut pauses, mut schemes) = (Vec::new(), Vec::new());
     if let Some(&Shown { lanes, plan }) = picture.runs.first() {
         pauses = seen.spans(lanes.around.pauses.iter().copied());
         let named = |seat: Seat| Some(seat).filter(|_| lanes.seats > 1);
+        let changes = lanes.around.schemes.iter().filter(|(_, seat, _)| picture.shows_seat(*seat));
+        schemes.extend(changes.map(|(t, seat, scheme)| {
+            (t.seconds(), of_seat(named(*seat), &plan.names().schemes[*scheme]))
+        }));
         for (seat, map, spans) in &lanes.around.maps {
             if picture.shows_seat(*seat) {
                 let spans = seen.spans(spans.iter().copied());
@@ -163,7 +169,7 @@ fn run<'a>(picture: &Picture<'a>) -> Run<'a> {
             }
         }
     }
-    Run { from: picture.from.seconds(), to: picture.to.seconds(), pauses, rows }
+    Run { from: picture.from.seconds(), to: picture.to.seconds(), pauses, schemes, rows }
 }
 
 /// What part of a run is seen, and how finely.

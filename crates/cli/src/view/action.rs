@@ -87,7 +87,7 @@ pub fn way(profile: &Profile, id: ActionId) -> Way {
         let what = format!("waits until {} has given up", profile.address(*other));
         station(&mut text, "yields", &what);
     }
-    station(&mut text, "fire", &format!("{}{given}", rule(profile, action)));
+    station(&mut text, "fire rule", &format!("{}{given}", rule(profile, action)));
     for alternative in &action.fire {
         station(&mut text, "", &cue(profile, alternative));
     }
@@ -316,9 +316,9 @@ fn levels(action: &Action) -> String {
         return format!("wakes and is down from anything above {down}{given}");
     }
     if levels.wake == levels.down {
-        return format!("wakes and is down from {down}, up under {up}{given}");
+        return format!("wakes and is down from {down}, let go under {up}{given}");
     }
-    format!("wakes from {wake}, down from {down}, up under {up}{given}")
+    format!("wakes from {wake}, down from {down}, let go under {up}{given}")
 }
 
 fn cue(profile: &Profile, alternative: &Alternative) -> String {

@@ -27,11 +27,15 @@ pub fn chart(curves: &[Named<'_>], ascii: bool, look: Look) -> String {
     let marker = if ascii { Marker::Dot } else { Marker::Braille };
     let shades = [Color::Reset, Color::Blue, Color::Yellow, Color::Magenta];
     let mut sets: Vec<Dataset<'_>> = Vec::new();
-    for (one, shade) in curves.iter().zip(shades.iter().cycle()) {
+    for (place, (one, shade)) in curves.iter().zip(shades.iter().cycle()).enumerate() {
         let style = Style::new().fg(*shade);
         let kind = if one.curve.is_on_off { GraphType::Scatter } else { GraphType::Line };
         let set = Dataset::default().marker(marker).graph_type(kind).style(style);
-        let set = if curves.len() > 1 { set.name(one.name.clone()) } else { set };
+        let set = match (curves.len() > 1, look.color) {
+            (false, _) => set,
+            (true, true) => set.name(one.name.clone()),
+            (true, false) => set.name(format!("{} {}", letter(place), one.name)),
+        };
         sets.push(set.data(&one.curve.points));
     }
     let (from, to) = first.curve.range;
@@ -55,7 +59,38 @@ pub fn chart(curves: &[Named<'_>], ascii: bool, look: Look) -> String {
     let area = Rect::new(0, 0, look.width.min(78) as u16, HEIGHT);
     let mut buffer = Buffer::empty(area);
     chart.render(area, &mut buffer);
+    if curves.len() > 1 && !look.color {
+        letters(curves, &mut buffer);
+    }
     printed(&buffer, ascii, look)
+}
+
+/// What tells one of several curves from the others where there is no colour.
+fn letter(place: usize) -> char {
+    char::from(b'a' + (place % 26) as u8)
+}
+
+/// Puts each curve's letter on it, now and then, where it is drawn.
+fn letters(curves: &[Named<'_>], buffer: &mut Buffer) {
+    let (least, most) = extent(curves);
+    let Some((from, to)) = curves.first().map(|one| one.curve.range) else { return };
+    // The chart's own area: behind the axis, over the line below.
+    let area = buffer.area;
+    let is_axis = |x: u16| buffer.cell((x, area.top())).is_some_and(|cell| cell.symbol() == "│");
+    let Some(axis) = (area.left()..area.right()).find(|x| is_axis(*x)) else { return };
+    let is_line = |y: u16| buffer.cell((axis, y)).is_some_and(|cell| cell.symbol() == "└");
+    let Some(foot) = (area.top()..area.bottom()).find(|y| is_line(*y)) else { return };
+    let (wide, high) = (area.right() - axis - 2, foot - area.top() - 1);
+    for (place, one) in curves.iter().enumerate() {
+        for (at, value) in one.curve.points.iter().skip(40 + 23 * place).step_by(120) {
+            let x = axis + 1 + ((at - from) / (to - from) * f64::from(wide)).round() as u16;
+            let share = (value - least) / (most - least);
+            let y = foot - 1 - (share * f64::from(high)).round() as u16;
+            if let Some(cell) = buffer.cell_mut((x, y)) {
+                cell.set_char(letter(place));
+            }
+        }
+    }
 }
 
 /// The least and the greatest value, with 0.
@@ -98,6 +133,33 @@ fn printed(buffer: &Buffer, ascii: bool, look: Look) -> String {
     text
 }
 
+/// What a curve's axes say: across, and upwards.
+pub fn axes(curve: &Curve) -> (String, String) {
+    let across = match (&curve.moves, curve.raw) {
+        (Some(control), _) => {
+            let of = match control.as_str() {
+                "mouse.move" => ", in counts",
+                "mouse.wheel" => ", in notches",
+                "touch.drag" => ", in shares of the screen",
+                _ => "",
+            };
+            format!("how far {control} moves{of}")
+        }
+        (None, Kind::Switch | Kind::Axis) => "the raw value".to_owned(),
+        (None, Kind::Turn) => "the raw angle in radians".to_owned(),
+        (None, _) => "how far the raw value is from 0".to_owned(),
+    };
+    let upwards = match (curve.in_a_second, curve.gives) {
+        (_, Kind::Switch) => "what its levels see",
+        (true, Kind::Axis) => "what the value adds up to in a second",
+        (true, _) => "how far the value goes in a second",
+        (false, Kind::Axis) => "the value",
+        (false, Kind::Turn) => "the value's angle",
+        (false, _) => "how far the value is from 0",
+    };
+    (across, upwards.to_owned())
+}
+
 /// What to read off a curve, a line each.
 pub fn readings(curve: &Curve, look: Look) -> String {
     let mut text = String::new();
@@ -105,18 +167,9 @@ pub fn readings(curve: &Curve, look: Look) -> String {
         let name = look.paint(Ink::Faint, format!("{name:>10}"));
         text.push_str(&format!("{name}  {says}\n"));
     };
-    let raw = match curve.raw {
-        Kind::Switch | Kind::Axis => "the raw value".to_owned(),
-        Kind::Turn => "the angle in radians".to_owned(),
-        _ => "how far the raw value is from 0".to_owned(),
-    };
-    let gives = match curve.gives {
-        Kind::Switch => "what its levels see",
-        Kind::Axis => "the value",
-        Kind::Turn => "the value's angle",
-        _ => "how far the value is from 0",
-    };
-    line("across", format!("{raw}; up: {gives}"));
+    let (across, upwards) = axes(curve);
+    line("across", across);
+    line("upwards", upwards);
     let keys = "on or off: only the ends and 0 are real";
     if curve.is_on_off {
         line("controls", keys.to_owned());
@@ -127,12 +180,16 @@ pub fn readings(curve: &Curve, look: Look) -> String {
     };
     line("dead zone", dead);
     let greatest = curve.points.iter().map(|(_, value)| value.abs()).fold(0.0, f64::max);
-    match curve.full.filter(|full| *full < curve.range.1 - 1e-9) {
+    match curve.full.filter(|full| *full < curve.range.1 - 1e-9 && curve.moves.is_none()) {
         Some(full) => line("full", format!("{}, from {} on", number(greatest), number(full))),
+        None if curve.moves.is_some() => {
+            let end = number(curve.range.1);
+            line("at the end", format!("{} for {end}; more gives more", number(greatest)));
+        }
         None => line("greatest", format!("{}, at the end", number(greatest))),
     }
     let [wake, down, up] = curve.levels.map(|level| level.map_or("never".to_owned(), number));
-    line("levels", format!("wakes from {wake}, is down from {down}, is up under {up}"));
+    line("levels", format!("wakes from {wake}, is down from {down}, is let go under {up}"));
     if let Some(reach) = &curve.reach {
         let (straight, diagonal) = (number(reach.straight), number(reach.diagonal));
         let ratio = reach.diagonal / reach.straight.max(1e-12);

@@ -47,7 +47,7 @@ fn show_has_three_views() {
         "ignores the first 10 % of travel, full at 96 %",
         "half way gives 33 %",
         "a diagonal has length 1",
-        "wakes and is down from 0.002, up under 0.0016 (not said in the profile)",
+        "wakes and is down from 0.002, let go under 0.0016 (not said in the profile)",
         "fires at every tick as long as it is down",
     ] {
         assert!(way.contains(station), "no `{station}` in:\n{way}");

@@ -207,7 +207,7 @@ fn a_table_says_what_it_leaves_out_and_names_the_columns_it_does_not_read() {
     for part in [
         "more.tsv: not read, as no column of ours: notes",
         "more.tsv:2: added tug.fog-horn, tug.fog-horn@desk#1",
-        "1 row is so already",
+        "1 row says what is there",
         "imported more.tsv",
     ] {
         assert!(told.stderr.contains(part), "no {part} in {}", told.stderr);

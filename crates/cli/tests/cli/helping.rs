@@ -173,6 +173,15 @@ fn words_that_people_try_in_scores_and_addresses_lead_to_what_they_mean() {
         folder.write("one.score", format!("{line}\n"));
         folder.run(&["play", "one.score"]).expect_refused(&[help]);
     }
+    for (binding, help) in [
+        ("LB", "`pad.left-shoulder` (left edge"),
+        ("Space", "did you mean `key.Space`?"),
+        ("gamepad.A", "`pad.south`"),
+        ("pair(A, D)", "`key.KeyA`"),
+        ("lantern.wick", "`harmonym controls` lists them all"),
+    ] {
+        folder.run(&["bind", "quay.hail", binding]).expect_refused(&["no control", help]);
+    }
     for (address, help) in [
         ("gaze-speed", "`setting.gaze-speed.default`"),
         ("setting.gaze-speed", "harmonym set setting.gaze-speed.default 1.4"),

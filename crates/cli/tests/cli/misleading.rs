@@ -54,7 +54,7 @@ fn hands_through_a_pipe_are_those_of_the_file() {
     assert_eq!(take, folder.read("knot.take.jsonl"));
     let table = "harmonym export t.csv -q; cat t.csv | harmonym import /dev/stdin";
     let told = shell(&folder, table);
-    assert!(told.stderr.contains("rows are so already"), "{}", told.stderr);
+    assert!(told.stderr.contains("rows say what is there"), "{}", told.stderr);
     // What only began to come is told as that.
     let cut = "head -c 125 knot.take.jsonl | harmonym play /dev/stdin";
     shell(&folder, cut).expect_refused(&["/dev/stdin:"]);

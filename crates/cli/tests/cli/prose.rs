@@ -95,7 +95,7 @@ fn the_guide_does_what_it_shows_and_its_pictures_are_those_of_now() {
     let index = std::fs::read_to_string(guide.join("README.md")).unwrap();
     let pages = [
         "define", "bind", "shape", "fire", "maps", "check", "test", "tune", "players", "rebind",
-        "game",
+        "help", "game",
     ];
     let mut pictures = 0;
     for page in pages {

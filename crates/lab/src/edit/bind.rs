@@ -3,10 +3,12 @@
 use super::address::{bindings, find_action};
 use super::names::Thing;
 use super::{Address, Draft};
-use harmonym_lang::report::{Diagnostics, Faults, did_you_mean, nearest};
+use harmonym_lang::profile::controls::unknown_control;
+use harmonym_lang::report::{Diagnostics, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Quoted, Source, Span};
-use harmonym_lang::syntax::{self, Head};
+use harmonym_lang::syntax::{self, Head, Word};
 use harmonym_runtime::base::ControlName;
+use harmonym_runtime::controls::Catalogue;
 
 /// What came of expressions that were to be bound.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -149,6 +151,7 @@ impl Draft {
             )),
             ([one], _) => Ok((*one).to_owned()),
             ([], _) => {
+                self.expect_classes(expression)?;
                 let devices = classes.join(" and ");
                 let help = match classes.as_slice() {
                     [one] => format!("add one: harmonym add scheme {one} --device {one}"),
@@ -162,6 +165,23 @@ impl Draft {
                 Err(Faults::refused(message.replace(" all hold", " both hold"), help))
             }
         }
+    }
+
+    /// Sees that each control of an expression begins with a class of devices that there is.
+    fn expect_classes(&self, expression: &str) -> Result<(), Faults> {
+        let built_in = Catalogue::built_in();
+        let is_known = |word: &&Word| {
+            let class = ControlName::new(&word.text).class;
+            let is_own = self.raw.devices.iter().any(|one| one.name.text == class);
+            is_own || matches!(class, "act" | "char") || built_in.class(class).is_some()
+        };
+        let controls = controls(expression)?;
+        let Some(unknown) = controls.iter().find(|word| !is_known(word)) else { return Ok(()) };
+        let mut diagnostics = Diagnostics::new();
+        let message = format!("there is no control `{}`", unknown.text);
+        let help = unknown_control(&unknown.text, built_in);
+        diagnostics.fault(FaultKind::UnknownControl, unknown.span, message, help);
+        Err(diagnostics.of(&Source::new("the command line", expression)))
     }
 
     /// Takes bindings of an action away: one, or all of a scheme.
@@ -218,32 +238,38 @@ fn no_action(address: &str) -> Faults {
 
 /// The device classes of an expression, as schemes name them.
 pub(super) fn classes(expression: &str) -> Result<Vec<String>, Faults> {
+    let controls = controls(expression)?;
+    let class = |word: &Word| match ControlName::new(&word.text).class {
+        "act" => None,
+        "char" => Some("key".to_owned()),
+        class => Some(class.to_owned()),
+    };
+    let mut classes: Vec<String> = controls.iter().filter_map(class).collect();
+    classes.sort();
+    classes.dedup();
+    Ok(classes)
+}
+
+/// The controls that an expression names.
+fn controls(expression: &str) -> Result<Vec<Word>, Faults> {
     let source = Source::new("the command line", expression);
     let mut diagnostics = Diagnostics::new();
     let quoted = Quoted::bare(expression);
     let Some(tree) = syntax::parse_binding(&quoted, &mut diagnostics) else {
         return Err(diagnostics.of(&source));
     };
-    let mut classes = Vec::new();
-    gather(&tree, &mut classes);
-    classes.sort();
-    classes.dedup();
-    Ok(classes)
+    let mut controls = Vec::new();
+    gather_head(&tree.head, &mut controls);
+    Ok(controls)
 }
 
-fn gather(binding: &syntax::Binding, classes: &mut Vec<String>) {
-    gather_head(&binding.head, classes);
-}
-
-fn gather_head(head: &Head, classes: &mut Vec<String>) {
+fn gather_head(head: &Head, controls: &mut Vec<Word>) {
     match head {
-        Head::Control(word) => match ControlName::new(&word.text).class {
-            "act" => {}
-            "char" => classes.push("key".to_owned()),
-            class => classes.push(class.to_owned()),
-        },
-        Head::Combination(all) => all.parts.iter().for_each(|part| gather(&part.binding, classes)),
-        Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, classes)),
-        Head::Group(inner) => gather(inner, classes),
+        Head::Control(word) => controls.push(word.clone()),
+        Head::Combination(all) => {
+            all.parts.iter().for_each(|part| gather_head(&part.binding.head, controls));
+        }
+        Head::Sum(parts, _) => parts.iter().for_each(|part| gather_head(part, controls)),
+        Head::Group(inner) => gather_head(&inner.head, controls),
     }
 }

@@ -1,15 +1,19 @@
 //! Raw values against shaped ones: what a binding and its action's shape make of every raw value,
 //! and which values a plane can reach.
 
-use harmonym_runtime::base::{AT_REST, ActionId, BindingId, ControlKind, Id, Kind, OpId, Vector};
+use harmonym_runtime::base::{
+    AT_REST, ActionId, BindingId, ControlId, ControlKind, Id, Kind, OpId, Vector,
+};
 use harmonym_runtime::engine::{Engine, Start};
-use harmonym_runtime::plan::{Operands, Plan, Portion};
+use harmonym_runtime::plan::{OpKind, Operands, Plan, Portion};
 use std::sync::Arc;
 
 /// How many raw values a curve is made of.
 const SAMPLES: usize = 512;
-/// Movement has no end; so many counts are drawn.
+/// Movement has no end; so many counts are drawn,
 const COUNTS: f64 = 50.0;
+/// and so much of what does not move in counts: shares of the screen, notches.
+const ENDS: &[(&str, f64)] = &[("touch.drag", 1.0), ("mouse.wheel", 5.0)];
 /// Values no farther apart than this are as great.
 const AS_GREAT: f64 = 1e-9;
 
@@ -24,6 +28,10 @@ pub struct Curve {
     pub gives: Kind,
     /// The least and the greatest raw value.
     pub range: (f64, f64),
+    /// The control whose movement it is, where the raw value is what something moves by.
+    pub moves: Option<String>,
+    /// Whether the value is what adds up in a second: by a `travel`.
+    pub in_a_second: bool,
     /// Whether all of its controls are only on or off: of the curve, only the ends and 0 are real.
     pub is_on_off: bool,
     /// Raw values and what they give. Of several components the length, in the direction in which
@@ -80,10 +88,26 @@ impl Curve {
         let spec = &plan.actions()[action];
         let levels = [spec.wake, spec.down, spec.up].map(|level| drawn.first(|m| m >= level));
         let is_plane = head.kind == Kind::Plane && gives == Kind::Plane;
-        let reach = is_plane.then(|| drawn.reach());
+        let reach = (is_plane && head.moves.is_none()).then(|| drawn.reach());
         let (raw, is_on_off) = (head.kind, head.is_on_off);
         let range = (from, to);
-        Some(Self { binding, raw, gives, range, is_on_off, points, dead, full, levels, reach })
+        let moves = head.moves.map(|id| plan.names().controls[id].to_string());
+        let mut ops = plan.bindings()[binding].ops.iter().chain(spec.shape.iter());
+        let in_a_second = ops.any(|op| matches!(plan.ops()[op].kind, OpKind::Travel(_)));
+        Some(Self {
+            binding,
+            raw,
+            gives,
+            range,
+            moves,
+            in_a_second,
+            is_on_off,
+            points,
+            dead,
+            full,
+            levels,
+            reach,
+        })
     }
 }
 
@@ -93,6 +117,8 @@ struct Head {
     kind: Kind,
     range: (f64, f64),
     is_on_off: bool,
+    /// The relative control that it reads.
+    moves: Option<ControlId>,
     /// The direction of raw values with several components.
     way: (f64, f64, f64),
 }
@@ -101,32 +127,42 @@ impl Head {
     fn of(plan: &Plan, op: OpId) -> Option<Self> {
         let way = (1.0, 0.0, 0.0);
         let control = |read| plan.uses()[read].inputs.first().map(|id| plan.inputs()[id].control);
-        let range_of = |kind: ControlKind| match kind {
-            ControlKind::Relative => (-COUNTS, COUNTS),
+        let range_of = |id: ControlId| match plan.controls()[id].kind {
+            ControlKind::Relative => {
+                let (_, most) = ENDS
+                    .iter()
+                    .find(|(name, _)| **name == *plan.names().controls[id])
+                    .unwrap_or(&("", COUNTS));
+                (-most, *most)
+            }
             ControlKind::Place => (-1.0, 1.0),
             kind => kind.range(),
         };
         match plan.ops()[op].kind.operands() {
             Operands::Control(read, portion) => {
-                let of = plan.controls()[control(read)?].kind;
+                let id = control(read)?;
+                let of = plan.controls()[id].kind;
+                let moves = Some(id).filter(|_| of == ControlKind::Relative);
                 let is_on_off = of == ControlKind::Button;
                 let (kind, range, is_on_off) = match portion {
-                    Portion::Whole => (of.yields(), range_of(of), is_on_off),
-                    Portion::Component(_) => (Kind::Axis, range_of(of), false),
-                    Portion::Half(..) => (Kind::Axis, (0.0, range_of(of).1), is_on_off),
+                    Portion::Whole => (of.yields(), range_of(id), is_on_off),
+                    Portion::Component(_) => (Kind::Axis, range_of(id), false),
+                    Portion::Half(..) => (Kind::Axis, (0.0, range_of(id).1), is_on_off),
                 };
-                Some(Self { kind, range, is_on_off, way })
+                Some(Self { kind, range, is_on_off, moves, way })
             }
             Operands::Sides(neg, pos) => {
                 let (neg, pos) = (Self::of(plan, neg)?, Self::of(plan, pos)?);
                 let is_on_off = neg.is_on_off && pos.is_on_off;
-                Some(Self { kind: Kind::Axis, range: (-neg.range.1, pos.range.1), is_on_off, way })
+                let range = (-neg.range.1, pos.range.1);
+                Some(Self { kind: Kind::Axis, range, is_on_off, moves: None, way })
             }
             Operands::Components { x, y, z } => {
                 let kind = if z.is_none() { Kind::Plane } else { Kind::Space };
                 let parts = [Self::of(plan, x)?, Self::of(plan, y)?];
                 let is_on_off = parts.iter().all(|part| part.is_on_off);
-                Some(Self { kind, range: parts[0].range, is_on_off, way })
+                let moves = parts[0].moves;
+                Some(Self { kind, range: parts[0].range, is_on_off, moves, way })
             }
             Operands::Either(first, _) => Self::of(plan, first),
             Operands::Plus(plus) => Self::of(plan, plan.pluses()[plus].last),

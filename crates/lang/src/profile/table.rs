@@ -234,7 +234,7 @@ pub const ACTION: &[Key] = &[
 pub const LEVELS: &[Key] = &[
     key("wake", "the magnitude from which it is awake", "as `down`", Holds::Number),
     key("down", "the magnitude from which it is down", "0.55 or 0.002", Holds::Number),
-    key("up", "the magnitude under which it is up again", "0.8 · wake", Holds::Number),
+    key("up", "the magnitude under which it is let go again", "0.8 · wake", Holds::Number),
 ];
 
 /// The levels of an action.

@@ -69,7 +69,7 @@ pub(super) const PAD: &[Row] = &[
 pub(super) const POINTERS: &[Row] = &[
     ("move", Relative, "the mouse on the table, in counts, right and towards the hand", "motion"),
     ("wheel", Relative, "the wheel in notches, right and away from the hand", "scroll"),
-    ("at", Spot, "where the pointer is in the window", "position cursor"),
+    ("at", Spot, "where the pointer is in the window, from its upper left", "position cursor"),
 ];
 
 /// The wheel's notches: the name, which half of the wheel it is, and where it goes.
@@ -82,8 +82,8 @@ pub(super) const NOTCHES: &[(&str, Component, bool, &str)] = &[
 
 pub(super) const TOUCH: &[Row] = &[
     ("down", Button, "a finger is on the screen", "tap contact"),
-    ("at", Spot, "where the first finger is on the screen", "position"),
-    ("drag", Relative, "the first finger's way over the screen", "swipe motion"),
+    ("at", Spot, "where the first finger is on the screen, from its upper left", "position"),
+    ("drag", Relative, "the first finger's way over the screen, right and down", "swipe motion"),
 ];
 
 pub(super) const HEAD: &[Row] = &[

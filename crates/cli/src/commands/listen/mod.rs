@@ -74,7 +74,7 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         return session.finish(&done, output);
     }
     if !session.changes() {
-        return output.remark("nothing changes: it is so already");
+        return output.remark("nothing changes: that is bound there already");
     }
     session.prove(output)?;
     session.show(output)?;

@@ -83,7 +83,7 @@ impl EditSession {
     pub fn finish(mut self, done: &str, output: &mut Output) -> Result<(), Failure> {
         if !self.changes() {
             let name = named(&self.path);
-            return output.remark(&format!("nothing changes: it is so already in {name}"));
+            return output.remark(&format!("nothing changes: {name} says that already"));
         }
         self.prove(output)?;
         if self.writing.dry_run {

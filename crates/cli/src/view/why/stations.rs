@@ -122,7 +122,7 @@ fn fire_stations(lines: &mut Lines, plan: &Plan, spec: &Action, at: &StationsAt)
             Stage::Out => "not part of this episode".to_owned(),
         };
         let state = if at.episode.awake { state } else { "at rest".to_owned() };
-        lines.add("fire", &format!("{}: {state}", plan.names().alternatives[id]), "");
+        lines.add("fire rule", &format!("{}: {state}", plan.names().alternatives[id]), "");
         for (guard, holds) in guards {
             let holds = if *holds { "holds" } else { "fails" };
             lines.add("guard", &guard_words(plan, *guard), holds);
@@ -200,8 +200,8 @@ fn blend(plan: &Plan, blend: Blend, at: &StationsAt, won: Option<BindingId>) -> 
 fn levels(spec: &Action, at: &StationsAt) -> String {
     let (wake, down, up) = (number(spec.wake), number(spec.down), number(spec.up));
     let levels = match wake == down {
-        true => format!("down from {down}, up under {up}"),
-        false => format!("wakes from {wake}, down from {down}, up under {up}"),
+        true => format!("down from {down}, let go under {up}"),
+        false => format!("wakes from {wake}, down from {down}, let go under {up}"),
     };
     let now = match at.episode.level {
         Level::Up => "up",
