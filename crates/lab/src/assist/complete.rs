@@ -51,7 +51,7 @@ pub fn complete(source: &Source, offset: usize, catalogue: &Catalogue) -> Vec<It
         }
         At::Elsewhere => {}
     }
-    writer.items
+    writer.begun(text)
 }
 
 /// The items that may be written, gathered.
@@ -68,6 +68,18 @@ pub(super) struct Writer<'a> {
 impl<'a> Writer<'a> {
     pub fn new(raw: &'a Profile, catalogue: &'a Catalogue, span: Span, map: &'a str) -> Self {
         Self { raw, catalogue, span, map, items: Vec::new() }
+    }
+
+    /// What goes on with the word that is begun, or has it in it; all, if nothing does.
+    pub fn begun(self, text: &str) -> Vec<Item> {
+        let word = |item: &Item| {
+            let span = item.span;
+            text.get(span.start..span.end).unwrap_or_default().trim_matches('"').to_lowercase()
+        };
+        let has = |item: &&Item| item.query.is_some() || item.label.contains(&word(item));
+        let mut found: Vec<Item> = self.items.iter().filter(has).cloned().collect();
+        found.sort_by_key(|item| item.query.is_none() && !item.label.starts_with(&word(item)));
+        if found.is_empty() { self.items } else { found }
     }
 
     pub fn add(&mut self, kind: ItemKind, label: &str, detail: &str) -> &mut Item {

@@ -104,7 +104,7 @@ pub fn complete_in_score(
         ["expect", _, _, ..] => BEHIND.iter().for_each(|(word, says)| add(&mut writer, word, says)),
         _ => {}
     }
-    writer.items
+    writer.begun(text)
 }
 
 fn add(writer: &mut Writer<'_>, word: &str, says: &str) {

@@ -142,7 +142,7 @@ steps! {
         form: "toggle",
         written: &["toggle"],
         takes: ONE,
-        gives: "changes between 0 and 1 each time the input comes on (as above)",
+        gives: "changes between 0 and 1 each time the input comes on: from 0.5, after it was under 0.4",
         ..PLAIN
     },
     /// `switch-at`.
