@@ -31,6 +31,7 @@ pub fn run(
     format: Format,
     output: &mut Output,
 ) -> Result<(), Failure> {
+    output.page();
     // The catalogue is there without a profile too; one that is named has to be sound.
     let loaded = match (file, load_profile(file, output)) {
         (_, Ok(loaded)) => Some(loaded),

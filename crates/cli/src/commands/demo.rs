@@ -80,6 +80,7 @@ const PLAYED: &[(&str, &str)] = &[
 ];
 
 pub fn run(keep: Option<&Path>, output: &mut Output) -> Result<(), Failure> {
+    output.page();
     let mut loaded = files::load(Source::new("demo/harmonym.toml", PROFILE))?;
     loaded.built_in = PLAYERS;
     heading(output, "1. An action, from hands to events", "harmonym show tie-knot")?;

@@ -28,6 +28,7 @@ use std::path::Path;
 use std::sync::Arc;
 
 pub fn run(file: Option<&Path>, args: &PlayArgs, output: &mut Output) -> Result<(), Failure> {
+    output.page();
     let loaded = load_as(file, &args.hands.player, output)?;
     if let Some(rates) = &args.rates {
         return rates::run(&loaded, args, rates, output);

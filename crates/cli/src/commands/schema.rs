@@ -7,6 +7,7 @@ use crate::view::table::table;
 use harmonym_lang::report::{did_you_mean, nearest};
 
 pub fn run(format: Option<&str>, output: &mut Output) -> Result<(), Failure> {
+    output.page();
     let Some(name) = format else {
         let rows = FORMATS.iter().map(|one| [one.name.to_owned(), one.about.to_owned()]).collect();
         let text = table(output.look, ["format", "what it is"], rows);

@@ -33,6 +33,7 @@ pub fn run(
     format: Format,
     output: &mut Output,
 ) -> Result<(), Failure> {
+    output.page();
     let loaded = load_profile(file, output)?;
     if format == Format::Json {
         output.write(|out| told::line(out, &Start::new("uses", None)))?;

@@ -18,6 +18,7 @@ use harmonym_runtime::base::{BindingId, Id, Seat};
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &WhyArgs, output: &mut Output) -> Result<(), Failure> {
+    output.page();
     let loaded = load_as(file, &args.player, output)?;
     let Found::Action(id) = find(&loaded.profile, &args.action)? else {
         let help = "name an action: quay.tie-knot";

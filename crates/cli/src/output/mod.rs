@@ -80,7 +80,9 @@ impl Output {
     /// From now on a person reads something that may be long: it goes through the pager that `PAGER`
     /// names, where stdout is a terminal that it is too long for.
     pub fn page(&mut self) {
-        self.pager = Pager::of_terminal();
+        if self.pager.is_none() {
+            self.pager = Pager::of_terminal();
+        }
     }
 
     /// A line for people, in as many as it takes.
@@ -211,7 +213,7 @@ impl Output {
     }
 
     fn begin_as(&mut self, length: u64, form: &str) {
-        if self.quiet || !io::stderr().is_terminal() {
+        if self.quiet || self.pager.is_some() || !io::stderr().is_terminal() {
             return;
         }
         let bar = ProgressBar::hidden();

@@ -253,3 +253,26 @@ fn what_is_printed_fits_the_columns_that_a_pipe_is_told_of() {
     };
     assert!(wide("160") > wide("100") && wide("") == wide("100"));
 }
+
+#[cfg(target_os = "linux")]
+#[test]
+fn long_answers_go_through_the_pager_and_short_ones_do_not() {
+    use crate::pty::Pty;
+    let folder = Folder::with_demo();
+    let tool = env!("CARGO_BIN_EXE_harmonym");
+    let run = |pager: &str, words: &str| {
+        let line = format!("PAGER='{pager}' exec {tool} {words}");
+        Pty::run("sh".as_ref(), &["-c", &line], &folder.path(".")).end()
+    };
+    for words in ["help steps", "show", "controls", "play scores/two-seats.score"] {
+        let (code, _, shown) = run("cat >paged", words);
+        assert_eq!((code, shown.trim()), (Some(0), "the end"), "{words}");
+        assert!(folder.read("paged").lines().count() > 40, "{words}");
+    }
+    let (_, _, shown) = run("cat >paged.short", "help hold");
+    assert!(shown.contains("hold T") && !folder.path("paged.short").exists(), "{shown}");
+    // One that is left early, and one that there is not.
+    assert_eq!(run("head -1", "controls").0, Some(0));
+    let (code, _, shown) = run("no-such-pager", "help steps");
+    assert!(code == Some(0) && shown.contains("`deadzone"), "{shown}");
+}

@@ -79,6 +79,7 @@ pub fn unknown_rule(name: &str) -> Failure {
 }
 
 pub fn run(name: &str, output: &mut Output) -> Result<(), Failure> {
+    output.page();
     let rule = Rule::named(name).ok_or_else(|| unknown_rule(name))?;
     let (look, width) = (output.look, output.look.width);
     output.line(&format!("{} ({})", look.paint(Ink::Strong, rule.name), rule.level.word()))?;

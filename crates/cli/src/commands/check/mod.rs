@@ -24,6 +24,7 @@ pub fn run(file: Option<&Path>, args: &CheckArgs, output: &mut Output) -> Result
     if args.watch {
         return watch::run(file, &args.player, output);
     }
+    output.page();
     if args.mend {
         mend_all(file, args, output)?;
     }
