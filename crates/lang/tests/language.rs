@@ -8,8 +8,6 @@ use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_lang::syntax::{
     ArgValue, GuardWord, Head, Unit, parse_binding, parse_fire, parse_steps,
 };
-use std::fs;
-use std::path::Path;
 
 fn quoted(text: &str) -> Quoted {
     let file = format!("'{text}'");
@@ -271,32 +269,6 @@ fn a_plan_that_is_not_sound_is_found_out() {
         tables.actions[action].up = 2.0;
     });
     assert!(told.contains("levels"));
-}
-
-/// What the reference says of steps and cues is what their descriptions say: a row for each.
-#[test]
-fn the_reference_has_a_row_for_every_step_and_cue() {
-    let page = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/reference/profile.md");
-    let page = fs::read_to_string(page).unwrap();
-    let mut rows = Vec::new();
-    for text in StepWord::ALL.iter().map(|step| step.text()) {
-        let written: Vec<_> = text.written.iter().map(|form| format!("`{form}`")).collect();
-        let takes: Vec<_> = text.takes.iter().map(|kind| kind.word()).collect();
-        let (written, takes) = (written.join(", "), takes.join(", "));
-        let numbers = text.numbers_in_words();
-        rows.push(
-            format!("| {written} | {takes} | {} | {numbers} |\n", text.gives)
-                .replace("|  |", "| |"),
-        );
-    }
-    for text in CueWord::ALL.iter().map(|cue| cue.text()) {
-        let numbers = text.numbers_in_words();
-        rows.push(
-            format!("| `{}` | {} | {numbers} |\n", text.written, text.fires).replace("|  |", "| |"),
-        );
-    }
-    let missing: Vec<_> = rows.into_iter().filter(|row| !page.contains(row.as_str())).collect();
-    assert!(missing.is_empty(), "docs/reference/profile.md has no\n{}", missing.concat());
 }
 
 #[test]

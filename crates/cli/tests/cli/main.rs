@@ -5,6 +5,8 @@ mod bounds;
 #[cfg(target_os = "linux")]
 mod browser;
 mod checking;
+#[cfg(unix)]
+mod client;
 mod commands;
 mod editing;
 #[cfg(unix)]

@@ -1,13 +1,13 @@
 //! What may be written at a place of a profile.
 
 use super::expression::{Wanted, wanted};
-use super::keys::{Holding, holding, keys_at};
+use super::keys::{Holding, holding};
 use super::place::{At, place};
 use super::{Entry, Item, ItemKind};
 use harmonym_lang::profile::controls::meant;
 use harmonym_lang::profile::cues::CueWord;
 use harmonym_lang::profile::steps::StepWord;
-use harmonym_lang::profile::table::{self, Holds, Key, Keyword, RULES};
+use harmonym_lang::profile::table::{self, Holds, Key, Keyword, RULES, keys_at};
 use harmonym_lang::profile::{Profile, read};
 use harmonym_lang::report::Diagnostics;
 use harmonym_lang::source::{Source, Span};
@@ -59,7 +59,7 @@ pub(super) struct Writer<'a> {
     raw: &'a Profile,
     catalogue: &'a Catalogue,
     /// What is replaced.
-    span: Span,
+    pub span: Span,
     /// The map in whose table the place is.
     map: &'a str,
     pub items: Vec<Item>,

@@ -1,23 +1,7 @@
 //! What each key of a profile holds, by its path.
 
 use super::expression::Expression;
-use harmonym_lang::profile::table::{self, Holds, Key, Keyword};
-
-/// The keys of the table at a path; nothing where names of the owner's own stand.
-pub(super) fn keys_at(path: &[&str]) -> &'static [Key] {
-    match path {
-        [] => table::TOP,
-        ["scheme", _] => table::SCHEME,
-        ["setting", _] => table::SETTING,
-        ["fact", _] => table::FACT,
-        ["device", _] => table::DEVICE,
-        ["map", _] => table::MAP,
-        ["map", _, _] => table::ACTION,
-        ["map", _, _, "levels"] => table::LEVELS,
-        ["map", _, _, "bind", _] => table::BINDING,
-        _ => &[],
-    }
-}
+use harmonym_lang::profile::table::{Holds, Key, Keyword, keys_at};
 
 /// The key that a path ends in.
 pub(super) fn key_at(path: &[&str]) -> Option<&'static Key> {

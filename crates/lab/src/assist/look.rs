@@ -69,7 +69,7 @@ pub fn look(source: &Source, offset: usize) -> Option<(Span, Vec<Subject>)> {
 }
 
 /// The word at a byte, or right before it.
-fn word_at(text: &str, offset: usize) -> Option<Span> {
+pub(super) fn word_at(text: &str, offset: usize) -> Option<Span> {
     let offset = text.floor_char_boundary(offset.min(text.len()));
     let is_word =
         |c: char| c.is_alphanumeric() || matches!(c, '-' | '_' | '.' | '#' | '@' | '%' | '+');

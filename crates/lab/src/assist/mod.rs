@@ -10,11 +10,13 @@ mod keys;
 mod look;
 mod outline;
 mod place;
+mod players;
 mod scores;
 
 pub use complete::complete;
 pub use look::{Subject, definition, look, look_in_score, mentioned};
 pub use outline::{Symbol, left_out, symbols};
+pub use players::{complete_in_player, look_in_player};
 pub use scores::complete_in_score;
 
 use harmonym_lang::source::Span;

@@ -167,20 +167,27 @@ impl Scan<'_> {
     fn keys(&mut self, stop: &[u8]) -> (Vec<String>, usize) {
         let mut keys = vec![String::new()];
         let mut begun = self.i;
+        let mut quote = None;
         while self.i < self.bytes.len() && !self.is_there() {
             let byte = self.peek();
-            if stop.contains(&byte) {
+            let is_quoted = quote.is_some() && !matches!(byte, b'\n' | b'\r');
+            if stop.contains(&byte) && !is_quoted {
                 if byte == b']' {
                     self.i += 1;
                 }
                 break;
             }
             match byte {
-                b'.' => {
+                b'.' if !is_quoted => {
                     keys.push(String::new());
                     begun = self.i + 1;
                 }
-                b'"' | b'\'' | b' ' | b'\t' => {}
+                b'"' | b'\'' => match quote {
+                    Some(open) if open == byte => quote = None,
+                    None => quote = Some(byte),
+                    Some(_) => {}
+                },
+                b' ' | b'\t' => {}
                 _ => {
                     let letter = self.text[self.i..].chars().next().unwrap_or(' ');
                     if let Some(last) = keys.last_mut() {
@@ -247,44 +254,33 @@ impl Scan<'_> {
     }
 
     fn list(&mut self, keys: &[String]) -> Option<At> {
-        self.i += 1;
-        loop {
-            if self.skip_space()? {
-                return None;
-            }
-            if self.is_there() {
-                let (keys, start) = (keys.to_vec(), self.offset);
-                return Some(At::Value { keys, string: None, start, in_list: true });
-            }
-            match self.peek() {
-                b']' => {
-                    self.i += 1;
-                    return None;
-                }
-                b',' => self.i += 1,
-                0 => return None,
-                _ => {
-                    let before = self.i;
-                    if let Some(at) = self.value(keys, true) {
-                        return Some(at);
-                    }
-                    self.i += usize::from(self.i == before);
-                }
-            }
-        }
+        let here =
+            |offset| At::Value { keys: keys.to_vec(), string: None, start: offset, in_list: true };
+        self.items(b']', here, |scan| scan.value(keys, true))
     }
 
     fn inline_table(&mut self, keys: &[String]) -> Option<At> {
+        let here = |offset| At::Key(keys.to_vec(), offset);
+        self.items(b'}', here, |scan| scan.entry(keys, b",}"))
+    }
+
+    /// Items parted by commas, up to `close`; `here` is what stands between them.
+    fn items(
+        &mut self,
+        close: u8,
+        here: impl Fn(usize) -> At,
+        item: impl Fn(&mut Self) -> Option<At>,
+    ) -> Option<At> {
         self.i += 1;
         loop {
-            if self.skip_space()? {
+            if self.skip_space() {
                 return None;
             }
             if self.is_there() {
-                return Some(At::Key(keys.to_vec(), self.offset));
+                return Some(here(self.offset));
             }
             match self.peek() {
-                b'}' => {
+                byte if byte == close => {
                     self.i += 1;
                     return None;
                 }
@@ -292,7 +288,7 @@ impl Scan<'_> {
                 0 => return None,
                 _ => {
                     let before = self.i;
-                    if let Some(at) = self.entry(keys, b",}") {
+                    if let Some(at) = item(self) {
                         return Some(at);
                     }
                     self.i += usize::from(self.i == before);
@@ -301,9 +297,9 @@ impl Scan<'_> {
         }
     }
 
-    /// Steps over blanks, line breaks and comments of a list. `Some(true)` where the next line begins
-    /// something else, so that the list was never closed.
-    fn skip_space(&mut self) -> Option<bool> {
+    /// Steps over blanks, line breaks and comments of a list. Whether the next line begins something
+    /// else, so that the list was never closed; or the place is in a comment.
+    fn skip_space(&mut self) -> bool {
         while !self.is_there() {
             match self.peek() {
                 b' ' | b'\t' | b'\r' => self.i += 1,
@@ -312,20 +308,20 @@ impl Scan<'_> {
                     let end = self.i + rest.find('\n').unwrap_or(rest.len());
                     if self.offset > self.i && self.offset <= end {
                         self.i = self.text.len();
-                        return Some(true);
+                        return true;
                     }
                     self.i = end;
                 }
                 b'\n' => {
                     self.i += 1;
                     if self.begins_statement() {
-                        return Some(true);
+                        return true;
                     }
                 }
                 _ => break,
             }
         }
-        Some(false)
+        false
     }
 
     /// Whether a line begins with a header or a key.
@@ -390,6 +386,7 @@ mod tests {
             ("b = \"\"\"one\n|two\"\"\"\n", "", "b", true),
             ("[a] # [b]\nc = \"#\"\nd = \"|\"", "a", "d", true),
             ("b.c = { pad = [\"|\"] }", "", "b.c.pad", true),
+            ("[replace.\"q.w@d\"]\n\"key.A\" = \"|\"", "replace.q.w@d", "key.A", true),
         ] {
             assert_eq!(keys(text), (table.to_owned(), path.to_owned(), in_string), "{text}");
         }

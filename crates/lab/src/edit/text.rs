@@ -262,7 +262,7 @@ impl Text {
 
     /// Adds a line to a section, after the keys that go before it.
     fn insert_line(&mut self, index: usize, parent: &[&str], key: &str, written: &str) {
-        let order = key_order(parent);
+        let order = table::keys_at(parent);
         let place = |key: &str| {
             let first = key.split('.').next().unwrap_or(key);
             order.iter().position(|known| known.name == first).unwrap_or(usize::MAX)
@@ -430,20 +430,5 @@ pub(super) struct Beside {
 impl From<Found<'_>> for Beside {
     fn from(found: Found<'_>) -> Self {
         Self { span: found.entry.span(), is_inline: found.inside.is_some() }
-    }
-}
-
-/// The keys of the table at a path, in their usual order.
-fn key_order(path: &[&str]) -> &'static [table::Key] {
-    match path {
-        [] => table::TOP,
-        ["scheme", _] => table::SCHEME,
-        ["setting", _] => table::SETTING,
-        ["fact", _] => table::FACT,
-        ["device", _] => table::DEVICE,
-        ["map", _] => table::MAP,
-        ["map", _, _] => table::ACTION,
-        ["map", _, _, "levels"] => table::LEVELS,
-        _ => &[],
     }
 }

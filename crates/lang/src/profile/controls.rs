@@ -1,6 +1,8 @@
 //! What people call controls, and the control by its place that they mean.
 
 use super::steps::StepWord;
+use super::table::COMBINATIONS;
+use super::tried::tried;
 use crate::report::{nearest, nearest_in_class};
 use harmonym_runtime::controls::Catalogue;
 
@@ -255,6 +257,18 @@ pub fn unknown_control(text: &str, catalogue: &Catalogue) -> String {
             let all: Vec<_> = several.iter().map(described).collect();
             return format!("did you mean {}?", all.join(" or "));
         }
+    }
+    if let Some(form) = tried(text, COMBINATIONS) {
+        return format!("write `{form}`");
+    }
+    let of_class = CLASSES.iter().find(|(word, _)| *word == text).map_or(text, |(_, own)| *own);
+    if let Some(class) = catalogue.class(of_class) {
+        let own = catalogue.entries().filter(|one| one.class == class).take(4);
+        let own: Vec<String> = own.map(|one| format!("`{}`", one.name)).collect();
+        return format!(
+            "that is a whole device; its controls are {} and so on: `harmonym controls --class {of_class}`",
+            own.join(", ")
+        );
     }
     let (class, rest) = text.split_once('.').unwrap_or((text, ""));
     let names = || catalogue.entries().map(|entry| &*entry.name);

@@ -130,6 +130,22 @@ pub const BINDING: &[Key] = &[
     key("label", "what players read", "in words of the control", Holds::Text),
 ];
 
+/// The keys of the table at a path; none where names of the owner's own stand, or values.
+pub fn keys_at(path: &[&str]) -> &'static [Key] {
+    match path {
+        [] => TOP,
+        ["scheme", _] => SCHEME,
+        ["setting", _] => SETTING,
+        ["fact", _] => FACT,
+        ["device", _] => DEVICE,
+        ["map", _] => MAP,
+        ["map", _, _] => ACTION,
+        ["map", _, _, "levels"] => LEVELS,
+        ["map", _, _, "bind", _] => BINDING,
+        _ => &[],
+    }
+}
+
 /// Words that steps and cues use beside their own names.
 const WORDS: &[&str] = &[
     "x", "y", "z", "length", "axes", "full", "by", "off", "from", "around", "rise", "fall",

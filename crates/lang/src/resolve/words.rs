@@ -39,7 +39,10 @@ impl Resolver<'_> {
 
     fn unknown_word_help(&self, text: &str, known: &'static [Keyword], what: &str) -> String {
         if let Some(meant) = tried(text, known) {
-            return format!("write `{meant}`");
+            return match meant.split_once(' ') {
+                Some((word, _)) => format!("write `{word}`: `{meant}`, say"),
+                None => format!("write `{meant}`"),
+            };
         }
         if let Some(near) = nearest(text, known.iter().map(|w| w.name)) {
             let form = known.iter().find(|w| w.name == near).map_or(near, |w| w.form);

@@ -38,6 +38,10 @@ impl Holds {
             (Self::Binding, TokenKind::Mark(',')) => {
                 Some("several bindings are a list: `[\"key.KeyA\", \"key.KeyB\"]`")
             }
+            (Self::Binding, TokenKind::Word(_)) => Some(
+                "steps are parted by `|`, as in `pad.left-stick | deadzone 0.1`; a control is one \
+                 word, and `harmonym controls left stick` finds it by several",
+            ),
             (_, TokenKind::Number(_) | TokenKind::Word(_) | TokenKind::Mark(',')) => {
                 Some("steps are parted by `|`, as in `pad.left-stick | deadzone 0.1`")
             }

@@ -42,12 +42,16 @@ pub fn complete(
     let catalogue = catalogue(documents, profile.as_ref());
     let items = match document.kind {
         Kind::Profile => assist::complete(&document.source, offset, &catalogue),
-        Kind::Score => {
+        Kind::Score | Kind::Player => {
             let text = profile.and_then(|path| documents.text(&path));
             let text = text.map_or_else(|| Source::new("none", ""), |text| (*text).clone());
-            assist::complete_in_score(&document.source, offset, &text, &catalogue)
+            let complete = match document.kind {
+                Kind::Score => assist::complete_in_score,
+                _ => assist::complete_in_player,
+            };
+            complete(&document.source, offset, &text, &catalogue)
         }
-        Kind::Player | Kind::Other => Vec::new(),
+        Kind::Other => Vec::new(),
     };
     let (text, lines) = (document.source.text(), &document.lines);
     let items = items.iter().enumerate().map(|(place, item)| item_of(item, place, text, lines));
@@ -121,7 +125,8 @@ pub fn subject(
         Kind::Score => documents
             .raw(&profile)
             .and_then(|raw| assist::look_in_score(&document.source, offset, &raw)),
-        Kind::Player | Kind::Other => None,
+        Kind::Player => assist::look_in_player(&document.source, offset),
+        Kind::Other => None,
     };
     Ok(found.map(|(span, what)| Found { document, profile, span, what }))
 }

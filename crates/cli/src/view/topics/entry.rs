@@ -174,6 +174,15 @@ fn key_text(key: &Key, of: &str) -> String {
     if let Holds::Word(words) = key.holds {
         text.push_str(&word_table(words));
     }
+    let more = match key.name {
+        "bind" | "blend" | "from" => "bindings",
+        "shape" | "preset" => "steps",
+        "fire" => "cues",
+        "map" | "kind" | "rank" => "maps",
+        "reserved" => "controls",
+        _ => return text,
+    };
+    text.push_str(&format!("\n`harmonym help {more}` tells more.\n"));
     text
 }
 
