@@ -2,19 +2,19 @@
 
 use super::load_profile;
 use super::save::{made, place};
-use crate::args::{self, GenerateArgs};
+use crate::args::{GenerateArgs, Language};
 use crate::escape::shown;
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
-use crate::view::names::{self, Language};
+use crate::view::names;
 use std::ffi::OsStr;
 use std::path::Path;
 
 pub fn run(file: Option<&Path>, args: &GenerateArgs, output: &mut Output) -> Result<(), Failure> {
     let (path, to) = place(&args.made, Kind::Names, file)?;
     let loaded = load_profile(file, output)?;
-    let language = language(args.language);
+    let language = args.language;
     let (word, file_name) = (language.word(), path.and_then(Path::file_name));
     let command = match file_name {
         None => format!("harmonym generate {word}"),
@@ -23,19 +23,6 @@ pub fn run(file: Option<&Path>, args: &GenerateArgs, output: &mut Output) -> Res
     let stem = stem(language, file_name)?;
     let text = names::file(&loaded.profile, &loaded.plan, language, (&stem, &command))?;
     made((path, to), &text, ("names", &command), output)
-}
-
-const fn language(named: args::Language) -> Language {
-    match named {
-        args::Language::Rust => Language::Rust,
-        args::Language::C => Language::C,
-        args::Language::Cpp => Language::Cpp,
-        args::Language::Csharp => Language::Csharp,
-        args::Language::Java => Language::Java,
-        args::Language::Typescript => Language::Typescript,
-        args::Language::Python => Language::Python,
-        args::Language::Lua => Language::Lua,
-    }
 }
 
 /// What the names are called together: the file's name up to its first point.

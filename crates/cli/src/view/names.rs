@@ -1,5 +1,6 @@
 //! The names of a profile for game code, in several languages.
 
+use crate::args::Language;
 use crate::escape::shown;
 use crate::failure::Failure;
 use harmonym_lang::model::{Profile, Variable};
@@ -7,19 +8,6 @@ use harmonym_runtime::base::Kind;
 use harmonym_runtime::plan::Plan;
 use minijinja::{Environment, Value, context};
 use std::collections::BTreeMap;
-
-/// A language that names are written in.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Language {
-    Rust,
-    C,
-    Cpp,
-    Csharp,
-    Java,
-    Typescript,
-    Python,
-    Lua,
-}
 
 impl Language {
     const fn template(self) -> &'static str {

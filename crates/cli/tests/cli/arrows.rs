@@ -8,7 +8,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("failure", &["lang"]),
     ("files", &["escape", "failure", "lab", "lang", "runtime"]),
     ("output", &["args", "escape", "failure"]),
-    ("view", &["escape", "failure", "output", "lab", "lang", "runtime"]),
+    ("view", &["args", "escape", "failure", "output", "lab", "lang", "runtime"]),
     ("draw", &["escape", "failure", "view", "lab", "runtime"]),
     ("servers", &["failure"]),
     ("sources", &["failure", "servers", "lab", "runtime"]),
