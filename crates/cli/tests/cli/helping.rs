@@ -190,6 +190,8 @@ fn words_that_people_try_in_scores_and_addresses_lead_to_what_they_mean() {
         ("setting.gaze-speed", "harmonym set setting.gaze-speed.default 1.4"),
         ("quay.walk@pad#1.deadzone.full", "harmonym set preset.stick.deadzone.full 1.4"),
         ("stick.deadzone", "write `preset.stick.deadzone`"),
+        ("tie-knot.hold", "write `quay.tie-knot.fire.hold`"),
+        ("gaze.scale", "write `quay.gaze@SCHEME#1.scale`"),
     ] {
         folder.run(&["set", address, "1.4"]).expect_refused(&[help]);
     }

@@ -3,6 +3,8 @@
 use super::names::Thing;
 use super::text::Value;
 use super::{Address, Draft};
+use harmonym_lang::profile::cues::CueWord;
+use harmonym_lang::profile::steps::StepWord;
 use harmonym_lang::profile::table::{self, Holds, Key};
 use harmonym_lang::report::{Faults, nearest};
 
@@ -93,7 +95,16 @@ fn value_for(thing: Option<&Thing>, keys: &[&str], values: &[String]) -> Result<
         _ => {}
     }
     let Some(found) = known.iter().find(|one| one.name == key).filter(|_| keys.len() == 1) else {
+        let address = thing.map_or(String::new(), Thing::address);
+        let is_action = matches!(thing, Some(Thing::Action(..)));
         let help = match nearest(key, names()) {
+            _ if is_action && CueWord::named(key).is_some() => {
+                format!("a number of a cue stands in the fire rule: write `{address}.fire.{key}`")
+            }
+            _ if is_action && StepWord::named(key).is_some() => format!(
+                "a number of a step stands in a binding or in the shape: write \
+                 `{address}@SCHEME#1.{key}` or `{address}.shape.{key}`"
+            ),
             Some(near) if near != key => {
                 format!("did you mean `{near}`? The keys of {of} are {all}")
             }

@@ -86,13 +86,19 @@ impl Resolver<'_> {
     pub(super) fn no_more(&mut self, args: Args<'_>, known: &[&str]) {
         for arg in args.unnamed {
             let message = format!("`{}` does not take this", args.name.text);
-            let help = match &arg.value {
-                ArgValue::Word(word) if joins_cues(&args.name.text, &word.text) => {
-                    "cues are joined by `or`: `tap 0.2s or hold 0.8s`".to_owned()
-                }
-                _ => format!("write `{}`", args.form),
+            let is_joint = matches!(
+                &arg.value,
+                ArgValue::Word(word) if joins_cues(&args.name.text, &word.text)
+            );
+            let help = match is_joint {
+                true => "cues are joined by `or`: `tap 0.2s or hold 0.8s`".to_owned(),
+                false => format!("write `{}`", args.form),
             };
             self.diagnostics.fault(FaultKind::Syntax, arg.span, message, help);
+            // What follows belongs to the next cue.
+            if is_joint {
+                break;
+            }
         }
         let mut seen: Vec<&str> = Vec::new();
         for (name, _) in args.named {
