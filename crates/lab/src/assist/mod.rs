@@ -12,6 +12,7 @@ mod outline;
 mod place;
 mod players;
 mod scores;
+mod writer;
 
 pub use complete::complete;
 pub use look::{Subject, definition, look, look_in_score, mentioned};

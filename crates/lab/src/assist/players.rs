@@ -1,8 +1,8 @@
 //! What may be written in a player's file, and what stands there.
 
-use super::complete::Writer;
 use super::look::word_at;
 use super::place::{At, place};
+use super::writer::Writer;
 use super::{Item, ItemKind, Subject};
 use crate::edit::Thing;
 use harmonym_lang::profile::{Profile, read};
@@ -47,7 +47,7 @@ pub fn complete_in_player(
                     writer.add(ItemKind::Key, "harmonym-player", "the version of the format, 1");
                 }
                 (["setting"], []) => {
-                    writer.numbers_of(Some(true));
+                    writer.numbers(Some(true));
                     for item in &mut writer.items {
                         item.insert.push_str(" = ");
                     }

@@ -1,6 +1,6 @@
 //! What may be written at a place of a score.
 
-use super::complete::Writer;
+use super::writer::Writer;
 use super::{Entry, Item, ItemKind};
 use crate::score::forms::{HEADERS, LineText, VERBS};
 use harmonym_lang::profile::{Profile, read};
@@ -75,7 +75,7 @@ pub fn complete_in_score(
         }
         ["at" | "after", _, "setting" | "fact"] => {
             let is_setting = verb(2) == "setting";
-            writer.numbers_of(Some(is_setting));
+            writer.numbers(Some(is_setting));
         }
         ["at" | "after", _, "pause" | "resume" | "seat" | "plug" | "unplug", ..] => {}
         ["at" | "after", _, _] => writer.controls(&word),

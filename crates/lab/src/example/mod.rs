@@ -9,6 +9,7 @@ use crate::trace::Lanes;
 use harmonym_lang::load;
 use harmonym_lang::profile::cues::CueWord;
 use harmonym_lang::profile::steps::StepWord;
+use harmonym_lang::profile::table::first_form;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{Kind, Rate, Seat, Time, Vector};
 use harmonym_runtime::plan::Plan;
@@ -42,11 +43,6 @@ pub struct CueExample {
     pub plan: Arc<Plan>,
     /// What came of it.
     pub lanes: Lanes,
-}
-
-/// The first of the forms that a step or cue is told with.
-fn first_form(form: &'static str) -> &'static str {
-    form.split(", or ").next().unwrap_or(form)
 }
 
 /// What is put into a step: values, each for a while, or moments after 1 and then 0 came in.

@@ -330,6 +330,11 @@ pub struct Keyword {
     pub says: &'static str,
 }
 
+/// The first of the forms that a step or cue is told with: `flip` of `flip, or flip x`.
+pub fn first_form(form: &'static str) -> &'static str {
+    form.split(", or ").next().unwrap_or(form)
+}
+
 const fn word(name: &'static str, form: &'static str, says: &'static str) -> Keyword {
     Keyword { name, form, says }
 }
