@@ -276,6 +276,9 @@ fn long_answers_go_through_the_pager_and_short_ones_do_not() {
     }
     let (_, _, shown) = run("cat >paged.short", "help hold");
     assert!(shown.contains("hold T") && !folder.path("paged.short").exists(), "{shown}");
+    // Nobody is left waiting for what only editors say.
+    let (code, _, shown) = run("", "lsp");
+    assert!(code == Some(2) && shown.contains("let your editor start it"), "{shown}");
     // One that is left early, and one that there is not.
     assert_eq!(run("head -1", "controls").0, Some(0));
     let (code, _, shown) = run("no-such-pager", "help steps");

@@ -31,8 +31,14 @@ use position::Encoding;
 use review::{Reviewed, Task};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
+use std::io::IsTerminal;
 
 pub fn run() -> Result<(), Failure> {
+    if std::io::stdin().is_terminal() {
+        let help =
+            "let your editor start it: it speaks the Language Server Protocol with `harmonym lsp`";
+        return Err(Failure::new("`lsp` is for editors, not for a terminal", help));
+    }
     let (connection, threads) = Connection::stdio();
     let broken = |error: &dyn std::fmt::Display| {
         Failure::new(format!("the editor went away: {error}"), "let an editor start `harmonym lsp`")
