@@ -216,9 +216,7 @@ pub const ACTION: &[Key] = &[
     key(
         "levels",
         "`{ wake, down, up }` with 0 < up ≤ wake ≤ down",
-        "down: 0.55 if some cue of the rule is neither `while` nor `change`; else 0.002, or, where \
-         the value comes in shares of a tick (something relative or a `travel`, also by `act.`), \
-         anything over 10⁻⁶, and up at that or less; wake = down; up = 0.8 · wake",
+        "down 0.55, or 0.002 where all cues are `while` or `change`; wake = down; up = 0.8 · wake",
         Holds::Table,
     ),
     key("fire", "the fire rule", "`press` for a switch, `while` for the others", Holds::Text),
