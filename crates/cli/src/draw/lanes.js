@@ -238,10 +238,11 @@ function marks(row, y) {
   for (const [at, cause, kind, i] of words) {
     const wide = pen.measureText(cause).width, next = list.slice(i + 1).find(e => e[0] > list[i][0]);
     if (at + 8 < free || (next && x(next[0]) < at + wide + 12)) continue;
-    pen.fillStyle = kind === "lapse" ? colors.lapse : colors.grey;
     // At the right edge, before its mark.
     const first = at + 8 + wide > width ? at - 8 - wide : at + 8;
     if (first < free) continue;
+    if (first < at) { pen.fillStyle = colors.back; pen.fillRect(first - 3, y - 7, wide + 6, 14); }
+    pen.fillStyle = kind === "lapse" ? colors.lapse : colors.grey;
     pen.fillText(cause, first, y); free = Math.max(at, first + wide) + 6;
   }
 }
