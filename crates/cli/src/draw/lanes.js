@@ -111,7 +111,7 @@ function times() {
   }
 }
 
-// Which scheme is in use, from where on.
+// Which scheme is in use since when.
 function schemes() {
   const list = run.schemes || [];
   pen.font = "600 11px system-ui, sans-serif"; pen.textBaseline = "middle"; pen.textAlign = "left";
