@@ -91,7 +91,8 @@ fn each_combination_has_its_range_and_its_way() {
         ("axis", "key.KeyW | scale 3", (0.0, 1.0), true, (0.0, 3.0)),
         ("axis", "any(pad.left-trigger, key.KeyW)", (0.0, 1.0), false, (0.0, 1.0)),
         ("axis", "key.Control + pad.left-trigger", (0.0, 1.0), false, (0.0, 1.0)),
-        ("axis", "mouse.wheel.y", (-50.0, 50.0), false, (-50.0, 50.0)),
+        ("axis", "mouse.wheel.y", (-5.0, 5.0), false, (-5.0, 5.0)),
+        ("plane", "touch.drag | scale 90", (0.0, 1.0), false, (0.0, 90.0)),
         ("plane", "mouse.move | scale 0.1", (0.0, 50.0), false, (0.0, 5.0)),
         ("axis", "pad.left-stick | pick length", (0.0, 1.0), false, (0.0, 1.0)),
         ("plane", "pad.left-trigger | onto y", (0.0, 1.0), false, (0.0, 1.0)),
@@ -102,6 +103,22 @@ fn each_combination_has_its_range_and_its_way() {
         let first = curve.points.first().unwrap().1;
         let last = curve.points.last().unwrap().1;
         assert!((first - ends.0).abs() < 1e-9 && (last - ends.1).abs() < 1e-9, "{binding}");
+    }
+}
+
+#[test]
+fn what_moves_and_what_adds_up_in_a_second_is_said() {
+    for (binding, shape, moves, in_a_second) in [
+        ("mouse.move", "", Some("mouse.move"), false),
+        ("touch.drag | scale 90", "", Some("touch.drag"), false),
+        ("pad.left-stick | scale 220 | travel", "", None, true),
+        ("pad.left-stick", "shape = \"travel\"", None, true),
+        ("pad.left-stick", "", None, false),
+    ] {
+        let curve = curve("plane", binding, shape);
+        assert_eq!((curve.moves.as_deref(), curve.in_a_second), (moves, in_a_second), "{binding}");
+        // What moves has no end, and so none that could be reached.
+        assert_eq!(curve.reach.is_none(), moves.is_some(), "{binding}");
     }
 }
 
