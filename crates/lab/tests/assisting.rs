@@ -3,8 +3,8 @@
 mod gate;
 
 use harmonym_lab::assist::{
-    Item, complete, complete_in_player, complete_in_score, definition, left_out, look,
-    look_in_player, look_in_score, symbols,
+    Item, complete, complete_in_player, complete_in_score, left_out, look, look_in_player,
+    look_in_score, symbols,
 };
 use harmonym_lang::load;
 use harmonym_lang::profile::read;
@@ -62,7 +62,7 @@ proptest! {
                 assert!(text.is_char_boundary(place));
             }
             for symbol in symbols(&profile, &raw) {
-                assert_eq!(definition(&raw, &symbol.thing), Some(symbol.name));
+                assert_eq!(symbol.thing.definition(&raw), Some(symbol.name));
             }
         }
         let score = Source::new("score", broken(SCORE, at, length, &put));

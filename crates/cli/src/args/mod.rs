@@ -59,7 +59,13 @@ pub struct Args {
 
 /// Where the language of each command's arguments and files is told.
 const TOPICS: &[(&str, &[&str])] = &[
-    ("profile", &["new", "add", "set", "rename", "copy", "remove", "tidy", "show", "generate"]),
+    (
+        "profile",
+        &[
+            "new", "add", "set", "rename", "copy", "remove", "undo", "tidy", "show", "generate",
+            "demo",
+        ],
+    ),
     ("bindings", &["bind", "unbind", "import", "export", "prompt", "sheet", "player"]),
     ("controls", &["listen", "controls", "uses"]),
     ("steps", &["curve"]),
@@ -70,13 +76,21 @@ const TOPICS: &[(&str, &[&str])] = &[
 
 /// All commands. The help of each names the topic that tells its language.
 pub fn command() -> clap::Command {
-    let topics =
-        TOPICS.iter().flat_map(|(topic, names)| names.iter().map(move |name| (topic, name)));
-    topics.fold(Args::command(), |command, (topic, name)| {
-        command.mut_subcommand(name, |one| {
-            one.after_help(format!("`harmonym help {topic}` tells the language of it."))
-        })
+    Args::command().mut_subcommands(|one| {
+        let topic = TOPICS.iter().find(|(_, names)| names.contains(&one.get_name()));
+        match topic {
+            Some((topic, _)) => with_topic(one, topic),
+            // What has no language of its own.
+            None => one,
+        }
     })
+}
+
+/// A command and its own commands, with where their language is told.
+fn with_topic(command: clap::Command, topic: &str) -> clap::Command {
+    command
+        .after_help(format!("`harmonym help {topic}` tells the language of it."))
+        .mut_subcommands(|one| with_topic(one, topic))
 }
 
 /// Reads the arguments. `--color` holds for what is said of them, too.

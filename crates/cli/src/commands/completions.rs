@@ -9,14 +9,15 @@ use crate::view::topics::{TOPICS, entries};
 use clap::builder::StyledStr;
 use clap_complete::env::{EnvCompleter, Shells};
 use clap_complete::{ArgValueCompleter, CompletionCandidate, Shell};
+use harmonym_lab::assist::{ItemKind, complete_binding};
 use harmonym_lab::check::RULES;
 use harmonym_lab::edit::{Draft, Thing};
-use harmonym_lang::profile::steps::StepWord;
-use harmonym_lang::profile::table;
+use harmonym_lang::profile::table::keys_at;
 use harmonym_lang::source::Source;
 use harmonym_runtime::controls::{Catalogue, Layout};
 use std::ffi::OsStr;
 use std::path::PathBuf;
+use std::sync::Arc;
 
 /// The variable by which a shell asks for completions.
 pub const VARIABLE: &str = "HARMONYM_COMPLETE";
@@ -60,8 +61,8 @@ fn completer(name: &str) -> Option<Completer> {
     Some(match plain {
         "ADDRESS" => |word| begun(word, addresses(true)),
         "ACTION" | "MAP.ACTION" => |word| begun(word, addresses(word_has_at(word))),
-        "SCHEME" => |word| begun(word, names("scheme.")),
-        "CONTROL" => |word| begun(word, controls("")),
+        "SCHEME" => |word| begun(word, schemes()),
+        "CONTROL" => |word| begun(word, controls()),
         "EXPRESSION" => expression,
         "RULE" => {
             |word| begun(word, RULES.iter().map(|rule| told(rule.name, rule.finds)).collect())
@@ -92,35 +93,29 @@ fn begun(word: &OsStr, all: Vec<CompletionCandidate>) -> Vec<CompletionCandidate
 }
 
 /// The profile at hand, or the one that the line names, as far as it can be read.
-fn draft() -> Option<Draft> {
+fn profile() -> Option<Source> {
     let words: Vec<_> = std::env::args_os().collect();
     let after = words.iter().position(|word| word == "--file").map(|at| at + 1);
     let named = after.and_then(|at| words.get(at)).map(PathBuf::from);
-    let path = files::profile_path(named.as_deref()).ok()?;
-    let text = std::fs::read_to_string(&path).ok()?;
-    Some(Draft::new(&Source::new("the profile", text)))
+    files::read_text(&files::profile_path(named.as_deref()).ok()?).ok()
+}
+
+/// The controls that there are, those of the profile's own devices among them if it is sound.
+fn catalogue(profile: &Source) -> Arc<Catalogue> {
+    let loaded = harmonym_lang::load(profile);
+    loaded.map_or_else(|_| Arc::clone(Catalogue::built_in()), |(profile, _)| profile.catalogue)
 }
 
 /// The addresses of the profile's things; with `all` those of their bindings and keys, too.
 fn addresses(all: bool) -> Vec<CompletionCandidate> {
-    let Some(draft) = draft() else { return Vec::new() };
+    let Some(draft) = profile().as_ref().map(Draft::new) else { return Vec::new() };
     let mut found = Vec::new();
     for thing in draft.things() {
         let address = thing.address();
         found.push(told(&address, thing.kind()));
-        let (keys, is_action) = match &thing {
-            Thing::Action(..) => (table::ACTION, true),
-            Thing::Map(_) => (table::MAP, false),
-            Thing::Scheme(_) => (table::SCHEME, false),
-            Thing::Setting(_) => (table::SETTING, false),
-            Thing::Fact(_) => (table::FACT, false),
-            Thing::Device(_) => (table::DEVICE, false),
-            Thing::Preset(_) => continue,
-        };
         if all {
-            found.extend(keys.iter().map(|key| told(&format!("{address}.{}", key.name), key.says)));
-        }
-        if all && is_action {
+            let keys = keys_at(&thing.path()).iter();
+            found.extend(keys.map(|key| told(&format!("{address}.{}", key.name), key.says)));
             let bindings = draft.bindings_of(&thing);
             found.extend(bindings.iter().map(|(of, from)| told(&format!("{address}@{of}"), from)));
         }
@@ -128,33 +123,31 @@ fn addresses(all: bool) -> Vec<CompletionCandidate> {
     found
 }
 
-/// The names of one kind of thing.
-fn names(kind: &str) -> Vec<CompletionCandidate> {
-    let Some(draft) = draft() else { return Vec::new() };
-    let all = draft.things().into_iter().map(|thing| thing.address());
-    all.filter_map(|address| Some(told(address.strip_prefix(kind)?, ""))).collect()
+/// The names of the schemes.
+fn schemes() -> Vec<CompletionCandidate> {
+    let Some(draft) = profile().as_ref().map(Draft::new) else { return Vec::new() };
+    let all = draft.things().into_iter().filter(|thing| matches!(thing, Thing::Scheme(_)));
+    all.map(|thing| told(thing.name(), "")).collect()
 }
 
-/// All controls, behind what stands before them.
-fn controls(before: &str) -> Vec<CompletionCandidate> {
-    let all = Catalogue::built_in().entries();
-    all.map(|one| told(&format!("{before}{}", one.name), &one.place)).collect()
+/// All controls.
+fn controls() -> Vec<CompletionCandidate> {
+    let catalogue =
+        profile().map_or_else(|| Arc::clone(Catalogue::built_in()), |one| catalogue(&one));
+    catalogue.entries().map(|one| told(&one.name, &one.place)).collect()
 }
 
-/// The last word of an expression: a control, or behind `|` a step.
+/// What goes on with an expression: a control, behind `|` a step, and so on.
 fn expression(word: &OsStr) -> Vec<CompletionCandidate> {
     let text = word.to_string_lossy();
-    let at = text.rfind(['|', '(', ',', '+']).map_or(0, |at| at + 1);
-    let spaces = text[at..].len() - text[at..].trim_start().len();
-    let before = &text[..at + spaces];
-    let all = match text[..at].ends_with('|') {
-        true => {
-            let steps = StepWord::ALL.iter().map(|step| step.text());
-            steps.map(|step| told(&format!("{before}{}", step.word), step.gives)).collect()
-        }
-        false => controls(before),
-    };
-    begun(word, all)
+    let profile = profile().unwrap_or_else(|| Source::new("none", ""));
+    let items = complete_binding(&text, &profile, &catalogue(&profile));
+    let all = items.iter().map(|item| {
+        // A step by its word alone: its numbers are the next thing to write.
+        let next = if item.kind == ItemKind::Step { &item.label } else { &item.insert };
+        told(&format!("{}{next}", &text[..item.span.start]), &item.detail)
+    });
+    begun(word, all.collect())
 }
 
 /// Topics, their words, and the commands.

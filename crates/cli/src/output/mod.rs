@@ -41,7 +41,7 @@ pub struct Output {
     quiet: bool,
     verbose: bool,
     pending: String,
-    /// What the pending text goes through once all of it is there.
+    /// What long text goes through, where a person reads it.
     pager: Option<Pager>,
     progress: Option<Progress>,
 }

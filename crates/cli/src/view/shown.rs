@@ -2,11 +2,13 @@
 
 use super::action::{self, Station};
 use super::profile::rule;
+use super::things::{controls, own_devices};
 use harmonym_lab::edit::Thing;
 use harmonym_lab::told::line;
 use harmonym_lang::model::{Action, ActionId, Levels, Map, Profile, Scheme, Variable};
-use harmonym_runtime::base::MapId;
+use harmonym_runtime::base::{Class, MapId};
 use serde::Serialize;
+use std::collections::BTreeMap;
 
 #[derive(Serialize)]
 struct SchemeLine<'a> {
@@ -35,6 +37,13 @@ struct PresetLine<'a> {
     kind: &'static str,
     address: String,
     steps: &'a str,
+}
+
+#[derive(Serialize)]
+struct DeviceLine<'a> {
+    kind: &'static str,
+    address: String,
+    controls: BTreeMap<&'a str, &'static str>,
 }
 
 #[derive(Serialize)]
@@ -113,10 +122,11 @@ pub fn whole(out: &mut String, profile: &Profile) {
     profile.schemes.iter().for_each(|one| scheme(out, profile, one));
     profile.variables.iter().for_each(|one| variable(out, one));
     profile.presets.iter().for_each(|one| preset(out, one));
+    own_devices(profile).for_each(|(class, name)| device(out, profile, class, name));
     profile.maps.ids().for_each(|map| one_map(out, profile, map));
 }
 
-/// A scheme, setting, fact or preset.
+/// A scheme, setting, fact, preset or device.
 pub fn one_thing(out: &mut String, profile: &Profile, thing: &Thing) {
     let name = thing.name();
     match thing {
@@ -132,8 +142,17 @@ pub fn one_thing(out: &mut String, profile: &Profile, thing: &Thing) {
             let own = profile.presets.iter().filter(|(known, _)| known == name);
             own.for_each(|one| preset(out, one));
         }
-        _ => {}
+        Thing::Device(_) => {
+            let own = own_devices(profile).filter(|(_, known)| *known == name);
+            own.for_each(|(class, name)| device(out, profile, class, name));
+        }
+        Thing::Map(_) | Thing::Action(..) => {}
     }
+}
+
+fn device(out: &mut String, profile: &Profile, class: Class, name: &str) {
+    let controls = controls(profile, class).collect();
+    line(out, &DeviceLine { kind: "device", address: format!("device.{name}"), controls });
 }
 
 fn scheme(out: &mut String, profile: &Profile, scheme: &Scheme) {

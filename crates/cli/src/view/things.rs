@@ -9,33 +9,29 @@ use harmonym_runtime::base::Class;
 /// All of them, a table for each kind that there is.
 pub fn tables(profile: &Profile, look: Look) -> String {
     let mut text = String::new();
-    let mut add = |heads: [&str; 4], rows: Vec<[String; 4]>| {
-        if !rows.is_empty() {
-            text.push('\n');
-            text.push_str(&table(look, heads, rows));
-        }
-    };
-    let schemes = profile.schemes.iter().map(|one| {
-        let about = one.about.clone().unwrap_or_default();
-        [one.name.clone(), classes(profile, one), about, String::new()]
-    });
-    add(["scheme", "devices", "about", ""], schemes.collect());
+    let about = |text: &Option<String>| text.clone().unwrap_or_default();
+    let schemes = profile.schemes.iter();
+    let rows = schemes.map(|one| [one.name.clone(), classes(profile, one), about(&one.about)]);
+    add(&mut text, look, ["scheme", "devices", "about"], rows.collect());
     for (head, is_setting) in [("setting", true), ("fact", false)] {
         let own = profile.variables.iter().filter(|one| one.is_setting == is_setting);
-        let rows = own.map(|one| {
-            let about = one.about.clone().unwrap_or_default();
-            [one.name.clone(), value(one), range(one), about]
-        });
-        add([head, "at first", "range", "about"], rows.collect());
+        let rows = own.map(|one| [one.name.clone(), value(one), range(one), about(&one.about)]);
+        add(&mut text, look, [head, "at first", "range", "about"], rows.collect());
     }
-    let presets = profile.presets.iter();
-    let rows = presets.map(|(name, steps)| [name.clone(), steps.clone(), "".into(), "".into()]);
-    add(["preset", "steps", "", ""], rows.collect());
-    let rows = own_devices(profile).map(|(class, name)| {
-        [name.to_owned(), controls(profile, class).join(", "), String::new(), String::new()]
-    });
-    add(["device", "controls", "", ""], rows.collect());
+    let rows = profile.presets.iter().map(|(name, steps)| [name.clone(), steps.clone()]);
+    add(&mut text, look, ["preset", "steps"], rows.collect());
+    let devices = own_devices(profile);
+    let rows = devices.map(|(class, name)| [name.to_owned(), controls_text(profile, class)]);
+    add(&mut text, look, ["device", "controls"], rows.collect());
     text
+}
+
+/// A table behind an empty line, if it has rows.
+fn add<const N: usize>(text: &mut String, look: Look, heads: [&str; N], rows: Vec<[String; N]>) {
+    if !rows.is_empty() {
+        text.push('\n');
+        text.push_str(&table(look, heads, rows));
+    }
 }
 
 /// One of them, and what uses it.
@@ -64,7 +60,7 @@ pub fn one(profile: &Profile, thing: &Thing, users: &[String], look: Look) -> St
         }
         Thing::Device(_) => {
             for (class, _) in own_devices(profile).filter(|(_, known)| *known == name) {
-                lines.push(("controls", controls(profile, class).join(", ")));
+                lines.push(("controls", controls_text(profile, class)));
             }
         }
         Thing::Map(_) | Thing::Action(..) => {}
@@ -87,19 +83,23 @@ fn classes(profile: &Profile, scheme: &Scheme) -> String {
     words.collect::<Vec<_>>().join(", ")
 }
 
-fn own_devices(profile: &Profile) -> impl Iterator<Item = (Class, &str)> {
+pub fn own_devices(profile: &Profile) -> impl Iterator<Item = (Class, &str)> {
     let own = profile.catalogue.classes().filter(|class| matches!(class, Class::Own(_)));
     own.map(|class| (class, profile.catalogue.word(class)))
 }
 
-/// What a device reports, without its own name.
-fn controls(profile: &Profile, class: Class) -> Vec<String> {
-    let own = profile.catalogue.reported().iter().filter(|one| one.class == class);
+/// What a device reports, without its own name, and the kind of each.
+pub fn controls(profile: &Profile, class: Class) -> impl Iterator<Item = (&str, &'static str)> {
+    let own = profile.catalogue.reported().iter().filter(move |one| one.class == class);
     own.map(|one| {
         let name = one.name.split_once('.').map_or(&*one.name, |(_, name)| name);
-        format!("{name} ({})", one.kind.word())
+        (name, one.kind.word())
     })
-    .collect()
+}
+
+fn controls_text(profile: &Profile, class: Class) -> String {
+    let all = controls(profile, class).map(|(name, kind)| format!("{name} ({kind})"));
+    all.collect::<Vec<_>>().join(", ")
 }
 
 /// The value of a setting or fact at first.

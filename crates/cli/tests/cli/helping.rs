@@ -38,8 +38,16 @@ fn help_tells_a_topic_a_word_of_it_a_rule_and_a_command() {
 #[test]
 fn each_help_names_the_topic_of_its_language() {
     let folder = Folder::new();
-    for (command, topic) in [("bind", "bindings"), ("play", "scores"), ("curve", "steps")] {
-        let help = folder.run(&[command, "--help"]).expect_done();
+    for (command, topic) in [
+        ("bind", "bindings"),
+        ("play", "scores"),
+        ("curve", "steps"),
+        ("add map", "profile"),
+        ("player show", "bindings"),
+        ("undo", "profile"),
+    ] {
+        let words: Vec<&str> = command.split(' ').chain(["--help"]).collect();
+        let help = folder.run(&words).expect_done();
         assert!(help.contains(&format!("`harmonym help {topic}`")), "{help}");
     }
     let new = folder.run(&["new", "--help"]).expect_done();

@@ -38,7 +38,17 @@ fn what_commands_write_is_valid_by_its_schema() {
             "test",
             &[&["test"], &["test", "--shard", "1/3"], &["test", "failing.score", "faulty.score"]],
         ),
-        ("show", &[&["show"], &["show", "quay"], &["show", "quay.walk"], &["show", "tug.signal"]]),
+        (
+            "show",
+            &[
+                &["show"],
+                &["show", "quay"],
+                &["show", "quay.walk"],
+                &["show", "tug.signal"],
+                &["show", "device.slate"],
+                &["show", "fact.on-ladder"],
+            ],
+        ),
         ("controls", &[&["controls"], &["controls", "stick"]]),
         ("uses", &[&["uses"], &["uses", "key.KeyT"]]),
         (

@@ -265,7 +265,11 @@ fn every_starter_is_sound_and_its_scores_hold() {
 fn lists_come_as_lines_of_json_too() {
     let folder = Folder::with_demo();
     for (line, kinds) in [
-        ("show", &["show", "scheme", "setting", "fact", "preset", "map", "action", "binding"][..]),
+        (
+            "show",
+            &["show", "scheme", "setting", "fact", "preset", "device", "map", "action", "binding"]
+                [..],
+        ),
         ("show quay", &["show", "map", "action", "binding"]),
         ("show quay.walk", &["show", "action", "binding", "after"]),
         ("uses key.KeyT", &["uses", "use"]),

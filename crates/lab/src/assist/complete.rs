@@ -1,7 +1,7 @@
 //! What may be written at a place of a profile.
 
-use super::expression::{Wanted, wanted};
-use super::keys::{Holding, holding};
+use super::expression::{Expression, Wanted, wanted};
+use super::keys::{Holding, holding, topic_of_key, topic_of_words};
 use super::place::{At, place};
 use super::writer::Writer;
 use super::{Entry, Item, ItemKind};
@@ -54,6 +54,14 @@ pub fn complete(source: &Source, offset: usize, catalogue: &Catalogue) -> Vec<It
     writer.begun(text)
 }
 
+/// What may be written at the end of a binding that stands by itself.
+pub fn complete_binding(text: &str, profile: &Source, catalogue: &Catalogue) -> Vec<Item> {
+    let raw = read(profile, &mut Diagnostics::new());
+    let mut writer = Writer::new(&raw, catalogue, Span::new(0, text.len()), "");
+    writer.expression(Expression::Binding, text);
+    writer.begun(text)
+}
+
 impl Writer<'_> {
     fn words(&mut self, words: &'static [Keyword], topic: &'static str) {
         for word in words {
@@ -92,26 +100,28 @@ impl Writer<'_> {
             }
             return;
         }
-        let topic = if matches!(path, ["map", _]) { "maps" } else { "profile" };
         for key in keys_at(path) {
+            let own: Vec<&str> = path.iter().copied().chain([key.name]).collect();
             let behind = match (key.name, key.holds) {
                 (_, Holds::Table) if path.is_empty() => continue,
                 ("bind", _) => ".",
                 ("levels" | "controls" | "as", _) => " = { ",
                 _ => " = ",
             };
-            self.of_key(topic, key, behind);
+            self.of_key(topic_of_key(&own), key, behind);
         }
+    }
+
+    fn expression(&mut self, of: Expression, before: &str) {
+        let (wanted, start) = wanted(of, before);
+        self.span.start += start;
+        self.wanted(&wanted, &before[start..]);
     }
 
     fn value(&mut self, path: &[&str], before: &str) {
         match holding(path) {
-            Holding::Expression(of) => {
-                let (wanted, start) = wanted(of, before);
-                self.span.start += start;
-                self.wanted(&wanted, &before[start..]);
-            }
-            Holding::Words(words) => self.words(words, topic_of(path)),
+            Holding::Expression(of) => self.expression(of, before),
+            Holding::Words(words) => self.words(words, topic_of_words(path)),
             Holding::Actions => self.actions(""),
             Holding::Classes => {
                 let catalogue = self.catalogue;
@@ -238,13 +248,5 @@ impl Writer<'_> {
         for word in words {
             self.add(ItemKind::Word, word, "a component");
         }
-    }
-}
-
-fn topic_of(path: &[&str]) -> &'static str {
-    match path.last() {
-        Some(&"blend") => "bindings",
-        Some(&"kind") => "maps",
-        _ => "profile",
     }
 }

@@ -9,6 +9,16 @@ pub(super) fn key_at(path: &[&str]) -> Option<&'static Key> {
     keys_at(before).iter().find(|key| key.name == *name)
 }
 
+/// The topic of the reference that tells of the key at a path.
+pub(super) fn topic_of_key(path: &[&str]) -> &'static str {
+    if matches!(path, ["map", _, _]) { "maps" } else { "profile" }
+}
+
+/// The topic of the reference that tells of the words that the key at a path holds.
+pub(super) fn topic_of_words(path: &[&str]) -> &'static str {
+    if path.last() == Some(&"blend") { "bindings" } else { topic_of_key(path) }
+}
+
 /// What a value is.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(super) enum Holding {

@@ -2,7 +2,7 @@
 
 use super::Entry;
 use super::expression::{Wanted, wanted};
-use super::keys::{Holding, holding, key_at};
+use super::keys::{Holding, holding, key_at, topic_of_key, topic_of_words};
 use super::place::{At, Text, content, place};
 use crate::edit::Thing;
 use crate::score::forms::{HEADERS, VERBS};
@@ -57,7 +57,7 @@ pub fn look(source: &Source, offset: usize) -> Option<(Span, Vec<Subject>)> {
                 table.into_iter().chain(keys.iter().map(String::as_str)).collect();
             match string {
                 None => key_at(&path)
-                    .map(|key| Subject::Word(entry_of(&path, key.name)))
+                    .map(|key| Subject::Word(Entry { topic: topic_of_key(&path), word: key.name }))
                     .into_iter()
                     .collect(),
                 Some(string) => in_string(&raw, (map, &path), text, (*string, span), word),
@@ -83,25 +83,13 @@ pub(super) fn word_at(text: &str, offset: usize) -> Option<Span> {
 /// What a path of keys leads to.
 fn of_path(raw: &Profile, path: &[&str]) -> Option<Subject> {
     if let Some(key) = key_at(path) {
-        return Some(Subject::Word(entry_of(path, key.name)));
+        return Some(Subject::Word(Entry { topic: topic_of_key(path), word: key.name }));
     }
     let thing = match path {
-        ["map", map] => Thing::Map((*map).to_owned()),
-        ["map", map, action] => Thing::Action((*map).to_owned(), (*action).to_owned()),
-        ["map", _, _, "bind", scheme] | ["scheme", scheme] => Thing::Scheme((*scheme).to_owned()),
-        ["setting", name] => Thing::Setting((*name).to_owned()),
-        ["fact", name] => Thing::Fact((*name).to_owned()),
-        ["preset", name] => Thing::Preset((*name).to_owned()),
-        ["device", name] => Thing::Device((*name).to_owned()),
-        _ => return None,
+        ["map", _, _, "bind", scheme] => Thing::Scheme((*scheme).to_owned()),
+        _ => Thing::at(path)?,
     };
-    definition(raw, &thing).map(|_| Subject::Thing(thing))
-}
-
-/// Where more is said of a key at a path.
-fn entry_of(path: &[&str], name: &'static str) -> Entry {
-    let topic = if matches!(path, ["map", _, _]) { "maps" } else { "profile" };
-    Entry { topic, word: name }
+    thing.definition(raw).map(|_| Subject::Thing(thing))
 }
 
 fn in_string(
@@ -141,7 +129,7 @@ fn in_string(
                     None => Vec::new(),
                 },
                 Wanted::OfStep(of) => {
-                    let number = number(raw, word).map(Subject::Thing);
+                    let number = Thing::number(raw, word).map(Subject::Thing);
                     let own = vec![
                         Subject::Word(Entry { topic: "steps", word: of.text().word }),
                         Subject::Step(step()),
@@ -154,25 +142,17 @@ fn in_string(
                 Wanted::Cue => CueWord::named(word).map_or_else(Vec::new, |cue| {
                     vec![Subject::Word(Entry { topic: "cues", word: cue.text().word })]
                 }),
-                Wanted::OfCue(cue) => match number(raw, word) {
+                Wanted::OfCue(cue) => match Thing::number(raw, word) {
                     Some(number) => vec![Subject::Thing(number)],
                     None => vec![Subject::Word(Entry { topic: "cues", word: cue.text().word })],
                 },
                 Wanted::Action => thing(action(raw, word, map)),
-                Wanted::Number => thing(number(raw, word)),
+                Wanted::Number => thing(Thing::number(raw, word)),
                 Wanted::Choice(words) => known(words, word, "bindings"),
                 Wanted::Nothing => Vec::new(),
             }
         }
-        Holding::Words(words) => known(
-            words,
-            word,
-            match path.last() {
-                Some(&"blend") => "bindings",
-                Some(&"kind") => "maps",
-                _ => "profile",
-            },
-        ),
+        Holding::Words(words) => known(words, word, topic_of_words(path)),
         Holding::Actions => thing(action(raw, word, map)),
         Holding::Classes => {
             let own = raw.devices.iter().any(|one| one.name.text == word);
@@ -223,33 +203,6 @@ fn action(raw: &Profile, name: &str, map: &str) -> Option<Thing> {
     let mut all = raw.maps.iter().filter(has);
     let one = own.or_else(|| all.next().filter(|_| all.next().is_none()))?;
     Some(Thing::Action(one.name.text.clone(), name.to_owned()))
-}
-
-fn number(raw: &Profile, name: &str) -> Option<Thing> {
-    let found = raw.variables.iter().find(|one| one.name.text == name)?;
-    Some(match found.is_setting {
-        true => Thing::Setting(name.to_owned()),
-        false => Thing::Fact(name.to_owned()),
-    })
-}
-
-/// Where a thing is defined: the place of its name.
-pub fn definition(raw: &Profile, thing: &Thing) -> Option<Span> {
-    let name = thing.name();
-    let word = match thing {
-        Thing::Map(_) => raw.maps.iter().map(|one| &one.name).find(|word| word.text == name),
-        Thing::Action(map, _) => {
-            let map = raw.maps.iter().find(|one| one.name.text == *map)?;
-            map.actions.iter().map(|one| &one.name).find(|word| word.text == name)
-        }
-        Thing::Scheme(_) => raw.schemes.iter().map(|one| &one.name).find(|word| word.text == name),
-        Thing::Setting(_) | Thing::Fact(_) => {
-            raw.variables.iter().map(|one| &one.name).find(|word| word.text == name)
-        }
-        Thing::Preset(_) => raw.presets.iter().map(|one| &one.name).find(|word| word.text == name),
-        Thing::Device(_) => raw.devices.iter().map(|one| &one.name).find(|word| word.text == name),
-    };
-    word.map(|word| word.span)
 }
 
 /// What stands at a byte of a score for a profile, and where.

@@ -14,8 +14,8 @@ mod players;
 mod scores;
 mod writer;
 
-pub use complete::complete;
-pub use look::{Subject, definition, look, look_in_score, mentioned};
+pub use complete::{complete, complete_binding};
+pub use look::{Subject, look, look_in_score, mentioned};
 pub use outline::{Symbol, left_out, symbols};
 pub use players::{complete_in_player, look_in_player};
 pub use scores::complete_in_score;

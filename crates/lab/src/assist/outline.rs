@@ -30,16 +30,7 @@ pub fn symbols(source: &Source, raw: &Profile) -> Vec<Symbol> {
     let mut all: Vec<Symbol> = Vec::new();
     for stretch in stretches(source.text()) {
         let path: Vec<&str> = stretch.path.iter().map(String::as_str).collect();
-        let thing = match path.as_slice() {
-            ["map", map] => Thing::Map((*map).to_owned()),
-            ["map", map, action] => Thing::Action((*map).to_owned(), (*action).to_owned()),
-            ["scheme", name] => Thing::Scheme((*name).to_owned()),
-            ["setting", name] => Thing::Setting((*name).to_owned()),
-            ["fact", name] => Thing::Fact((*name).to_owned()),
-            ["preset", name] => Thing::Preset((*name).to_owned()),
-            ["device", name] => Thing::Device((*name).to_owned()),
-            _ => continue,
-        };
+        let Some(thing) = Thing::at(&path) else { continue };
         let detail = detail(raw, &thing);
         let symbol =
             Symbol { detail, whole: stretch.whole, name: stretch.key, children: Vec::new(), thing };

@@ -51,17 +51,10 @@ impl Address {
     fn thing(raw: &Profile, text: &str, words: &mut Vec<&str>) -> Result<Option<Thing>, Faults> {
         let owned = |name: &str| name.to_owned();
         let first = words[0];
-        if let ("scheme" | "setting" | "fact" | "preset" | "device", Some(&name)) =
+        if let ("scheme" | "setting" | "fact" | "preset" | "device", Some(name)) =
             (first, words.get(1))
+            && let Some(thing) = Thing::at(&[first, name])
         {
-            let name = owned(name);
-            let thing = match first {
-                "scheme" => Thing::Scheme(name),
-                "setting" => Thing::Setting(name),
-                "fact" => Thing::Fact(name),
-                "preset" => Thing::Preset(name),
-                _ => Thing::Device(name),
-            };
             if !exists(raw, &thing) {
                 return Err(unknown(raw, text));
             }
@@ -158,16 +151,7 @@ pub(super) fn bindings(raw: &Profile, map: &str, action: &str, scheme: &str) -> 
 
 /// Whether the profile has a thing.
 pub(super) fn exists(raw: &Profile, thing: &Thing) -> bool {
-    match thing {
-        Thing::Map(name) => raw.maps.iter().any(|map| map.name.text == *name),
-        Thing::Action(map, name) => find_action(raw, map, name).is_some(),
-        Thing::Scheme(name) => raw.schemes.iter().any(|one| one.name.text == *name),
-        // The two share their names, since both stand bare in expressions.
-        Thing::Setting(name) => raw.variables.iter().any(|n| n.is_setting && n.name.text == *name),
-        Thing::Fact(name) => raw.variables.iter().any(|n| !n.is_setting && n.name.text == *name),
-        Thing::Preset(name) => raw.presets.iter().any(|one| one.name.text == *name),
-        Thing::Device(name) => raw.devices.iter().any(|one| one.name.text == *name),
-    }
+    thing.definition(raw).is_some()
 }
 
 /// Every thing of a profile.

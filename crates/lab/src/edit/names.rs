@@ -39,6 +39,54 @@ impl Thing {
         }
     }
 
+    /// What is written at a path: of its keys, the first two, or three for an action.
+    pub fn at(path: &[&str]) -> Option<Self> {
+        let owned = |name: &str| name.to_owned();
+        Some(match *path {
+            ["map", name] => Self::Map(owned(name)),
+            ["map", map, name] => Self::Action(owned(map), owned(name)),
+            ["scheme", name] => Self::Scheme(owned(name)),
+            ["setting", name] => Self::Setting(owned(name)),
+            ["fact", name] => Self::Fact(owned(name)),
+            ["preset", name] => Self::Preset(owned(name)),
+            ["device", name] => Self::Device(owned(name)),
+            _ => return None,
+        })
+    }
+
+    /// Where it is defined: the place of its name.
+    pub fn definition(&self, raw: &Profile) -> Option<Span> {
+        fn of<'r>(mut names: impl Iterator<Item = &'r Word>, name: &str) -> Option<Span> {
+            names.find(|word| word.text == name).map(|word| word.span)
+        }
+        // Settings and facts share their names, since both stand bare in expressions.
+        let variables = |is_setting: bool| {
+            let own = raw.variables.iter().filter(move |one| one.is_setting == is_setting);
+            own.map(|one| &one.name)
+        };
+        match self {
+            Self::Map(name) => of(raw.maps.iter().map(|one| &one.name), name),
+            Self::Action(map, name) => {
+                let map = raw.maps.iter().find(|one| one.name.text == *map)?;
+                of(map.actions.iter().map(|one| &one.name), name)
+            }
+            Self::Scheme(name) => of(raw.schemes.iter().map(|one| &one.name), name),
+            Self::Setting(name) => of(variables(true), name),
+            Self::Fact(name) => of(variables(false), name),
+            Self::Preset(name) => of(raw.presets.iter().map(|one| &one.name), name),
+            Self::Device(name) => of(raw.devices.iter().map(|one| &one.name), name),
+        }
+    }
+
+    /// The setting or fact that a bare name means in an expression.
+    pub fn number(raw: &Profile, name: &str) -> Option<Self> {
+        let found = raw.variables.iter().find(|named| named.name.text == name)?;
+        Some(match found.is_setting {
+            true => Self::Setting(name.to_owned()),
+            false => Self::Fact(name.to_owned()),
+        })
+    }
+
     /// Its own name.
     pub fn name(&self) -> &str {
         match self {
@@ -340,16 +388,7 @@ impl<'a> Gatherer<'a> {
 
     /// A setting or fact by its bare name.
     fn number(&mut self, word: &Word, role: Role) {
-        let things = named(self.raw, &word.text).map(|thing| (thing, (0, word.text.len())));
+        let things = Thing::number(self.raw, &word.text).map(|thing| (thing, (0, word.text.len())));
         self.add(word, things.into_iter().collect(), role);
     }
-}
-
-/// The setting or fact called `name`.
-fn named(raw: &Profile, name: &str) -> Option<Thing> {
-    let found = raw.variables.iter().find(|named| named.name.text == name)?;
-    Some(match found.is_setting {
-        true => Thing::Setting(name.to_owned()),
-        false => Thing::Fact(name.to_owned()),
-    })
 }

@@ -60,18 +60,15 @@ impl Draft {
     }
 }
 
-/// The keys of a thing.
-fn keys_of(thing: Option<&Thing>) -> (&'static [Key], &'static str) {
-    match thing {
-        None => (table::TOP, "a profile"),
-        Some(Thing::Map(_)) => (table::MAP, "a map"),
-        Some(Thing::Action(..)) => (table::ACTION, "an action"),
-        Some(Thing::Scheme(_)) => (table::SCHEME, "a scheme"),
-        Some(Thing::Setting(_)) => (table::SETTING, "a setting"),
-        Some(Thing::Fact(_)) => (table::FACT, "a fact"),
-        Some(Thing::Device(_)) => (table::DEVICE, "a device"),
-        Some(Thing::Preset(_)) => (&[], "a preset"),
-    }
+/// The keys of a thing, and what has them.
+fn keys_of(thing: Option<&Thing>) -> (&'static [Key], String) {
+    let path = thing.map(Thing::path).unwrap_or_default();
+    let of = match thing {
+        None => "a profile".to_owned(),
+        Some(Thing::Action(..)) => "an action".to_owned(),
+        Some(thing) => format!("a {}", thing.kind()),
+    };
+    (table::keys_at(&path), of)
 }
 
 /// The value that a key holds, read from words.

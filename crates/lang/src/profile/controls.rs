@@ -9,7 +9,6 @@ use harmonym_runtime::controls::Catalogue;
 /// What classes of devices are called elsewhere.
 const CLASSES: &[(&str, &str)] = &[
     ("gamepad", "pad"),
-    ("joypad", "pad"),
     ("controller", "pad"),
     ("joystick", "pad"),
     ("keyboard", "key"),

@@ -86,7 +86,6 @@ const TRIED: &[(&str, &str)] = &[
     ("gamma", "curve 1.6"),
     ("limit", "cap 1"),
     ("swap", "order yx"),
-    ("swizzle", "order yx"),
     ("filter", "smooth 50ms"),
     ("lowpass", "smooth 50ms"),
     ("low-pass", "smooth 50ms"),
@@ -102,7 +101,6 @@ const TRIED: &[(&str, &str)] = &[
     ("integrate", "travel"),
     ("per-second", "travel"),
     // Combinations.
-    ("composite", "four(UP, LEFT, DOWN, RIGHT)"),
     ("opposite", "pair(NEG, POS)"),
     ("wasd", "four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)"),
     ("arrows", "four(key.ArrowUp, key.ArrowLeft, key.ArrowDown, key.ArrowRight)"),

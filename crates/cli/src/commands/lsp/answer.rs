@@ -158,7 +158,7 @@ pub fn define(
     let of = documents.of_path(&profile);
     let place = of.and_then(|of| {
         let raw = documents.raw(&profile)?;
-        Some(location(&of, assist::definition(&raw, &thing)?))
+        Some(location(&of, thing.definition(&raw)?))
     });
     Ok(place.map(GotoDefinitionResponse::Scalar))
 }
@@ -184,7 +184,7 @@ pub fn refer(
     };
     let mut found = Vec::new();
     if params.context.include_declaration {
-        found.extend(assist::definition(&raw, &thing).map(|span| location(&of, span)));
+        found.extend(thing.definition(&raw).map(|span| location(&of, span)));
     }
     let places = Draft::new(&of.source).references(&thing);
     found.extend(places.into_iter().map(|span| location(&of, span)));

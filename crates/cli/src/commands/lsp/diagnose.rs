@@ -3,6 +3,7 @@
 use super::Server;
 use super::documents::{Document, Kind};
 use super::review::{Reviewed, Task};
+use crate::files::Loaded;
 use crate::files::around::Around;
 use harmonym_lab::check::Rule;
 use harmonym_lab::score;
@@ -14,6 +15,7 @@ use lsp_types::{
     CodeDescription, DiagnosticRelatedInformation, DiagnosticSeverity, Location, NumberOrString,
     PublishDiagnosticsParams, Uri,
 };
+use std::sync::Arc;
 
 impl Server {
     /// Tells the faults of every text that is open, and lets the sound profiles be looked through.
@@ -23,8 +25,8 @@ impl Server {
                 Kind::Profile => {
                     match self.documents.load(&document.path) {
                         Some(Err(faults)) => faults.list().to_vec(),
-                        Some(Ok(_)) => {
-                            self.give_task(&document);
+                        Some(Ok(loaded)) => {
+                            self.give_task(&document, loaded);
                             // What was found in it before stays until all is looked through anew.
                             continue;
                         }
@@ -39,12 +41,12 @@ impl Server {
         }
     }
 
-    fn give_task(&self, document: &Document) {
+    fn give_task(&self, document: &Document, loaded: Arc<Loaded>) {
         let scores = Around::tried(&document.path).scores;
         let scores = scores.iter().filter_map(|path| self.documents.text(path));
         let task = Task {
             path: document.path.clone(),
-            source: (*document.source).clone(),
+            loaded,
             scores: scores.map(|source| (*source).clone()).collect(),
         };
         let _ = self.tasks.send(task);

@@ -9,6 +9,7 @@ use lsp_types::{DidChangeTextDocumentParams, Position, TextDocumentItem, Uri};
 use std::collections::HashMap;
 use std::path::{Component, Path, PathBuf};
 use std::rc::Rc;
+use std::sync::Arc;
 use url::Url;
 
 /// What kind of file a text is.
@@ -50,7 +51,7 @@ pub struct Offer {
 }
 
 /// What came of reading a profile.
-pub type Read = Result<Rc<Loaded>, Rc<Faults>>;
+pub type Read = Result<Arc<Loaded>, Rc<Faults>>;
 
 /// All texts that are open.
 pub struct Documents {
@@ -59,7 +60,7 @@ pub struct Documents {
     /// For each profile the last text that was looked at, and what came of it.
     loaded: HashMap<PathBuf, (Rc<Source>, Read)>,
     /// For each profile the last one that was sound.
-    sound: HashMap<PathBuf, Rc<Loaded>>,
+    sound: HashMap<PathBuf, Arc<Loaded>>,
     /// What is offered for each profile.
     pub offers: HashMap<PathBuf, Vec<Offer>>,
 }
@@ -152,19 +153,19 @@ impl Documents {
             return Some(loaded.clone());
         }
         let loaded = match files::load((*source).clone()) {
-            Ok(loaded) => Ok(Rc::new(loaded)),
+            Ok(loaded) => Ok(Arc::new(loaded)),
             Err(crate::failure::Failure::Faults(faults)) => Err(Rc::new(faults)),
             Err(_) => return None,
         };
         if let Ok(loaded) = &loaded {
-            self.sound.insert(path.to_owned(), Rc::clone(loaded));
+            self.sound.insert(path.to_owned(), Arc::clone(loaded));
         }
         self.loaded.insert(path.to_owned(), (source, loaded.clone()));
         Some(loaded)
     }
 
     /// A profile as it is, or as it was when it was sound last.
-    pub fn last_sound(&mut self, path: &Path) -> Option<Rc<Loaded>> {
+    pub fn last_sound(&mut self, path: &Path) -> Option<Arc<Loaded>> {
         match self.load(path)? {
             Ok(loaded) => Some(loaded),
             Err(_) => self.sound.get(path).cloned(),

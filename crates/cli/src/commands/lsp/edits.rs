@@ -5,9 +5,9 @@
 use super::answer::{Found, named, open};
 use super::documents::{Document, Documents, Kind};
 use super::{Refused, refused};
+use crate::commands::write::{Followed, follow};
 use crate::files::around::Around;
-use harmonym_lab::edit::{Draft, Thing};
-use harmonym_lab::score;
+use harmonym_lab::edit::Draft;
 use harmonym_lang::profile::read;
 use harmonym_lang::report::{Diagnostic, Diagnostics, Faults};
 use harmonym_lang::source::{Source, Span};
@@ -19,6 +19,9 @@ use lsp_types::{
 use similar::{ChangeTag, TextDiff};
 use std::collections::HashMap;
 use std::path::Path;
+
+/// So many faults of a range are tried to be mended: each trial reads the whole text.
+const MOST_MENDED: usize = 8;
 
 /// The changes that make one text of another, a stretch of lines each.
 fn difference(document: &Document, after: &str) -> Vec<TextEdit> {
@@ -92,58 +95,27 @@ pub fn rename(
         return Err(refused("the profile has faults: mend them first, then rename"));
     };
     let mut draft = Draft::new(&loaded.source);
-    draft.rename(&address(&thing), &params.new_name).map_err(|faults| in_words(&faults))?;
+    draft.rename(&thing.address(), &params.new_name).map_err(|faults| in_words(&faults))?;
     let after = Source::new(loaded.source.name(), draft.text());
     let (_, plan) = harmonym_lang::load(&after).map_err(|faults| in_words(&faults))?;
-    let mut changes = HashMap::new();
-    let mut change = |path: &Path, after: &str| {
-        let Some(document) = documents.of_path(path) else { return };
-        let edits = difference(&document, after);
-        if !edits.is_empty() {
-            changes.insert(document.uri, edits);
-        }
-    };
-    change(&path, draft.text());
+    let mut read = |path: &Path| Ok(documents.text(path).map(|text| (*text).clone()));
     let around = Around::of(&path);
-    let mut players: Vec<std::path::PathBuf> = Vec::new();
-    for at in &around.scores {
-        let Some(text) = documents.text(at) else { continue };
-        let followed =
-            draft.follow(&text, &loaded.plan, &plan).map_err(|faults| in_words(&faults))?;
-        change(at, &followed.text);
-        if let Some(name) = score::player(&text) {
-            players.push(at.parent().unwrap_or(Path::new("")).join(name));
-        }
+    let followed = follow(&draft, &around, (&loaded.plan, &plan), &mut read);
+    let Followed { others, refused: behind, .. } =
+        followed.map_err(|_| refused("a file beside the profile cannot be read"))?;
+    if let Some(faults) = behind.first() {
+        return Err(in_words(faults));
     }
-    players.sort();
-    players.dedup();
-    for at in &players {
-        let Some(text) = documents.text(at) else { continue };
-        if let Some(followed) = draft.follow_player(&text) {
-            change(at, &followed);
-        }
-    }
-    if draft.reaches_takes() {
-        for at in &around.takes {
-            let Some(text) = documents.text(at) else { continue };
-            // Other programs have files of that ending, too.
-            if !text.lines().next().is_some_and(|(_, line)| line.contains("\"take\"")) {
-                continue;
-            }
-            let followed = draft
-                .follow_take(&text, &loaded.plan, &plan)
-                .map_err(|faults| in_words(&faults))?;
-            change(at, &followed);
+    let own = (path.as_path(), draft.text());
+    let all = others.iter().map(|other| (other.path.as_path(), other.after.as_str()));
+    let mut changes = HashMap::new();
+    for (path, after) in std::iter::once(own).chain(all) {
+        if let Some(document) = documents.of_path(path) {
+            let edits = difference(&document, after);
+            changes.insert(document.uri, edits);
         }
     }
     Ok(Some(WorkspaceEdit { changes: Some(changes), ..WorkspaceEdit::default() }))
-}
-
-fn address(thing: &Thing) -> String {
-    match thing {
-        Thing::Map(name) => format!("map.{name}"),
-        _ => thing.address(),
-    }
 }
 
 pub fn format(
@@ -170,7 +142,7 @@ pub fn actions(
     let mut found: Vec<(String, String, Vec<TextEdit>)> = Vec::new();
     if document.kind == Kind::Profile {
         if let Some(Err(faults)) = documents.load(&document.path) {
-            for fault in faults.list().iter().filter(|one| is_there(one.span)) {
+            for fault in faults.list().iter().filter(|one| is_there(one.span)).take(MOST_MENDED) {
                 let mended = mends_of(fault, &document, faults.list().len());
                 found.extend(mended.map(|(new, edit)| {
                     (format!("Write `{new}`"), fault.rule.to_owned(), vec![edit])

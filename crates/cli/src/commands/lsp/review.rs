@@ -1,17 +1,19 @@
 //! What the checker finds, looked for beside the conversation: it may take longer than a key press.
 
 use super::documents::Offer;
+use crate::files::Loaded;
 use crossbeam_channel::{Receiver, Sender, unbounded};
 use harmonym_lab::check::Review;
 use harmonym_lab::mend;
 use harmonym_lang::report::Diagnostic;
 use harmonym_lang::source::Source;
 use std::path::PathBuf;
+use std::sync::Arc;
 
 /// A profile to look through, with its scores.
 pub struct Task {
     pub path: PathBuf,
-    pub source: Source,
+    pub loaded: Arc<Loaded>,
     pub scores: Vec<Source>,
 }
 
@@ -41,9 +43,7 @@ pub fn worker() -> (Sender<Task>, Receiver<Reviewed>) {
                     continue;
                 }
                 seen.push(task.path.clone());
-                if let Some(reviewed) = look_through(task)
-                    && done.send(reviewed).is_err()
-                {
+                if done.send(look_through(task)).is_err() {
                     return;
                 }
             }
@@ -52,10 +52,10 @@ pub fn worker() -> (Sender<Task>, Receiver<Reviewed>) {
     (tasks, reviewed)
 }
 
-fn look_through(task: Task) -> Option<Reviewed> {
-    let Task { path, source, scores } = task;
-    let (profile, plan) = harmonym_lang::load(&source).ok()?;
-    let review = Review::new(source.clone(), &profile, &plan, scores.clone());
+fn look_through(task: Task) -> Reviewed {
+    let Task { path, loaded, scores } = task;
+    let (source, plan) = (&loaded.source, &loaded.plan);
+    let review = Review::new(source.clone(), &loaded.profile, plan, scores.clone());
     let mut found: Vec<(String, Vec<Diagnostic>)> = Vec::new();
     for (of, one) in review.iter() {
         match found.iter_mut().find(|(name, _)| name == of.name()) {
@@ -63,12 +63,12 @@ fn look_through(task: Task) -> Option<Reviewed> {
             None => found.push((of.name().to_owned(), vec![one.clone()])),
         }
     }
-    let offers = mend::offers(&source, &scores, &plan, &review);
+    let offers = mend::offers(source, &scores, plan, &review);
     let offers = offers.into_iter().map(|(told, after)| Offer {
         title: format!("Mend {}: {}", told.rule, told.message),
         before: source.text().to_owned(),
         after,
         of: (told.span, told.rule),
     });
-    Some(Reviewed { path, text: source.text().to_owned(), found, offers: offers.collect() })
+    Reviewed { path, text: source.text().to_owned(), found, offers: offers.collect() }
 }

@@ -2,10 +2,12 @@
 //! prints the difference, and only then writes.
 
 mod add;
+mod follow;
 mod session;
 mod undo;
 
 pub use add::add;
+pub use follow::{Followed, follow};
 pub use session::{EditSession, hold, part};
 pub use undo::undo;
 

@@ -1,6 +1,7 @@
 //! A profile taken up for a change: held against others, proved before it is written, and written
 //! before anything is told.
 
+use super::follow::{Followed, Other, follow};
 use super::undo::Kept;
 use crate::args::Writing;
 use crate::commands::{as_typed, faulty_already};
@@ -12,8 +13,6 @@ use crate::output::Output;
 use crate::view::diagnostics::write_failure;
 use crate::view::diff;
 use harmonym_lab::edit::Draft;
-use harmonym_lab::score;
-use harmonym_lang::report::Faults;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::Time;
 use harmonym_runtime::plan::Plan;
@@ -38,13 +37,6 @@ pub struct EditSession {
     others: Vec<Other>,
     /// What scores expect that nothing can bring about any more.
     unmet: Vec<String>,
-}
-
-/// Another file, as it is and as it will be.
-struct Other {
-    path: PathBuf,
-    before: String,
-    after: String,
 }
 
 impl EditSession {
@@ -155,71 +147,16 @@ impl EditSession {
                 output.remark(&format!("scores and takes in {shown} stay as they are: {why}"))?;
             }
         }
-        let mut refused = Vec::new();
-        for path in &around.scores {
-            let Some(score) = readable(path, output)? else { continue };
-            let followed = self.draft.follow(&score, &self.plan, after).map(|followed| {
-                self.unmet.extend(followed.unmet);
-                followed.text
-            });
-            self.add_other(path, &score, followed, &mut refused);
-        }
-        self.follow_players(&around.scores, output)?;
-        let takes = if self.draft.reaches_takes() { &around.takes[..] } else { &[] };
-        for path in takes {
-            let Some(take) = readable(path, output)? else { continue };
-            // Other programs have files of that ending, too.
-            if !take.lines().next().is_some_and(|(_, line)| line.contains("\"take\"")) {
-                continue;
-            }
-            let followed = self.draft.follow_take(&take, &self.plan, after);
-            self.add_other(path, &take, followed, &mut refused);
-        }
+        let plans = (&*self.plan, after);
+        let Followed { others, unmet, mut refused } =
+            follow(&self.draft, &around, plans, &mut |path| readable(path, output))?;
+        (self.others, self.unmet) = (others, unmet);
         let Some(last) = refused.pop() else { return Ok(()) };
         output.remark("the change would leave scores or takes behind; nothing was written:")?;
         for faults in refused {
             output.error(|out, look| write_failure(out, &faults.into(), look));
         }
         Err(last.into())
-    }
-
-    /// Lets the players' files follow that scores name.
-    fn follow_players(&mut self, scores: &[PathBuf], output: &mut Output) -> Result<(), Failure> {
-        if !self.draft.changes_names() {
-            return Ok(());
-        }
-        let mut seen: Vec<PathBuf> = Vec::new();
-        for path in scores {
-            let Some(score) = readable(path, output)? else { continue };
-            let Some(name) = score::player(&score) else { continue };
-            let player = path.parent().unwrap_or(Path::new("")).join(name);
-            if seen.contains(&player) {
-                continue;
-            }
-            seen.push(player.clone());
-            let Some(text) = readable(&player, output)? else { continue };
-            if let Some(after) = self.draft.follow_player(&text) {
-                self.add_other(&player, &text, Ok(after), &mut Vec::new());
-            }
-        }
-        Ok(())
-    }
-
-    fn add_other(
-        &mut self,
-        path: &Path,
-        now: &Source,
-        followed: Result<String, Faults>,
-        refused: &mut Vec<Faults>,
-    ) {
-        match followed {
-            Ok(after) if after != now.text() => {
-                let before = now.text().to_owned();
-                self.others.push(Other { path: path.to_owned(), before, after });
-            }
-            Ok(_) => {}
-            Err(faults) => refused.push(faults),
-        }
     }
 
     /// Writes the profile, what follows it, and how to take it back: all of it or nothing.

@@ -234,6 +234,14 @@ const SHOW: &[Line] = &[
     ),
     line("a preset", &[has(KIND, Is("preset"), ""), ADDRESS, has("steps", Text, "")]),
     line(
+        "a device of the profile's own",
+        &[
+            has(KIND, Is("device"), ""),
+            ADDRESS,
+            has("controls", ByName(&CONTROL_KINDS), "the kind of each control"),
+        ],
+    ),
+    line(
         "a map",
         &[
             has(KIND, Is("map"), ""),

@@ -1,6 +1,6 @@
 //! One step, cue, key or line by itself: what it is, its numbers, an example, and what comes of that.
 
-use super::rows::{KEYS, WORDS, forms};
+use super::rows::{KEYS, forms};
 use super::{TOPICS, Topic};
 use crate::output::style::Look;
 use crate::view::lanes::{self, Style};
@@ -46,12 +46,15 @@ fn owner(table: &str) -> &'static str {
     }
 }
 
-fn keys(tables: &[&str]) -> Vec<Entry> {
-    let own = KEYS.iter().filter(|(name, _)| tables.contains(name));
-    let all = own.flat_map(|(of, keys)| {
+fn keys(tables: &'static [&'static str]) -> impl Iterator<Item = Entry> {
+    let own = tables.iter().flat_map(|of| KEYS.iter().filter(move |(name, _)| name == of));
+    own.flat_map(|(of, keys)| {
         keys.iter().map(|key| Entry { name: key.name, what: What::Key(key, owner(of)) })
-    });
-    // Of keys that several have, the one that says most is the action's.
+    })
+}
+
+/// Of entries that share a name, the first.
+fn first_of_each(all: impl Iterator<Item = Entry>) -> Vec<Entry> {
     let mut entries: Vec<Entry> = Vec::new();
     for entry in all {
         if !entries.iter().any(|known| known.name == entry.name) {
@@ -68,37 +71,21 @@ fn words(all: &'static [Keyword], what: &'static str) -> impl Iterator<Item = En
 /// The things of a topic that can be asked for.
 pub fn entries(topic: &Topic) -> Vec<Entry> {
     match topic.name {
-        "profile" => {
-            keys(&["action", "top", "scheme", "setting", "fact", "device", "binding", "levels"])
-        }
-        "maps" => {
-            let mut all = keys(&["map"]);
-            all.extend(words(table::MAP_KINDS, "A kind of map: it"));
-            all
-        }
+        "profile" => first_of_each(keys(&[
+            "action", "top", "scheme", "setting", "fact", "device", "binding", "levels",
+        ])),
+        "maps" => first_of_each(keys(&["map"]).chain(words(table::MAP_KINDS, "A kind of map: it"))),
         "bindings" => {
-            let mut all: Vec<Entry> =
-                words(table::COMBINATIONS, "A combination. It gives").collect();
-            all.push(Entry { name: table::PLUS.name, what: What::Word(&table::PLUS, "It gives") });
-            for (of, known) in WORDS.iter().filter(|(of, _)| *of != "map kinds") {
-                let says = match *of {
-                    "blends" => "A blend: of all bindings, what counts is",
-                    "corners" => "An option of `four`:",
-                    _ => "An option of `pair` and `four`: two opposite parts held together give",
-                };
-                // `newest` and `oldest` are blends first.
-                all.extend(words(known, says));
-            }
-            all.sort_by_key(
-                |entry| matches!(entry.what, What::Word(_, says) if says.starts_with("An option")),
-            );
-            let mut seen: Vec<&str> = Vec::new();
-            all.retain(|entry| {
-                let is_new = !seen.contains(&entry.name);
-                seen.push(entry.name);
-                is_new
-            });
-            all
+            let parts = "An option of `pair` and `four`: two opposite parts held together give";
+            let plus = Entry { name: table::PLUS.name, what: What::Word(&table::PLUS, "It gives") };
+            // `newest` and `oldest` are blends before they are options.
+            first_of_each(
+                words(table::COMBINATIONS, "A combination. It gives")
+                    .chain([plus])
+                    .chain(words(table::BLENDS, "A blend: of all bindings, what counts is"))
+                    .chain(words(table::OPPOSED, parts))
+                    .chain(words(table::CORNERS, "An option of `four`:")),
+            )
         }
         "steps" => {
             let steps = StepWord::ALL.iter();

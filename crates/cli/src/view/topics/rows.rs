@@ -61,7 +61,7 @@ fn keys(of: &str) -> Option<String> {
 }
 
 /// The tables of words, by what they are.
-pub const WORDS: &[(&str, &[Keyword])] = &[
+const WORDS: &[(&str, &[Keyword])] = &[
     ("map kinds", table::MAP_KINDS),
     ("opposed", table::OPPOSED),
     ("corners", table::CORNERS),
