@@ -20,6 +20,7 @@ use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 /// A raw report.
+#[derive(Clone)]
 #[allow(missing_docs, reason = "as they say")]
 pub struct Report {
     pub t: Time,
@@ -129,6 +130,10 @@ fn play(engine: &mut Engine, reports: &[Report], read: Read) -> u64 {
     fires
 }
 
+fn twenty() -> Engine {
+    begun(plan(&profiles::twenty()))
+}
+
 fn begun(plan: Arc<Plan>) -> Engine {
     Engine::start(plan, Start::default(), &mut |_| {})
 }
@@ -159,7 +164,7 @@ fn ratio(a: Duration, b: Duration) -> f64 {
 
 fn against_hand_written_code(seconds: u64) {
     let reports = hands(seconds);
-    let mut engine = begun(plan(&profiles::twenty()));
+    let mut engine = twenty();
     let by_hand = time(|| {
         black_box(play_by_hand(&reports));
     });
@@ -237,14 +242,48 @@ fn compiling() {
     );
 }
 
-fn main() {
-    // With a number, only so many seconds of hands, for a look at where the time goes.
-    if let Some(seconds) = std::env::args().find_map(|arg| arg.parse().ok()) {
-        against_hand_written_code(seconds);
-        return against_a_general_profile(seconds);
+/// Hands go once through one of the things that the benches compare, or are only made: for counting
+/// instructions.
+fn once(seconds: u64, what: &str) {
+    let reports = hands(seconds);
+    let general = with_second_pad(reports.clone());
+    match what {
+        "hands" => {}
+        "by-hand" => {
+            black_box(play_by_hand(&reports));
+        }
+        "all" => {
+            black_box(play(&mut twenty(), &reports, Read::All));
+        }
+        "changed" => {
+            black_box(play(&mut twenty(), &reports, Read::Changed));
+        }
+        "nothing" => {
+            black_box(play(&mut twenty(), &reports, Read::Nothing));
+        }
+        "general" => {
+            let mut engine = begun(plan(&general::profile()));
+            black_box(play(&mut engine, &general, Read::Changed));
+        }
+        _ => eprintln!("one of: hands by-hand all changed nothing general"),
     }
-    against_hand_written_code(3600);
-    against_a_general_profile(600);
-    scale();
-    compiling();
+}
+
+fn main() {
+    let args: Vec<String> = std::env::args().skip(1).collect();
+    // With a number of seconds, only so many of hands, for a look at where the time goes.
+    let seconds = args.first().and_then(|arg| arg.parse().ok());
+    match (seconds, args.get(1)) {
+        (Some(seconds), Some(what)) if what != "--bench" => once(seconds, what),
+        (Some(seconds), _) => {
+            against_hand_written_code(seconds);
+            against_a_general_profile(seconds);
+        }
+        (None, _) => {
+            against_hand_written_code(3600);
+            against_a_general_profile(600);
+            scale();
+            compiling();
+        }
+    }
 }

@@ -1,10 +1,11 @@
 //! From raw controls to an action's value.
 
 use super::clock::{Clock, Mode};
+use super::flat::{greater, half};
 use super::inputs::Inputs;
 use super::state::State;
 use super::values::Values;
-use crate::base::limits::{AT_REST, MOST, OFF, OFF_SHARE, ON, TIE};
+use crate::base::limits::{AT_REST, OFF, OFF_SHARE, ON, TIE};
 use crate::base::{
     ActionId, BindingId, Blend, Component, Id, IdRange, Kind, MemoryId, OpId, ParamId, Vector,
 };
@@ -118,7 +119,7 @@ impl State {
             }
             self.agenda.stale.remove(binding);
             next = binding.index() + 1;
-            let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
+            let value = self.evaluate_binding(plan, binding);
             self.values.note(binding, value, plan.actions[action].kind);
         }
     }
@@ -141,38 +142,25 @@ impl State {
 
     #[inline]
     fn operate(&mut self, plan: &Tables, code: &OpKind, v: Vector, blended: Vector) -> Vector {
+        let visible = |used| self.inputs.controls.visible[used];
+        let given = |id: OpId| self.values.ops[id];
         match *code {
-            OpKind::Whole(used) => self.inputs.controls.visible[used],
-            OpKind::Part(used, component) => {
-                Vector::axis(self.inputs.controls.visible[used].component(component))
-            }
+            OpKind::Whole(used) => visible(used),
+            OpKind::Part(used, component) => Vector::axis(visible(used).component(component)),
             OpKind::Half(used, component, positive) => {
-                let value = self.inputs.controls.visible[used].component(component);
-                Vector::axis(if positive { value.max(0.0) } else { (-value).max(0.0) })
+                Vector::axis(half(visible(used), component, positive))
             }
             OpKind::Action(action) => self.episodes.value_read(plan, action),
             OpKind::Pair { neg, pos, opposed } => {
-                let (neg, pos) = (self.values.ops[neg].x, self.values.ops[pos].x);
-                Vector::axis(self.values.pair(
-                    self.clock,
-                    neg.clamp(0.0, 1.0),
-                    pos.clamp(0.0, 1.0),
-                    opposed,
-                ))
+                let [neg, pos] = [neg, pos].map(|id| given(id).x.clamp(0.0, 1.0));
+                Vector::axis(self.values.pair(self.clock, neg, pos, opposed))
             }
-            OpKind::Join { x, y, z: None } => {
-                Vector::new(self.values.ops[x].x, self.values.ops[y].x)
-            }
-            OpKind::Join { x, y, z: Some(z) } => {
-                Vector::space(self.values.ops[x].x, self.values.ops[y].x, self.values.ops[z].x)
-            }
-            OpKind::Greater(a, b) => {
-                let (a, b) = (self.values.ops[a], self.values.ops[b]);
-                if b.magnitude() > a.magnitude() + TIE { b } else { a }
-            }
+            OpKind::Join { x, y, z: None } => Vector::new(given(x).x, given(y).x),
+            OpKind::Join { x, y, z: Some(z) } => Vector::space(given(x).x, given(y).x, given(z).x),
+            OpKind::Greater(a, b) => greater(given(a), given(b)),
             OpKind::GreaterTurn(a, b) => {
-                let (a, b) = (self.values.ops[a], self.values.ops[b]);
                 let angle = |v: Vector| v.magnitude_of(Kind::Turn);
+                let (a, b) = (given(a), given(b));
                 if angle(b) > angle(a) + TIE { b } else { a }
             }
             OpKind::Plus(plus) => self.plus(plan, plus),
@@ -184,49 +172,24 @@ impl State {
     #[inline]
     fn step(&mut self, step: &OpKind, v: Vector) -> Vector {
         let number = |id: ParamId| self.values.number(id);
-        let nth = |id: ParamId, n: usize| self.values.number(ParamId::new(id.index() + n));
-        let m = v.magnitude();
+        let nth = |id: ParamId, n: u32| self.values.nth(id, n);
         match *step {
-            OpKind::Flip([x, y, z]) => {
-                let sign = |turned: bool| if turned { -1.0 } else { 1.0 };
-                v.times(Vector::space(sign(x), sign(y), sign(z)))
-            }
-            OpKind::Scale(by) => v.map(|c| c * number(by)),
             OpKind::ScaleEach(by) => v.times(Vector::space(nth(by, 0), nth(by, 1), nth(by, 2))),
-            OpKind::Deadzone { low, full } => v.resized(m, rescaled(m, number(low), number(full))),
-            OpKind::DeadzoneAxes { low, full } => {
-                v.map(|c| rescaled(c.abs(), number(low), number(full)).copysign(c))
-            }
-            OpKind::Curve(power) => v.resized(m, libm::pow(m, number(power)).min(MOST)),
-            OpKind::Points(first, count) => {
-                let point = |i: u32| (nth(first, 2 * i as usize), nth(first, 2 * i as usize + 1));
-                v.resized(m, on_lines(m, (0..count).map(point)))
-            }
-            OpKind::Cap(limit) => {
-                let limit = number(limit);
-                if m > limit { v.resized(m, limit) } else { v }
-            }
             OpKind::Clamp(ends, components) => {
                 let (least, most) = (nth(ends, 0), nth(ends, 1));
                 v.map_first(components, |c| c.min(most).max(least.min(most)))
             }
-            OpKind::Unit => v.resized(m, 1.0),
             OpKind::Remap(ends, components) => {
                 let [a, b, c, d] = [0, 1, 2, 3].map(|n| nth(ends, n));
                 v.map_first(components, |v| if a == b { c } else { remapped(v, a, b, c, d) })
             }
             OpKind::Onto(component) => Vector::ZERO.with(component, v.x),
             OpKind::Pick(component) => Vector::axis(v.component(component)),
-            OpKind::Length => Vector::axis(m),
             OpKind::Order([x, y, z]) => {
                 Vector::space(v.component(x), v.component(y), v.component(z))
             }
             OpKind::Rotate(angle, around) => rotated(v, number(angle), around),
-            OpKind::Ways { count, from } => to_ways(v, m, number(count).round(), number(from)),
-            OpKind::Notch(size) => {
-                let size = number(size);
-                v.resized(m, libm::floor(m / size + 0.5 + TIE) * size)
-            }
+            OpKind::Ways { count, from } => to_ways(v, number(count).round(), number(from)),
             OpKind::Ease { rise, fall, cut, motion } => {
                 self.values.ease(self.clock, motion, (rise, fall), cut, v)
             }
@@ -236,11 +199,11 @@ impl State {
             }
             OpKind::Travel(motion) => self.travel(motion, v),
             OpKind::Not(memory) => {
-                self.values.switch(self.clock, memory, m, ON, OFF);
+                self.values.switch(self.clock, memory, v.magnitude(), ON, OFF);
                 Vector::axis(if self.values.memories[memory].first { 0.0 } else { 1.0 })
             }
             OpKind::Toggle(memory) => {
-                let came_on = self.values.switch(self.clock, memory, m, ON, OFF);
+                let came_on = self.values.switch(self.clock, memory, v.magnitude(), ON, OFF);
                 let memory = &mut self.values.memories[memory];
                 memory.third ^= came_on;
                 Vector::axis(if memory.third { 1.0 } else { 0.0 })
@@ -248,45 +211,12 @@ impl State {
             OpKind::SwitchAt { on, off, memory } => {
                 let on_at = number(on);
                 let off_at = off.map_or(OFF_SHARE * on_at, |off| number(off).min(on_at));
-                self.values.switch(self.clock, memory, m, on_at, off_at);
+                self.values.switch(self.clock, memory, v.magnitude(), on_at, off_at);
                 Vector::axis(if self.values.memories[memory].first { 1.0 } else { 0.0 })
             }
-            // No step.
-            OpKind::Whole(_)
-            | OpKind::Part(..)
-            | OpKind::Half(..)
-            | OpKind::Action(_)
-            | OpKind::Pair { .. }
-            | OpKind::Join { .. }
-            | OpKind::Greater(..)
-            | OpKind::GreaterTurn(..)
-            | OpKind::Plus(_)
-            | OpKind::Blended => v,
+            _ => self.values.step(step, v),
         }
     }
-}
-
-/// A magnitude after a dead zone: 0 up to `low`, 1 from `full`, a straight line between.
-fn rescaled(magnitude: f64, low: f64, full: f64) -> f64 {
-    if magnitude <= low {
-        0.0
-    } else if magnitude >= full {
-        1.0
-    } else {
-        (magnitude - low) / (full - low)
-    }
-}
-
-/// Straight lines through (0, 0) and the points, flat after the last.
-fn on_lines(m: f64, points: impl Iterator<Item = (f64, f64)>) -> f64 {
-    let mut before = (0.0, 0.0);
-    for point in points {
-        if m <= point.0 {
-            return before.1 + (m - before.0) / (point.0 - before.0) * (point.1 - before.1);
-        }
-        before = point;
-    }
-    before.1
 }
 
 /// From a…b to c…d, held within c…d.
@@ -315,7 +245,8 @@ fn rotated(v: Vector, angle: f64, around: Component) -> Vector {
 }
 
 /// The direction moved to the nearest of `count` even ones, the first at `from`.
-fn to_ways(v: Vector, m: f64, count: f64, from: f64) -> Vector {
+fn to_ways(v: Vector, count: f64, from: f64) -> Vector {
+    let m = v.magnitude();
     if m == 0.0 {
         return Vector::ZERO;
     }

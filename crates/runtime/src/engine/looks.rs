@@ -263,7 +263,7 @@ impl State {
             if !self.values.follows_time[binding] {
                 continue;
             }
-            let value = self.evaluate(plan, plan.bindings[binding].ops, Vector::ZERO);
+            let value = self.evaluate_binding(plan, binding);
             self.values.bindings[binding].show(value, plan.actions[action].kind);
         }
         let (blended, _) = self.values.blend(&self.inputs, plan, action);

@@ -8,6 +8,7 @@
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
 mod agenda;
+mod alone;
 mod clock;
 mod controls;
 mod cue;
@@ -16,6 +17,7 @@ mod episode;
 mod episodes;
 mod evaluate;
 mod event;
+mod flat;
 mod frame;
 mod inputs;
 mod inside;

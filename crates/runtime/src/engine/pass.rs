@@ -194,7 +194,7 @@ impl State {
         while let Some(action) = self.agenda.recheck.pop() {
             self.agenda.to_peek.insert(action);
         }
-        let mut from = 0;
+        let mut from = if self.is_idle() { self.fire_unnamed(plan, tell) } else { 0 };
         loop {
             let firing = self.episodes.firing.next(from);
             let work = if self.is_idle() { None } else { self.next_action(plan) };
@@ -213,6 +213,25 @@ impl State {
         self.clock.mode = Mode::Event;
         self.agenda.shown_at = self.clock.now;
         self.settle_frame(plan);
+    }
+
+    /// Fires every `while` that is on up to the first whose action others name, where nothing is to be
+    /// worked through; tells from where on the rest is. Nothing comes to be by that, since nobody else
+    /// sees it.
+    fn fire_unnamed(&mut self, plan: &Tables, tell: &mut (impl Tell + ?Sized)) -> usize {
+        let mut from = 0;
+        let mut cues = self.cues(plan, tell);
+        while let Some(id) = cues.episodes.firing.next(from) {
+            let action = plan.alternatives[id].action;
+            let spec = &plan.actions[action];
+            if !spec.named_by.is_empty() {
+                break;
+            }
+            let value = cues.episodes.actions[action].value_now(spec.kind);
+            cues.fire(id, value, None);
+            from = id.index() + 1;
+        }
+        from
     }
 
     /// Fires a `while` at a tick.

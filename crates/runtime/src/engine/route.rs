@@ -6,14 +6,13 @@
 //! leaves everything as the general way would; what it asks for says why that is so.
 
 use super::Tell;
-use super::controls::{button, held_to_range, is_plane};
+use super::alone::Lone;
+use super::controls::{button, held_to_range};
 use super::inputs::Inputs;
 use super::plain::Switch;
 use super::state::State;
-use crate::base::{
-    ActionId, ControlId, ControlKind, ControlUseId, Id, PhysicalInputId, Table, Vector,
-};
-use crate::plan::{Control, ControlUse, PhysicalInput, Tables};
+use crate::base::{ActionId, ControlId, ControlKind, Id, PhysicalInputId, Table, Vector};
+use crate::plan::{Control, Tables};
 
 /// What a report of a control can do.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -27,17 +26,10 @@ pub(super) enum Route {
     AllWait,
     /// It switches one plain action on and off.
     Switches(Switch),
+    /// The one use that listens belongs to an action that nobody else sees.
+    Alone(Lone),
     /// Anything else: the general way.
     General,
-}
-
-/// The one use of a stick or lever, and its action.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) struct Lone {
-    pub action: ActionId,
-    pub used: ControlUseId,
-    /// Whether the use listens to nothing else, and to all of it.
-    is_direct: bool,
 }
 
 /// What reports of a control wait, in numbers: nothing but the report has to be looked at. Where its
@@ -156,7 +148,9 @@ impl State {
         let value = match route {
             Route::General => return false,
             Route::Switches(_) => button(value.x),
-            Route::Unheard | Route::Waits(_) | Route::AllWait => held_to_range(value, kind),
+            Route::Unheard | Route::Waits(_) | Route::AllWait | Route::Alone(_) => {
+                held_to_range(value, kind)
+            }
         };
         let before = self.inputs.controls.raw(control, 0);
         if value.x == before.x && value.y == before.y {
@@ -174,7 +168,10 @@ impl State {
             Route::AllWait if self.inputs.all_stay(&self.episodes, plan, control, magnitude) => {
                 self.inputs.let_all_wait(&mut self.agenda, plan, control);
             }
-            Route::Waits(_) | Route::AllWait | Route::General => return false,
+            Route::Waits(lone) | Route::Alone(lone) if lone.is_unseen => {
+                return self.report_alone(plan, control, (lone, is_news), value, tell);
+            }
+            Route::Waits(_) | Route::Alone(_) | Route::AllWait | Route::General => return false,
         }
         self.inputs.controls.put_first(control, value.x, value.y);
         if is_news {
@@ -183,8 +180,29 @@ impl State {
         match route {
             Route::Switches(switch) => self.switch_plainly(plan, switch, value, tell),
             Route::Waits(lone) => self.inputs.find_lane(plan, &self.episodes, control, lone),
-            Route::Unheard | Route::AllWait | Route::General => {}
+            Route::Unheard | Route::AllWait | Route::Alone(_) | Route::General => {}
         }
+        true
+    }
+
+    fn report_alone(
+        &mut self,
+        plan: &Tables,
+        control: ControlId,
+        (lone, is_news): (Lone, bool),
+        value: Vector,
+        tell: &mut (impl Tell + ?Sized),
+    ) -> bool {
+        // What waits was reported before this.
+        if self.agenda.waiting.contains(lone.action) {
+            self.catch_up_with(plan, lone.action);
+        }
+        self.inputs.routes.close_lane(control);
+        self.inputs.controls.put_first(control, value.x, value.y);
+        if is_news {
+            self.inputs.use_class(self.clock, plan, plan.controls[control].class, tell);
+        }
+        self.work_alone(plan, lone, value, tell);
         true
     }
 }
@@ -217,19 +235,18 @@ impl Inputs {
             self.bands[plan.inputs[id].of].may_wait() && controls.inputs[id].is_clear()
         };
         if listeners.all(is_quiet) {
-            let PhysicalInput { of: used, halves, .. } = plan.inputs[first];
-            let ControlUse { action, inputs, .. } = plan.uses[used];
-            let is_direct = inputs.len() == 1 && is_plane(halves);
             return match is_alone {
-                true => Route::Waits(Lone { action, used, is_direct }),
+                true => Route::Waits(Lone::of(plan, first)),
                 false => Route::AllWait,
             };
         }
-        match Switch::found(plan, first) {
-            Some(switch) if is_alone && controls.inputs[first].is_clear() => {
-                Route::Switches(switch)
-            }
-            _ => Route::General,
+        if !is_alone || !controls.inputs[first].is_clear() {
+            return Route::General;
+        }
+        match (Switch::found(plan, first), Lone::of(plan, first)) {
+            (Some(switch), _) => Route::Switches(switch),
+            (None, lone) if lone.is_unseen => Route::Alone(lone),
+            (None, _) => Route::General,
         }
     }
 }

@@ -3,10 +3,11 @@
 //! Holds of itself: each number is what its setting or fact is worth, held to the number's range.
 
 use super::evaluate::{BindingState, Memory};
+use super::flat::flat_bindings;
 use super::looks::LastStep;
 use super::motion::Motion;
 use crate::base::{
-    ActionId, BindingId, MemoryId, MotionId, OpId, ParamId, Table, Time, VariableId, Vector,
+    ActionId, BindingId, Id, MemoryId, MotionId, OpId, ParamId, Table, Time, VariableId, Vector,
 };
 use crate::plan::{Condition, Kin, Operands, Tables};
 
@@ -24,6 +25,8 @@ pub(super) struct Values {
     /// Which bindings may give something else though nothing they read was reported: steps of theirs
     /// move, or they read an action.
     pub follows_time: Table<BindingId, bool>,
+    /// Which bindings are worked out as two numbers.
+    pub is_flat: Table<BindingId, bool>,
     /// By action: the step that moves its value, where it is the last one.
     pub last_steps: Table<ActionId, Option<LastStep>>,
     /// Counts every time that a binding leaves 0 or changes, to tell which came first.
@@ -43,6 +46,7 @@ impl Values {
             motions: Table::filled(Motion::default(), plan.motions),
             bindings: Table::filled(BindingState::default(), plan.bindings.len()),
             follows_time: follows_time(plan),
+            is_flat: flat_bindings(plan),
             last_steps: plan
                 .actions
                 .ids()
@@ -66,6 +70,7 @@ impl Values {
             motions,
             bindings,
             follows_time: _,
+            is_flat: _,
             last_steps: _,
             moment,
             evaluating,
@@ -157,6 +162,11 @@ impl Values {
     /// A number of an operation or cue.
     pub fn number(&self, id: ParamId) -> f64 {
         self.params[id]
+    }
+
+    /// The number so many places after another.
+    pub fn nth(&self, id: ParamId, n: u32) -> f64 {
+        self.params[ParamId::new(id.index() + n as usize)]
     }
 
     /// A time in seconds as nanoseconds, at least one.

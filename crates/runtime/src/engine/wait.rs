@@ -8,16 +8,17 @@
 //! tick, or before anything else happens to the action. What the engine tells is the same.
 
 use super::agenda::Agenda;
+use super::alone::Lone;
 use super::episodes::{ActionState, Episodes, Level};
 use super::inputs::Inputs;
-use super::route::{Lane, Lone};
+use super::route::Lane;
 use super::state::State;
 use crate::base::limits::{PRESSED, TIE};
 use crate::base::{
     ActionId, BindingId, Blend, Contact, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind,
     OpId, Table, Time, Vector,
 };
-use crate::plan::{Action, Binding, Control, Gather, OpKind, Tables};
+use crate::plan::{Action, Control, Gather, OpKind, Tables};
 
 /// How much nearer to a level than this would be too near: rounding must not decide.
 const MARGIN: f64 = 1e-9;
@@ -214,8 +215,8 @@ impl State {
             return false;
         }
         *visible = value;
-        let Binding { action, ops, .. } = plan.bindings[binding];
-        let bound = self.evaluate(plan, ops, Vector::ZERO);
+        let bound = self.evaluate_binding(plan, binding);
+        let action = plan.bindings[binding].action;
         self.values.bindings[binding].put(bound, plan.actions[action].kind);
         true
     }

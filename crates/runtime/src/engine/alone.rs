@@ -1,0 +1,87 @@
+//! Actions that nobody else sees: what a control of theirs reports is worked out on the spot, without the
+//! lists of what is to be worked out that actions which see each other need.
+
+use super::Tell;
+use super::state::State;
+use crate::base::{ActionId, ControlKind, ControlUseId, PhysicalInputId, Vector};
+use crate::plan::{Action, PhysicalInput, Tables};
+
+/// The one use that listens to a control, and its action.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Lone {
+    pub action: ActionId,
+    pub used: ControlUseId,
+    /// Whether what the first device reports is what the use sees.
+    pub is_direct: bool,
+    /// Whether nobody else sees what comes of the action ([`is_unseen`]).
+    pub is_unseen: bool,
+}
+
+impl Lone {
+    pub fn of(plan: &Tables, id: PhysicalInputId) -> Self {
+        let input = &plan.inputs[id];
+        let used = &plan.uses[input.of];
+        let is_direct = used.inputs.len() == 1 && input.device.is_none() && reads_all(plan, input);
+        let is_unseen = is_unseen(&plan.actions[used.action]) && used.pluses.is_empty();
+        Self { action: used.action, used: input.of, is_direct, is_unseen }
+    }
+}
+
+/// Whether an input reads all that its control reports.
+fn reads_all(plan: &Tables, input: &PhysicalInput) -> bool {
+    let all = match plan.controls[input.control].kind {
+        ControlKind::Button | ControlKind::Lever => 0b1,
+        ControlKind::Axis => 0b11,
+        ControlKind::Stick => 0b1111,
+        ControlKind::Relative | ControlKind::Spot | ControlKind::Place | ControlKind::Turn => 0xff,
+    };
+    input.key != input.control || input.halves & all == all
+}
+
+/// Whether an action is worked out alone:
+///
+/// - Nobody names it or reads its value, so nobody else has to be worked out after it.
+/// - It has no `+`, which is settled before any action, and yields to nobody.
+/// - Nothing of it moves on its own or counts ticks: reports and the cues' times are all that it follows.
+fn is_unseen(action: &Action) -> bool {
+    action.named_by.is_empty()
+        && action.read_by.is_empty()
+        && action.yields_to.is_empty()
+        && action.pluses.is_empty()
+        && action.motions.is_empty()
+        && !action.works_at_ticks
+}
+
+impl State {
+    /// Works an unseen action out whose one use of a control sees something else, as the general way does:
+    /// the control's report is put down.
+    #[inline(never)]
+    pub fn work_alone(
+        &mut self,
+        plan: &Tables,
+        of: Lone,
+        seen: Vector,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
+        let Lone { action, used, is_direct, .. } = of;
+        let value = if is_direct { seen } else { self.inputs.controls.gathered(plan, used) };
+        if self.inputs.controls.visible[used] == value {
+            return;
+        }
+        self.inputs.controls.visible[used] = value;
+        let kind = plan.actions[action].kind;
+        for &binding in plan.uses[used].bindings.of(&plan.use_bindings) {
+            let value = self.evaluate_binding(plan, binding);
+            self.values.note(binding, value, kind);
+        }
+        let (blended, won) = self.values.blend(&self.inputs, plan, action);
+        let value = self.shaped(plan, action, blended);
+        self.inputs.learn(plan, action, value, won);
+        let state = &mut self.episodes.actions[action];
+        if won.is_some() {
+            state.from = won;
+        }
+        state.value = value;
+        self.cues(plan, tell).settle(action, value);
+    }
+}
