@@ -112,6 +112,14 @@ impl<I: Id, T> Table<I, T> {
         self.items.iter().enumerate().map(|(i, t)| (I::new(i), t))
     }
 
+    /// The entries of a run that there are, each with its id.
+    #[inline]
+    pub fn run(&self, ids: IdRange<I>) -> impl Iterator<Item = (I, &T)> {
+        let (start, end) = (ids.start as usize, ids.end as usize);
+        let items = self.items.get(start..end).unwrap_or_default();
+        items.iter().enumerate().map(move |(nth, item)| (I::new(start + nth), item))
+    }
+
     /// The ids in order.
     pub fn ids(&self) -> impl DoubleEndedIterator<Item = I> + use<I, T> {
         (0..self.items.len()).map(I::new)

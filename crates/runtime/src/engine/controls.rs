@@ -183,6 +183,14 @@ impl Controls {
         }
     }
 
+    /// Puts down whether a first device's button is on; tells whether that is news.
+    #[inline]
+    pub fn press(&mut self, control: ControlId, is_on: bool) -> bool {
+        let Some(raw) = self.raw.get_mut(Self::slot(control, 0)) else { return false };
+        let before = std::mem::replace(&mut raw.x, f64::from(u8::from(is_on)));
+        before != raw.x
+    }
+
     /// Knows of a device that reports; tells whether there are more of its class by that.
     pub fn see(&mut self, plan: &Tables, contact: Contact) -> bool {
         let class = plan.controls[contact.control].class.index();
@@ -373,19 +381,13 @@ pub(crate) fn held_to_range(value: Vector, kind: ControlKind) -> Vector {
     let share = |v: f64| v.clamp(0.0, 1.0) + 0.0;
     let signed = |v: f64| v.clamp(-1.0, 1.0) + 0.0;
     match kind {
-        ControlKind::Button => button(value.x),
+        ControlKind::Button => Vector::from(value.x >= PRESSED),
         ControlKind::Lever => Vector::axis(share(value.x)),
         ControlKind::Axis => Vector::axis(signed(value.x)),
         ControlKind::Stick => Vector::new(signed(value.x), signed(value.y)),
         ControlKind::Spot => Vector::new(share(value.x), share(value.y)),
         ControlKind::Relative | ControlKind::Place | ControlKind::Turn => far(value, kind),
     }
-}
-
-/// A button is on or off.
-#[inline]
-pub(super) fn button(x: f64) -> Vector {
-    Vector::axis(if x >= PRESSED { 1.0 } else { 0.0 })
 }
 
 #[inline(never)]

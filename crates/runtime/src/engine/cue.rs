@@ -292,6 +292,7 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
         Attempt::Fired
     }
 
+    #[inline]
     pub fn fire(&mut self, id: AlternativeId, value: Vector, since: Option<Time>) {
         let plan = self.plan;
         let action = plan.alternatives[id].action;

@@ -253,6 +253,7 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
         self.close(action, cause, Vector::ZERO, reached);
     }
 
+    #[inline(always)]
     pub fn tell(&mut self, action: ActionId, kind: EventKind, value: Vector, progress: f64) {
         let (tick, next) = (self.clock.tick_that_sees(), self.clock.ticks + 1);
         let state = &mut self.episodes.actions[action];

@@ -66,6 +66,13 @@ impl BindingState {
         (self.away, self.value) = (self.magnitude > AT_REST, value);
     }
 
+    /// The same for a binding that is a button as it is.
+    #[inline]
+    pub fn press(&mut self, is_on: bool) {
+        let x = f64::from(u8::from(is_on));
+        (self.value.x, self.shown.x, self.magnitude, self.away) = (x, x, x, is_on);
+    }
+
     /// Takes in the value of this very moment, which is no event.
     #[inline]
     pub fn show(&mut self, value: Vector, kind: Kind) {
@@ -127,8 +134,7 @@ impl State {
     /// Works a run of operations out, and gives the last one's value.
     pub fn evaluate(&mut self, plan: &Tables, ops: IdRange<OpId>, blended: Vector) -> Vector {
         let mut input = Vector::ZERO;
-        for id in ops.iter() {
-            let op = &plan.ops[id];
+        for (id, op) in plan.ops.run(ops) {
             let holds = op.conditions.is_empty() || self.values.conditions_hold(plan, op);
             if holds {
                 input = self.operate(plan, &op.kind, input, blended);

@@ -141,13 +141,14 @@ impl State {
         }
     }
 
+    #[inline]
     fn evaluate_flat(&mut self, plan: &Tables, ops: IdRange<OpId>) -> Flat {
         let Self { inputs, values, .. } = self;
         let visible = &inputs.controls.visible;
         let mut input = Flat::ZERO;
-        for id in ops.iter() {
+        for (id, op) in plan.ops.run(ops) {
             let given = |id: OpId| Flat::from(values.ops[id]);
-            input = match plan.ops[id].kind {
+            input = match op.kind {
                 OpKind::Whole(used) => visible[used].into(),
                 OpKind::Part(used, component) => Flat::number(visible[used].component(component)),
                 OpKind::Half(used, component, positive) => {

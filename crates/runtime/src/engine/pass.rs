@@ -150,9 +150,7 @@ impl State {
     }
 
     fn work_one(&mut self, plan: &Tables, action: ActionId, tell: &mut (impl Tell + ?Sized)) {
-        if self.agenda.waiting.contains(action) {
-            self.catch_up_with(plan, action);
-        }
+        self.catch_up_before(plan, action);
         let is_named = !plan.actions[action].named_by.is_empty();
         let before = if is_named { self.episodes.outside(plan, action) } else { None };
         self.agenda.to_peek.remove(action);

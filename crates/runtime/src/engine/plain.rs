@@ -10,8 +10,8 @@ use super::state::State;
 use super::timers::When;
 use super::wait::is_alone;
 use crate::base::{
-    ActionId, AlternativeId, BindingId, ControlKind, ControlUseId, Kind, OpId, PhysicalInputId,
-    Time, Vector,
+    ActionId, AlternativeId, BindingId, ControlKind, ControlUseId, OpId, PhysicalInputId, Time,
+    Vector,
 };
 use crate::plan::{Action, Cue, Tables};
 
@@ -22,7 +22,6 @@ const ON: Vector = Vector::axis(1.0);
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) struct Switch {
     action: ActionId,
-    kind: Kind,
     binding: BindingId,
     used: ControlUseId,
     /// The operation that is the binding.
@@ -55,7 +54,6 @@ impl Switch {
         let op = ops.first()?;
         let switch = Self {
             action: used.action,
-            kind: spec.kind,
             binding,
             used: input.of,
             op,
@@ -83,20 +81,20 @@ fn sole_alternative(plan: &Tables, spec: &Action) -> Option<AlternativeId> {
 }
 
 impl State {
-    /// Switches a plain action, as working it out would.
-    #[inline(never)]
+    /// Switches a plain action, as working it out would. All that it is made of is a number, in x.
+    #[inline]
     pub fn switch_plainly(
         &mut self,
         plan: &Tables,
         switch: Switch,
-        value: Vector,
+        is_on: bool,
         tell: &mut (impl Tell + ?Sized),
     ) {
-        let Switch { action, kind, binding, used, op, alternative } = switch;
-        let is_on = value.x != 0.0;
-        self.inputs.controls.visible[used] = value;
-        self.values.ops[op] = value;
-        self.values.bindings[binding].put(value, kind);
+        let Switch { action, binding, used, op, alternative } = switch;
+        let value = Vector::from(is_on);
+        self.inputs.controls.visible[used].x = value.x;
+        self.values.ops[op].x = value.x;
+        self.values.bindings[binding].press(is_on);
         let state = &mut self.episodes.actions[action];
         if is_on {
             state.from = Some(binding);
@@ -106,7 +104,7 @@ impl State {
         let mut cues = self.cues(plan, tell);
         match alternative {
             Some(id) if is_on => cues.press_plainly(action, id),
-            Some(id) if !is_on && is_down => cues.release_plainly(action, id),
+            Some(id) if is_down => cues.release_plainly(action, id),
             _ => cues.settle(action, value),
         }
     }
@@ -114,16 +112,17 @@ impl State {
 
 impl<T: Tell + ?Sized> Cues<'_, T> {
     /// A plain action goes down, out of rest.
+    #[inline]
     fn press_plainly(&mut self, action: ActionId, id: AlternativeId) {
-        let (plan, now) = (self.plan, self.clock.now);
+        let now = self.clock.now;
         self.episodes.actions[action].press(now);
         self.episodes.alternatives[id] =
             AlternativeState { stage: Stage::Open, ..AlternativeState::NEW };
         self.agenda.moved.insert(action);
         self.tell(action, EventKind::Wake, ON, 0.0);
-        match plan.alternatives[id].cue {
+        match self.plan.alternatives[id].cue {
             Cue::Press => self.fire(id, ON, None),
-            Cue::While => self.episodes.switch_on(self.clock, plan, id),
+            Cue::While => self.episodes.switch_on(self.clock, self.plan, id),
             Cue::Hold(time) => self.wait(id, time, When::Reach),
             Cue::Tap(time) => self.wait(id, time, When::RunOut),
             Cue::Charge(time) => self.episodes.alternatives[id].time = self.values.time(time),
@@ -136,14 +135,21 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
     }
 
     /// A plain action that is down comes up, which ends its episode.
+    #[inline]
     fn release_plainly(&mut self, action: ActionId, id: AlternativeId) {
         let (plan, now) = (self.plan, self.clock.now);
-        let reached = self.episodes.progress(self.clock, self.values, plan, action);
+        let cue = plan.alternatives[id].cue;
+        let reached = match cue {
+            Cue::Hold(_) | Cue::Charge(_) => {
+                self.episodes.progress(self.clock, self.values, plan, action)
+            }
+            _ => f64::from(u8::from(self.episodes.actions[action].first_fire.is_some())),
+        };
         let state = &mut self.episodes.actions[action];
         let (has_fired, waited) = (state.first_fire.is_some(), now.since(state.down_at));
         state.release(reached);
-        let own = self.episodes.alternatives[id];
-        let (fires, otherwise) = match plan.alternatives[id].cue {
+        let own = &self.episodes.alternatives[id];
+        let (fires, otherwise) = match cue {
             Cue::Release | Cue::Tap(_) => (true, Cause::Released),
             Cue::Charge(_) => (waited >= own.time, Cause::TooShort),
             Cue::Hold(_) if !has_fired => (false, Cause::TooShort),
@@ -156,12 +162,19 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
             self.fire(id, ON, None);
         }
         self.episodes.set_over(id, now, cause);
-        self.close(action, cause, Vector::ZERO, reached);
+        self.agenda.moved.insert(action);
+        let state = &mut self.episodes.actions[action];
+        (state.awake, state.counts) = (false, false);
+        match state.first_fire {
+            Some(_) => self.tell(action, EventKind::Rest(cause), Vector::ZERO, 1.0),
+            None => self.tell(action, EventKind::Lapse(cause), Vector::ZERO, reached),
+        }
     }
 }
 
 impl ActionState {
     /// Down, in a new episode.
+    #[inline]
     fn press(&mut self, now: Time) {
         (self.level, self.awake, self.was_down, self.counts) = (Level::Down, true, true, true);
         (self.may_resume, self.reached, self.first_fire) = (false, 0.0, None);
@@ -170,6 +183,7 @@ impl ActionState {
     }
 
     /// Up, with what the episode has come to.
+    #[inline]
     fn release(&mut self, reached: f64) {
         (self.level, self.counts) = (Level::Up, false);
         (self.value, self.settled) = (Vector::ZERO, Vector::ZERO);

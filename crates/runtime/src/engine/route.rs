@@ -7,10 +7,11 @@
 
 use super::Tell;
 use super::alone::Lone;
-use super::controls::{button, held_to_range};
+use super::controls::held_to_range;
 use super::inputs::Inputs;
 use super::plain::Switch;
 use super::state::State;
+use crate::base::limits::PRESSED;
 use crate::base::{ActionId, ControlId, ControlKind, Id, PhysicalInputId, Table, Vector};
 use crate::plan::{Control, Tables};
 
@@ -142,16 +143,17 @@ impl State {
         value: Vector,
         tell: &mut (impl Tell + ?Sized),
     ) -> bool {
-        let Control { kind, class } = plan.controls[control];
         let route = self.inputs.route(plan, control);
+        if let Route::Switches(switch) = route {
+            self.report_switch(plan, control, switch, value.x >= PRESSED, tell);
+            return true;
+        }
+        if route == Route::General {
+            return false;
+        }
+        let Control { kind, class } = plan.controls[control];
         // It is held: only the first two components are anything but 0.
-        let value = match route {
-            Route::General => return false,
-            Route::Switches(_) => button(value.x),
-            Route::Unheard | Route::Waits(_) | Route::AllWait | Route::Alone(_) => {
-                held_to_range(value, kind)
-            }
-        };
+        let value = held_to_range(value, kind);
         let before = self.inputs.controls.raw(control, 0);
         if value.x == before.x && value.y == before.y {
             return true;
@@ -159,7 +161,7 @@ impl State {
         let magnitude = value.magnitude();
         let is_news = self.inputs.tells_scheme(class, before, magnitude);
         match route {
-            Route::Unheard | Route::Switches(_) => {}
+            Route::Unheard => {}
             Route::Waits(lone)
                 if self.inputs.stays(&self.episodes, lone.used, lone.action, magnitude) =>
             {
@@ -168,42 +170,45 @@ impl State {
             Route::AllWait if self.inputs.all_stay(&self.episodes, plan, control, magnitude) => {
                 self.inputs.let_all_wait(&mut self.agenda, plan, control);
             }
+            // What waits was reported before this.
             Route::Waits(lone) | Route::Alone(lone) if lone.is_unseen => {
-                return self.report_alone(plan, control, (lone, is_news), value, tell);
+                self.catch_up_before(plan, lone.action);
+                self.inputs.routes.close_lane(control);
             }
-            Route::Waits(_) | Route::Alone(_) | Route::AllWait | Route::General => return false,
+            _ => return false,
         }
         self.inputs.controls.put_first(control, value.x, value.y);
         if is_news {
             self.inputs.use_class(self.clock, plan, class, tell);
         }
         match route {
-            Route::Switches(switch) => self.switch_plainly(plan, switch, value, tell),
-            Route::Waits(lone) => self.inputs.find_lane(plan, &self.episodes, control, lone),
-            Route::Unheard | Route::AllWait | Route::Alone(_) | Route::General => {}
+            Route::Waits(lone) if self.agenda.waiting.contains(lone.action) => {
+                self.inputs.find_lane(plan, &self.episodes, control, lone);
+            }
+            Route::Waits(lone) | Route::Alone(lone) => self.work_alone(plan, lone, value, tell),
+            Route::Unheard | Route::AllWait | Route::Switches(_) | Route::General => {}
         }
         true
     }
 
-    fn report_alone(
+    /// Takes a report of a button that switches one plain action.
+    #[inline]
+    fn report_switch(
         &mut self,
         plan: &Tables,
         control: ControlId,
-        (lone, is_news): (Lone, bool),
-        value: Vector,
+        switch: Switch,
+        is_on: bool,
         tell: &mut (impl Tell + ?Sized),
-    ) -> bool {
-        // What waits was reported before this.
-        if self.agenda.waiting.contains(lone.action) {
-            self.catch_up_with(plan, lone.action);
+    ) {
+        if !self.inputs.controls.press(control, is_on) {
+            return;
         }
-        self.inputs.routes.close_lane(control);
-        self.inputs.controls.put_first(control, value.x, value.y);
-        if is_news {
-            self.inputs.use_class(self.clock, plan, plan.controls[control].class, tell);
+        let class = plan.controls[control].class;
+        if is_on && !self.inputs.usage.covers(class) {
+            self.inputs.use_class(self.clock, plan, class, tell);
         }
-        self.work_alone(plan, lone, value, tell);
-        true
+        self.switch_plainly(plan, switch, is_on, tell);
     }
 }
 

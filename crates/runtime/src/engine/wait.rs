@@ -182,18 +182,21 @@ impl State {
         }
     }
 
-    /// Works out what waits of one action.
-    pub fn catch_up_with(&mut self, plan: &Tables, action: ActionId) {
-        self.agenda.waiting.remove(action);
-        self.take_up(plan, action);
+    /// Works out what waits of one action, if anything does, before something else happens to it.
+    #[inline]
+    pub fn catch_up_before(&mut self, plan: &Tables, action: ActionId) {
+        if self.agenda.waiting.contains(action) {
+            self.agenda.waiting.remove(action);
+            self.take_up(plan, action);
+        }
     }
 
     fn take_up(&mut self, plan: &Tables, action: ActionId) {
         let is_new = match self.inputs.quiet[action] {
             Quiet::None => return,
-            Quiet::One(used) => self.take_use(plan, used),
+            Quiet::One(used) => self.take_use(plan, action, used),
             Quiet::Several => plan.actions[action].uses.iter().fold(false, |is_new, used| {
-                let takes = self.inputs.bands[used].may_wait && self.take_use(plan, used);
+                let takes = self.inputs.bands[used].may_wait && self.take_use(plan, action, used);
                 is_new || takes
             }),
         };
@@ -203,20 +206,19 @@ impl State {
     }
 
     /// Takes what a quiet use sees now through its binding; tells whether that is something else.
-    #[inline]
-    fn take_use(&mut self, plan: &Tables, used: ControlUseId) -> bool {
+    #[inline(always)]
+    fn take_use(&mut self, plan: &Tables, action: ActionId, used: ControlUseId) -> bool {
         let Band { binding, control, .. } = self.inputs.bands[used];
         let value = match self.inputs.routes.lets_see(control) {
             true => self.inputs.controls.raw(control, 0),
             false => self.inputs.controls.gathered(plan, used),
         };
         let visible = &mut self.inputs.controls.visible[used];
-        if *visible == value {
+        if visible.x == value.x && visible.y == value.y {
             return false;
         }
         *visible = value;
         let bound = self.evaluate_binding(plan, binding);
-        let action = plan.bindings[binding].action;
         self.values.bindings[binding].put(bound, plan.actions[action].kind);
         true
     }
@@ -224,6 +226,7 @@ impl State {
     /// Takes the new value of an action that stays where it is between its levels. Its uses are
     /// quiet: nothing but the value can change, and nobody has to be told. Nothing is to be learned: what
     /// waited lies in what is known.
+    #[inline(always)]
     fn take_quietly(&mut self, plan: &Tables, action: ActionId) {
         let (blended, won) = self.values.blend(&self.inputs, plan, action);
         let value = self.shaped(plan, action, blended);
@@ -246,10 +249,7 @@ impl State {
         let mut nth = 0;
         while let Some(id) = self.inputs.controls.listener(contact.control, nth) {
             nth += 1;
-            let action = plan.uses[plan.inputs[id].of].action;
-            if self.agenda.waiting.contains(action) {
-                self.catch_up_with(plan, action);
-            }
+            self.catch_up_before(plan, plan.uses[plan.inputs[id].of].action);
         }
     }
 }
