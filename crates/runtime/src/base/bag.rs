@@ -21,12 +21,13 @@ impl<I: Id> IdBag<I> {
     /// Puts an id in.
     #[inline]
     pub fn insert(&mut self, id: I) {
-        if let (Some(place), Some(item)) = (self.places.get_mut(id), self.items.get_mut(self.len))
-            && *place == 0
-        {
+        // Where all ids are in it, so is this one.
+        if let (Some(place), Some(item)) = (self.places.get_mut(id), self.items.get_mut(self.len)) {
+            // Without a branch: nobody can foresee it. Past the end the item is nothing's.
+            let is_new = *place == 0;
             *item = id;
-            self.len += 1;
-            *place = self.len as u32;
+            self.len += usize::from(is_new);
+            *place = if is_new { self.len as u32 } else { *place };
         }
     }
 

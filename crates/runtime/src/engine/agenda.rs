@@ -40,8 +40,10 @@ pub(super) struct Agenda {
     pub at_tick: IdSet<ActionId>,
     /// The same, while a tick goes through them.
     pub at_last_tick: IdSet<ActionId>,
-    /// The actions some of whose reports wait.
+    /// The actions some of whose reports wait, until the next tick at most, and those whose value nobody
+    /// reads, until something happens to them.
     pub waiting: IdBag<ActionId>,
+    pub put_off: IdBag<ActionId>,
     /// The actions whose value may differ from that of the last tick.
     pub moved: IdBag<ActionId>,
     /// The actions whose value did differ at the last tick.
@@ -71,6 +73,7 @@ impl Agenda {
             at_tick: actions(),
             at_last_tick: actions(),
             waiting: IdBag::new(plan.actions.len()),
+            put_off: IdBag::new(plan.actions.len()),
             moved: IdBag::new(plan.actions.len()),
             changed: actions(),
         }
@@ -96,6 +99,7 @@ impl Agenda {
             at_tick,
             at_last_tick,
             waiting,
+            put_off,
             moved,
             changed,
         } = self;
@@ -115,6 +119,7 @@ impl Agenda {
             set.clear();
         }
         waiting.clear();
+        put_off.clear();
         moved.clear();
         stale.clear();
         stale_pluses.clear();
@@ -167,6 +172,19 @@ impl Agenda {
         }
         self.shown_at = before.shown_at;
         self.find_next_look();
+    }
+
+    /// Lets reports of an action wait; `is_read` tells whether its value is read beyond whether it is down.
+    #[inline(always)]
+    pub fn let_wait(&mut self, action: ActionId, is_read: bool) {
+        let bag = if is_read { &mut self.waiting } else { &mut self.put_off };
+        bag.insert(action);
+    }
+
+    /// Whether reports of an action wait.
+    #[inline]
+    pub fn lets_wait(&self, action: ActionId) -> bool {
+        self.waiting.contains(action) || self.put_off.contains(action)
     }
 
     /// Has an action worked out, with all its bindings.

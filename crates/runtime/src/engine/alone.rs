@@ -3,6 +3,7 @@
 
 use super::Tell;
 use super::state::State;
+use super::wait::is_read;
 use crate::base::{ActionId, ControlKind, ControlUseId, PhysicalInputId, Vector};
 use crate::plan::{Action, PhysicalInput, Tables};
 
@@ -13,6 +14,8 @@ pub(super) struct Lone {
     pub used: ControlUseId,
     /// Whether what the first device reports is what the use sees.
     pub is_direct: bool,
+    /// Whether its value is read beyond whether it is down.
+    pub is_read: bool,
     /// Whether nobody else sees what comes of the action ([`is_unseen`]).
     pub is_unseen: bool,
 }
@@ -22,8 +25,14 @@ impl Lone {
         let input = &plan.inputs[id];
         let used = &plan.uses[input.of];
         let is_direct = used.inputs.len() == 1 && input.device.is_none() && reads_all(plan, input);
-        let is_unseen = is_unseen(&plan.actions[used.action]) && used.pluses.is_empty();
-        Self { action: used.action, used: input.of, is_direct, is_unseen }
+        let action = &plan.actions[used.action];
+        Self {
+            action: used.action,
+            used: input.of,
+            is_direct,
+            is_read: is_read(action),
+            is_unseen: is_unseen(action) && used.pluses.is_empty(),
+        }
     }
 }
 
@@ -74,8 +83,7 @@ impl State {
             let value = self.evaluate_binding(plan, binding);
             self.values.note(binding, value, kind);
         }
-        let (blended, won) = self.values.blend(&self.inputs, plan, action);
-        let value = self.shaped(plan, action, blended);
+        let (value, won) = self.blended_and_shaped(plan, action);
         self.inputs.learn(plan, action, value, won);
         let state = &mut self.episodes.actions[action];
         if won.is_some() {

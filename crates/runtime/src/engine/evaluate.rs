@@ -79,6 +79,12 @@ impl BindingState {
         (self.shown, self.magnitude) = (value, value.magnitude_of(kind));
     }
 
+    /// What it gives at this very moment, and whether that is away from 0.
+    #[inline]
+    pub fn given(&self) -> (Vector, bool) {
+        (self.shown, self.away)
+    }
+
     /// As it is at this very moment.
     pub fn shown(&self) -> Vector {
         self.shown
@@ -101,10 +107,19 @@ impl State {
             }
         }
         self.evaluate_bindings(plan, action);
-        let (blended, won) = self.values.blend(&self.inputs, plan, action);
-        let value = self.shaped(plan, action, blended);
+        let (value, won) = self.blended_and_shaped(plan, action);
         self.note_moving(plan, action, value, self.clock.now);
         (value, won)
+    }
+
+    /// What the bindings of an action, worked out, give by its blend and its shape; and which of them won.
+    pub fn blended_and_shaped(
+        &mut self,
+        plan: &Tables,
+        action: ActionId,
+    ) -> (Vector, Option<BindingId>) {
+        let (blended, won) = self.values.blend(&self.inputs, plan, action);
+        (self.shaped(plan, action, blended), won)
     }
 
     /// What the shape of an action makes of what its bindings gave.
@@ -280,7 +295,7 @@ impl Values {
     }
 
     /// What the blend of an action's bindings gives, and which of them won.
-    #[inline]
+    #[inline(always)]
     pub fn blend(
         &self,
         inputs: &Inputs,
@@ -297,7 +312,26 @@ impl Values {
         }
     }
 
-    #[inline(never)]
+    /// Of several bindings the one that is furthest. Only a greater one wins: a tie stays with the
+    /// earlier, also where rounding makes a diagonal of length 1 come out a hair under or over 1.
+    fn greatest(
+        &self,
+        inputs: &Inputs,
+        plan: &Tables,
+        spec: &Action,
+    ) -> (Vector, Option<BindingId>) {
+        let mut best: Option<(BindingId, &BindingState)> = None;
+        for (id, state) in self.bindings.run(spec.bindings) {
+            let is_further =
+                best.is_none_or(|(_, greatest)| state.magnitude > greatest.magnitude + TIE);
+            if is_further && inputs.is_enabled(plan, id) {
+                best = Some((id, state));
+            }
+        }
+        let Some((id, state)) = best else { return (Vector::ZERO, None) };
+        (state.shown, Some(id).filter(|_| state.away))
+    }
+
     fn blend_several(
         &self,
         inputs: &Inputs,
@@ -309,16 +343,10 @@ impl Values {
             enabled.map(|id| (id, &self.bindings[id]))
         };
         let won = match spec.blend {
-            Blend::Greatest | Blend::Sum => {
-                let mut best: Option<(BindingId, f64)> = None;
-                for (id, state) in all() {
-                    // Only a greater one wins: a tie stays with the earlier, also where rounding
-                    // makes a diagonal of length 1 come out a hair under or over 1.
-                    if best.is_none_or(|(_, greatest)| state.magnitude > greatest + TIE) {
-                        best = Some((id, state.magnitude));
-                    }
-                }
-                best.map(|(id, _)| id)
+            Blend::Greatest => return self.greatest(inputs, plan, spec),
+            Blend::Sum => {
+                let sum = all().fold(Vector::ZERO, |sum, (_, state)| sum.plus(state.shown));
+                return (sum, self.greatest(inputs, plan, spec).1);
             }
             Blend::Oldest => {
                 all().filter(|(_, s)| s.away).min_by_key(|(_, s)| s.left).map(|(id, _)| id)
@@ -331,10 +359,7 @@ impl Values {
                 .max_by_key(|(_, s)| s.changed)
                 .map(|(id, _)| id),
         };
-        let value = match spec.blend {
-            Blend::Sum => all().fold(Vector::ZERO, |sum, (_, state)| sum.plus(state.shown)),
-            _ => won.map_or(Vector::ZERO, |id| self.bindings[id].shown),
-        };
+        let value = won.map_or(Vector::ZERO, |id| self.bindings[id].shown);
         (value, won.filter(|&id| self.bindings[id].away))
     }
 

@@ -74,7 +74,8 @@ pub struct Alternative {
 }
 
 impl<'e> Frame<'e> {
-    /// A look inside.
+    /// A look inside. Ask for the frame by itself: that which a tick gives leaves out what waits of actions
+    /// whose value nobody reads beyond whether they are down.
     pub fn inside(self) -> Inside<'e> {
         Inside { plan: self.plan.tables(), of: self.plan, state: self.state }
     }

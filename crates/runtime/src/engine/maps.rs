@@ -244,7 +244,8 @@ impl Inputs {
     }
 
     /// Whether a binding counts: its scheme is not narrowed away.
+    #[inline]
     pub fn is_enabled(&self, plan: &Tables, binding: crate::base::BindingId) -> bool {
-        says(self.maps.narrowed, plan.bindings[binding].scheme)
+        self.maps.narrowed.is_none() || says(self.maps.narrowed, plan.bindings[binding].scheme)
     }
 }

@@ -148,7 +148,8 @@ impl Engine {
             return Err(Refused::NotANumber);
         }
         state.advance(tables, at, When::Look, tell);
-        if contact.device == 0 && state.report_shortly(tables, contact.control, value, tell) {
+        let of = (contact.control, *spec);
+        if contact.device == 0 && state.report_shortly(tables, of, value, tell) {
             return Ok(());
         }
         let value = held_to_range(value, spec.kind);
@@ -317,9 +318,9 @@ impl Engine {
     pub fn tick(&mut self, at: Time, tell: &mut (impl Tell + ?Sized)) -> Frame<'_> {
         let (tables, state) = (self.plan.tables(), &mut self.state);
         state.advance(tables, at, When::RunOut, tell);
-        state.catch_up(tables);
+        state.catch_up_on_values(tables);
         state.tick(tables, tell);
-        self.frame()
+        Frame::new(&self.plan, &self.state)
     }
 
     /// Until when ticks would tell nothing and change nothing that is read at them, as long as nothing
@@ -347,7 +348,7 @@ impl Engine {
 
     /// Whether reports of an action wait to be looked at, which they are at the next frame.
     pub fn is_waiting(&self, action: ActionId) -> bool {
-        self.state.agenda.waiting.contains(action)
+        self.state.agenda.lets_wait(action)
     }
 
     /// Ends what is still open, with cause `stopped`. Call it right after the last tick.

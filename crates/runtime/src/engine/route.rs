@@ -12,7 +12,7 @@ use super::inputs::Inputs;
 use super::plain::Switch;
 use super::state::State;
 use crate::base::limits::PRESSED;
-use crate::base::{ActionId, ControlId, ControlKind, Id, PhysicalInputId, Table, Vector};
+use crate::base::{ActionId, Class, ControlId, ControlKind, Id, PhysicalInputId, Table, Vector};
 use crate::plan::{Control, Tables};
 
 /// What a report of a control can do.
@@ -41,29 +41,51 @@ pub(super) struct Lane {
     /// How often lanes had been closed when it was found; 0 is never.
     found: u64,
     pub action: ActionId,
-    /// Whether it is a stick: a lever has no y, and nothing under 0.
-    is_stick: bool,
+    /// Whether its value is read beyond whether it is down.
+    pub is_read: bool,
+    /// The least x and the most |y| that the control gives.
+    least_x: f64,
+    most_y: f64,
     /// The least and the most magnitude that waits.
     from: f64,
     to: f64,
 }
 
+/// From here on the root of a square is the number that was squared.
+const ROOTED: f64 = 1e-100;
+
 impl Lane {
-    pub fn new(kind: ControlKind, action: ActionId, from: f64, to: f64) -> Self {
-        Self { found: 0, action, is_stick: kind == ControlKind::Stick, from, to }
+    /// No lane.
+    fn none() -> Self {
+        let action = ActionId::new(0);
+        Self { found: 0, action, is_read: false, least_x: 0.0, most_y: 0.0, from: 0.0, to: 0.0 }
+    }
+
+    /// The lane of a stick or lever.
+    pub fn new(kind: ControlKind, of: Lone, from: f64, to: f64) -> Self {
+        let (least_x, most_y) = match kind {
+            ControlKind::Stick => (-1.0, 1.0),
+            _ => (0.0, 0.0),
+        };
+        let from = if from > 0.0 { from.max(ROOTED) } else { from };
+        let to = if to < ROOTED { -1.0 } else { to };
+        let Lone { action, is_read, .. } = of;
+        Self { found: 0, action, is_read, least_x, most_y, from, to }
     }
 
     /// Whether a report waits. Then it is as the control can give it: nothing has to be held to the
     /// control's range, and nothing is no number.
     #[inline(always)]
-    pub fn takes(&self, value: Vector) -> bool {
-        let Vector { x, y, z, w } = value;
-        let is_given = match self.is_stick {
-            true => x.abs() <= 1.0 && y.abs() <= 1.0,
-            false => (0.0..=1.0).contains(&x) && y == 0.0,
-        };
-        let magnitude = value.magnitude();
-        is_given && z == 0.0 && w == 0.0 && self.from <= magnitude && magnitude <= self.to
+    pub fn takes(&self, Vector { x, y, z, w }: Vector) -> bool {
+        let magnitude = (x * x + y * y).sqrt();
+        // All at once: each by itself nearly always holds.
+        (x >= self.least_x)
+            & (x <= 1.0)
+            & (y.abs() <= self.most_y)
+            & (z == 0.0)
+            & (w == 0.0)
+            & (self.from <= magnitude)
+            & (magnitude <= self.to)
     }
 }
 
@@ -81,13 +103,12 @@ pub(super) struct Routes {
 
 impl Routes {
     pub fn new(plan: &Tables) -> Self {
-        let none = Lane { found: 0, action: ActionId::new(0), is_stick: false, from: 0.0, to: 0.0 };
         let controls = plan.controls.len();
         Self {
             stirred: 1,
             closed: 1,
             found: Table::filled((0, Route::General), controls),
-            lanes: Table::filled(none, controls),
+            lanes: Table::filled(Lane::none(), controls),
         }
     }
 
@@ -139,19 +160,19 @@ impl State {
     pub fn report_shortly(
         &mut self,
         plan: &Tables,
-        control: ControlId,
+        (control, Control { kind, class }): (ControlId, Control),
         value: Vector,
         tell: &mut (impl Tell + ?Sized),
     ) -> bool {
-        let route = self.inputs.route(plan, control);
-        if let Route::Switches(switch) = route {
-            self.report_switch(plan, control, switch, value.x >= PRESSED, tell);
-            return true;
-        }
-        if route == Route::General {
-            return false;
-        }
-        let Control { kind, class } = plan.controls[control];
+        let route = match *self.inputs.route(plan, control) {
+            Route::General => return false,
+            Route::Switches(ref switch) => {
+                let switch = *switch;
+                self.report_switch(plan, (control, class), switch, value.x >= PRESSED, tell);
+                return true;
+            }
+            ref other => *other,
+        };
         // It is held: only the first two components are anything but 0.
         let value = held_to_range(value, kind);
         let before = self.inputs.controls.raw(control, 0);
@@ -165,7 +186,7 @@ impl State {
             Route::Waits(lone)
                 if self.inputs.stays(&self.episodes, lone.used, lone.action, magnitude) =>
             {
-                self.agenda.waiting.insert(lone.action);
+                self.agenda.let_wait(lone.action, lone.is_read);
             }
             Route::AllWait if self.inputs.all_stay(&self.episodes, plan, control, magnitude) => {
                 self.inputs.let_all_wait(&mut self.agenda, plan, control);
@@ -182,7 +203,7 @@ impl State {
             self.inputs.use_class(self.clock, plan, class, tell);
         }
         match route {
-            Route::Waits(lone) if self.agenda.waiting.contains(lone.action) => {
+            Route::Waits(lone) if self.agenda.lets_wait(lone.action) => {
                 self.inputs.find_lane(plan, &self.episodes, control, lone);
             }
             Route::Waits(lone) | Route::Alone(lone) => self.work_alone(plan, lone, value, tell),
@@ -196,7 +217,7 @@ impl State {
     fn report_switch(
         &mut self,
         plan: &Tables,
-        control: ControlId,
+        (control, class): (ControlId, Class),
         switch: Switch,
         is_on: bool,
         tell: &mut (impl Tell + ?Sized),
@@ -204,8 +225,7 @@ impl State {
         if !self.inputs.controls.press(control, is_on) {
             return;
         }
-        let class = plan.controls[control].class;
-        if is_on && !self.inputs.usage.covers(class) {
+        if !self.inputs.usage.covers(class) && is_on {
             self.inputs.use_class(self.clock, plan, class, tell);
         }
         self.switch_plainly(plan, switch, is_on, tell);
@@ -215,13 +235,11 @@ impl State {
 impl Inputs {
     /// What a report of the first device's `control` can do.
     #[inline]
-    pub fn route(&mut self, plan: &Tables, control: ControlId) -> Route {
-        if let Some(route) = self.routes.known(control) {
-            return *route;
+    pub fn route(&mut self, plan: &Tables, control: ControlId) -> &Route {
+        if self.routes.known(control).is_none() {
+            self.routes.found[control] = (self.routes.stirred, self.find_route(plan, control));
         }
-        let route = self.find_route(plan, control);
-        self.routes.found[control] = (self.routes.stirred, route);
-        route
+        &self.routes.found[control].1
     }
 
     #[inline(never)]

@@ -92,8 +92,17 @@ pub(super) fn bands(plan: &Tables) -> Table<ControlUseId, Band> {
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum Quiet {
     None,
-    One(ControlUseId),
+    One(Sole),
     Several,
+}
+
+/// The one quiet use of an action.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Sole {
+    used: ControlUseId,
+    binding: BindingId,
+    /// Whether the binding is the only one, and the action has no shape: its value is the action's.
+    is_all: bool,
 }
 
 /// The quiet uses of every action.
@@ -102,7 +111,11 @@ pub(super) fn quiet(plan: &Tables, bands: &Table<ControlUseId, Band>) -> Table<A
         let mut quiet = spec.uses.iter().filter(|&used| bands[used].may_wait);
         match (quiet.next(), quiet.next()) {
             (None, _) => Quiet::None,
-            (Some(one), None) => Quiet::One(one),
+            (Some(used), None) => Quiet::One(Sole {
+                used,
+                binding: bands[used].binding,
+                is_all: spec.bindings.len() == 1 && spec.shape.len() == 1,
+            }),
             (Some(_), Some(_)) => Quiet::Several,
         }
     };
@@ -144,6 +157,13 @@ pub(super) fn is_alone(action: &Action) -> bool {
         && action.yields_to.is_empty()
 }
 
+/// Whether more is told of an action than whether it is down: its value, or which of its bindings won.
+/// What waits of it has to be known at ticks. Of any other it is enough to know it before something else
+/// happens to the action, and for a look inside.
+pub(super) fn is_read(action: &Action) -> bool {
+    action.kind != Kind::Switch || action.bindings.len() > 1
+}
+
 /// Whether operations after the first give more for more, whatever the direction.
 fn grows(plan: &Tables, ops: IdRange<OpId>) -> bool {
     ops.iter().skip(1).all(|op| {
@@ -165,9 +185,10 @@ impl State {
     #[inline(always)]
     pub fn let_wait(&mut self, at: Time, control: ControlId, value: Vector) -> bool {
         let Some(lane) = self.inputs.routes.lane(control) else { return false };
-        let (action, waits) = (lane.action, lane.takes(value) && self.is_still_until(at));
+        let (action, is_read) = (lane.action, lane.is_read);
+        let waits = lane.takes(value) && self.is_still_until(at);
         if waits {
-            self.agenda.waiting.insert(action);
+            self.agenda.let_wait(action, is_read);
             self.clock.go_on(at);
             // Adding 0 makes 0 of −0.
             self.inputs.controls.put_first(control, value.x + 0.0, value.y + 0.0);
@@ -175,9 +196,17 @@ impl State {
         waits
     }
 
+    /// Works out what waits of all actions, but for those whose value nobody reads.
+    pub fn catch_up_on_values(&mut self, plan: &Tables) {
+        while let Some(action) = self.agenda.waiting.pop() {
+            self.take_up(plan, action);
+        }
+    }
+
     /// Works out what waits of all actions.
     pub fn catch_up(&mut self, plan: &Tables) {
-        while let Some(action) = self.agenda.waiting.pop() {
+        self.catch_up_on_values(plan);
+        while let Some(action) = self.agenda.put_off.pop() {
             self.take_up(plan, action);
         }
     }
@@ -185,30 +214,50 @@ impl State {
     /// Works out what waits of one action, if anything does, before something else happens to it.
     #[inline]
     pub fn catch_up_before(&mut self, plan: &Tables, action: ActionId) {
-        if self.agenda.waiting.contains(action) {
+        if self.agenda.lets_wait(action) {
             self.agenda.waiting.remove(action);
+            self.agenda.put_off.remove(action);
             self.take_up(plan, action);
         }
     }
 
     fn take_up(&mut self, plan: &Tables, action: ActionId) {
-        let is_new = match self.inputs.quiet[action] {
-            Quiet::None => return,
-            Quiet::One(used) => self.take_use(plan, action, used),
-            Quiet::Several => plan.actions[action].uses.iter().fold(false, |is_new, used| {
-                let takes = self.inputs.bands[used].may_wait && self.take_use(plan, action, used);
-                is_new || takes
-            }),
-        };
-        if is_new {
-            self.take_quietly(plan, action);
+        match self.inputs.quiet[action] {
+            Quiet::None => {}
+            Quiet::One(Sole { used, binding, is_all }) => {
+                if self.take_use(plan, action, used, binding) {
+                    let bound = self.values.bindings[binding].given();
+                    let (value, won) = match is_all {
+                        true => (bound.0, bound.1.then_some(binding)),
+                        false => self.blended_and_shaped(plan, action),
+                    };
+                    self.take_quietly(action, value, won);
+                }
+            }
+            Quiet::Several => {
+                let is_new = plan.actions[action].uses.iter().fold(false, |is_new, used| {
+                    let Band { may_wait, binding, .. } = self.inputs.bands[used];
+                    (may_wait && self.take_use(plan, action, used, binding)) || is_new
+                });
+                if is_new {
+                    let (value, won) = self.blended_and_shaped(plan, action);
+                    self.take_quietly(action, value, won);
+                }
+            }
         }
     }
 
-    /// Takes what a quiet use sees now through its binding; tells whether that is something else.
+    /// Takes what a quiet use sees now through its binding; tells whether that is something else. Of
+    /// sticks and levers only x and y are anything but 0.
     #[inline(always)]
-    fn take_use(&mut self, plan: &Tables, action: ActionId, used: ControlUseId) -> bool {
-        let Band { binding, control, .. } = self.inputs.bands[used];
+    fn take_use(
+        &mut self,
+        plan: &Tables,
+        action: ActionId,
+        used: ControlUseId,
+        binding: BindingId,
+    ) -> bool {
+        let control = self.inputs.bands[used].control;
         let value = match self.inputs.routes.lets_see(control) {
             true => self.inputs.controls.raw(control, 0),
             false => self.inputs.controls.gathered(plan, used),
@@ -217,7 +266,7 @@ impl State {
         if visible.x == value.x && visible.y == value.y {
             return false;
         }
-        *visible = value;
+        (visible.x, visible.y) = (value.x, value.y);
         let bound = self.evaluate_binding(plan, binding);
         self.values.bindings[binding].put(bound, plan.actions[action].kind);
         true
@@ -227,9 +276,7 @@ impl State {
     /// quiet: nothing but the value can change, and nobody has to be told. Nothing is to be learned: what
     /// waited lies in what is known.
     #[inline(always)]
-    fn take_quietly(&mut self, plan: &Tables, action: ActionId) {
-        let (blended, won) = self.values.blend(&self.inputs, plan, action);
-        let value = self.shaped(plan, action, blended);
+    fn take_quietly(&mut self, action: ActionId, value: Vector, won: Option<BindingId>) {
         self.agenda.moved.insert(action);
         let state = &mut self.episodes.actions[action];
         if won.is_some() {
@@ -294,7 +341,7 @@ impl Inputs {
                 false => to = to.min(PRESSED.next_down()),
             }
         }
-        self.routes.open_lane(control, Lane::new(kind, of.action, from, to));
+        self.routes.open_lane(control, Lane::new(kind, of, from, to));
     }
 
     /// The same for all uses that listen to a control, all of them quiet.
@@ -315,7 +362,8 @@ impl Inputs {
     pub fn let_all_wait(&mut self, agenda: &mut Agenda, plan: &Tables, control: ControlId) {
         for nth in 0.. {
             let Some(id) = self.controls.listener(control, nth) else { return };
-            agenda.waiting.insert(plan.uses[plan.inputs[id].of].action);
+            let action = plan.uses[plan.inputs[id].of].action;
+            agenda.let_wait(action, is_read(&plan.actions[action]));
         }
     }
 
@@ -329,7 +377,7 @@ impl Inputs {
     ) {
         match self.quiet[action] {
             Quiet::None => {}
-            Quiet::One(used) => self.learn_of(plan, used, value, won),
+            Quiet::One(Sole { used, .. }) => self.learn_of(plan, used, value, won),
             Quiet::Several => {
                 for used in plan.actions[action].uses.iter() {
                     self.learn_of(plan, used, value, won);
