@@ -2,10 +2,13 @@
 //! lists of what is to be worked out that actions which see each other need.
 
 use super::Tell;
+use super::inputs::Inputs;
 use super::state::State;
 use super::wait::is_read;
-use crate::base::{ActionId, ControlKind, ControlUseId, PhysicalInputId, Vector};
-use crate::plan::{Action, PhysicalInput, Tables};
+use crate::base::{
+    ActionId, Class, Contact, ControlId, ControlKind, ControlUseId, PhysicalInputId, Vector,
+};
+use crate::plan::{Action, ControlUse, PhysicalInput, Tables};
 
 /// The one use that listens to a control, and its action.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -16,8 +19,8 @@ pub(super) struct Lone {
     pub is_direct: bool,
     /// Whether its value is read beyond whether it is down.
     pub is_read: bool,
-    /// Whether nobody else sees what comes of the action ([`is_unseen`]).
-    pub is_unseen: bool,
+    /// Whether nobody else sees what comes of the action ([`is_unseen`]), and nothing of it moves on its own.
+    pub is_still: bool,
 }
 
 impl Lone {
@@ -31,7 +34,7 @@ impl Lone {
             used: input.of,
             is_direct,
             is_read: is_read(action),
-            is_unseen: is_unseen(action) && used.pluses.is_empty(),
+            is_still: is_unseen(action) && used.pluses.is_empty() && action.motions.is_empty(),
         }
     }
 }
@@ -51,14 +54,28 @@ fn reads_all(plan: &Tables, input: &PhysicalInput) -> bool {
 ///
 /// - Nobody names it or reads its value, so nobody else has to be worked out after it.
 /// - It has no `+`, which is settled before any action, and yields to nobody.
-/// - Nothing of it moves on its own or counts ticks: reports and the cues' times are all that it follows.
+/// - It is worked out at reports, looks and the cues' times only, not at ticks.
 fn is_unseen(action: &Action) -> bool {
     action.named_by.is_empty()
         && action.read_by.is_empty()
         && action.yields_to.is_empty()
         && action.pluses.is_empty()
-        && action.motions.is_empty()
         && !action.works_at_ticks
+}
+
+impl Inputs {
+    /// The one action that listens to a control, on whichever devices, if nobody else sees what comes of it.
+    /// No use of it is part of a `+`, and nothing is muted that the report might free.
+    pub fn sole_unseen(&self, plan: &Tables, control: ControlId) -> Option<ActionId> {
+        let all = || (0..).map_while(|nth| self.controls.listener(control, nth));
+        let used = |id: PhysicalInputId| &plan.uses[plan.inputs[id].of];
+        let action = used(all().next()?).action;
+        let is_own = |id| {
+            let ControlUse { action: own, pluses, .. } = used(id);
+            *own == action && pluses.is_empty() && self.controls.inputs[id].muted == 0
+        };
+        (all().all(is_own) && is_unseen(&plan.actions[action])).then_some(action)
+    }
 }
 
 impl State {
@@ -91,5 +108,46 @@ impl State {
         }
         state.value = value;
         self.cues(plan, tell).settle(action, value);
+    }
+
+    /// Takes a report to the one action that listens, which nobody else sees.
+    pub fn report_to_one(
+        &mut self,
+        plan: &Tables,
+        (contact, class): (Contact, Class),
+        action: ActionId,
+        value: Vector,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
+        let Contact { control, device } = contact;
+        let before = self.inputs.controls.raw(control, device.into());
+        if value.x == before.x && value.y == before.y {
+            return;
+        }
+        let is_news = self.inputs.tells_scheme(class, before, value.magnitude());
+        // What waits was reported before this.
+        self.catch_up_before(plan, action);
+        self.inputs.controls.put(contact, value);
+        if is_news {
+            self.inputs.use_class(self.clock, plan, class, tell);
+        }
+        let mut sees_new = false;
+        let mut nth = 0;
+        while let Some(id) = self.inputs.controls.listener(control, nth) {
+            nth += 1;
+            let input = &plan.inputs[id];
+            if input.device.is_none_or(|own| own == device) {
+                sees_new |= self.inputs.see_anew(&mut self.agenda, plan, input.of);
+            }
+        }
+        if !sees_new {
+            return;
+        }
+        if plan.actions[action].motions.is_empty() {
+            let value = self.take_value(plan, action);
+            return self.cues(plan, tell).settle(action, value);
+        }
+        self.agenda.reread.insert(action);
+        self.work_out(plan, action, tell);
     }
 }

@@ -3,10 +3,10 @@
 
 use crate::base::limits::{HELD, LET_GO, PRESSED, TIE};
 use crate::base::{
-    ActionId, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
+    ActionId, Class, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
     PhysicalInputId, Table, Vector,
 };
-use crate::plan::{Gather, PhysicalInput, Tables};
+use crate::plan::{ControlUse, Gather, PhysicalInput, Tables};
 
 /// The half-axes of x and y.
 const PLANE: u8 = 0b1111;
@@ -56,6 +56,12 @@ impl InputState {
     /// Whether nothing stands between the first device and the action.
     pub fn is_clear(&self) -> bool {
         self.muted == 0 && self.covered(0) == 0
+    }
+
+    /// Whether nothing stands between any device and the action.
+    pub fn is_open(&self) -> bool {
+        let nothing = [0; MOST_DEVICES];
+        self.muted == 0 && self.claimed == nothing && self.hidden == nothing
     }
 
     /// The half-axes that read 0 on a device.
@@ -200,6 +206,12 @@ impl Controls {
         *devices > before
     }
 
+    /// Whether a device is one of those of its class that there are.
+    #[inline]
+    pub fn knows(&self, class: Class, device: u8) -> bool {
+        self.devices.get(class.index()).is_some_and(|&count| usize::from(device) < count)
+    }
+
     /// Whether one device is all there is of a control's class.
     pub fn is_only_device(&self, plan: &Tables, control: ControlId) -> bool {
         self.devices(plan, control) == 1
@@ -233,29 +245,52 @@ impl Controls {
                 };
             }
         }
-        let (mut best, mut greatest, mut latest) = (Vector::ZERO, 0.0, 0);
-        for input_id in used.inputs.iter() {
-            let (input, state) = (&plan.inputs[input_id], &self.inputs[input_id]);
-            if used.gather == Gather::Sum {
-                best = best.plus(seen(state.held, input, state.covered(0)));
-                continue;
-            }
-            for device in self.devices_of(plan, input) {
-                if state.muted & (1 << device) != 0 {
-                    continue;
-                }
-                let value = seen(self.raw(input.control, device), input, state.covered(device));
-                if used.gather == Gather::Latest {
-                    let slot = Self::slot(input.control, device);
-                    let stamp = self.stamps.get(slot).copied().unwrap_or_default();
-                    if stamp > latest {
-                        (best, latest) = (value, stamp);
-                    }
-                    continue;
-                }
+        match used.gather {
+            Gather::Greatest => self.greatest(plan, used),
+            Gather::Sum => used.inputs.iter().fold(Vector::ZERO, |sum, id| {
+                let (input, state) = (&plan.inputs[id], &self.inputs[id]);
+                sum.plus(seen(state.held, input, state.covered(0)))
+            }),
+            Gather::Latest => self.latest(plan, used),
+        }
+    }
+
+    /// Of all controls and devices the one that is furthest; a tie goes to the earlier.
+    fn greatest(&self, plan: &Tables, used: &ControlUse) -> Vector {
+        let (mut best, mut greatest) = (Vector::ZERO, 0.0);
+        for (id, input) in plan.inputs.run(used.inputs) {
+            let state = &self.inputs[id];
+            let is_open = state.is_open();
+            let devices = self.devices_of(plan, input);
+            let first = Self::slot(input.control, devices.start);
+            let reported = self.raw.get(first..first + devices.len()).unwrap_or_default();
+            for (device, &raw) in devices.zip(reported) {
+                let value = match is_open {
+                    true => raw,
+                    false if state.muted & (1 << device) != 0 => continue,
+                    false => seen(raw, input, state.covered(device)),
+                };
                 let magnitude = value.magnitude();
                 if magnitude > greatest + TIE {
                     (best, greatest) = (only(value, input), magnitude);
+                }
+            }
+        }
+        best
+    }
+
+    /// What was reported last.
+    fn latest(&self, plan: &Tables, used: &ControlUse) -> Vector {
+        let (mut best, mut latest) = (Vector::ZERO, 0);
+        for (id, input) in plan.inputs.run(used.inputs) {
+            let state = &self.inputs[id];
+            let is_muted = |device: &usize| state.muted & (1 << device) != 0;
+            for device in self.devices_of(plan, input).filter(|device| !is_muted(device)) {
+                let slot = Self::slot(input.control, device);
+                let stamp = self.stamps.get(slot).copied().unwrap_or_default();
+                if stamp > latest {
+                    latest = stamp;
+                    best = seen(self.raw(input.control, device), input, state.covered(device));
                 }
             }
         }

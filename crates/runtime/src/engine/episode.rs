@@ -37,16 +37,24 @@ impl State {
         if has_moved && !is_fresh && self.clock.mode != Mode::Look {
             return self.look_around(plan, action, is_reguarded, tell);
         }
-        let (value, won) = self.value_of(plan, action);
-        self.inputs.learn(plan, action, value, won);
-        if won.is_some() {
-            self.episodes.actions[action].from = won;
-        }
-        // What ends now carries the value of this moment, not the one before.
-        self.episodes.actions[action].value = value;
+        let value = self.take_value(plan, action);
         let mut cues = self.cues(plan, tell);
         cues.settle_kept(action);
         cues.settle(action, value);
+    }
+
+    /// Works an action's value out, and takes it and which binding won.
+    #[inline]
+    pub fn take_value(&mut self, plan: &Tables, action: ActionId) -> Vector {
+        let (value, won) = self.value_of(plan, action);
+        self.inputs.learn(plan, action, value, won);
+        let state = &mut self.episodes.actions[action];
+        if won.is_some() {
+            state.from = won;
+        }
+        // What ends now carries the value of this moment, not the one before.
+        state.value = value;
+        value
     }
 
     /// What others do may matter for an action that moves; its levels are crossed at looks and at

@@ -148,8 +148,7 @@ impl Engine {
             return Err(Refused::NotANumber);
         }
         state.advance(tables, at, When::Look, tell);
-        let of = (contact.control, *spec);
-        if contact.device == 0 && state.report_shortly(tables, of, value, tell) {
+        if state.report_shortly(tables, (contact, *spec), value, tell) {
             return Ok(());
         }
         let value = held_to_range(value, spec.kind);

@@ -117,20 +117,29 @@ impl Inputs {
 
     /// What a use sees is looked at anew; what follows from it is marked if that is something else.
     pub fn refresh(&mut self, agenda: &mut Agenda, plan: &Tables, id: ControlUseId) {
-        let value = self.controls.gathered(plan, id);
-        if self.controls.visible[id] == value {
+        if !self.see_anew(agenda, plan, id) {
             return;
         }
-        self.controls.visible[id] = value;
         let used = &plan.uses[id];
-        for &binding in used.bindings.of(&plan.use_bindings) {
-            agenda.stale.insert(binding);
-        }
         for &plus in used.pluses.of(&plan.listed_pluses) {
             agenda.stale_pluses.insert(plus);
         }
         agenda.dirty.insert(used.action);
         agenda.reread.insert(used.action);
+    }
+
+    /// The same, but only the use's bindings are marked; tells whether it sees something else.
+    pub fn see_anew(&mut self, agenda: &mut Agenda, plan: &Tables, id: ControlUseId) -> bool {
+        let value = self.controls.gathered(plan, id);
+        let visible = &mut self.controls.visible[id];
+        if *visible == value {
+            return false;
+        }
+        *visible = value;
+        for &binding in plan.uses[id].bindings.of(&plan.use_bindings) {
+            agenda.stale.insert(binding);
+        }
+        true
     }
 
     /// Mutes what is held on `devices`, unless its action carries it over.

@@ -12,7 +12,9 @@ use super::inputs::Inputs;
 use super::plain::Switch;
 use super::state::State;
 use crate::base::limits::PRESSED;
-use crate::base::{ActionId, Class, ControlId, ControlKind, Id, PhysicalInputId, Table, Vector};
+use crate::base::{
+    ActionId, Class, Contact, ControlId, ControlKind, Id, PhysicalInputId, Table, Vector,
+};
 use crate::plan::{Control, Tables};
 
 /// What a report of a control can do.
@@ -27,8 +29,11 @@ pub(super) enum Route {
     AllWait,
     /// It switches one plain action on and off.
     Switches(Switch),
-    /// The one use that listens belongs to an action that nobody else sees.
+    /// The one use that listens belongs to an action that nobody else sees, and that stays where it is
+    /// between reports.
     Alone(Lone),
+    /// All that listen belong to one action that nobody else sees.
+    ToOne(ActionId),
     /// Anything else: the general way.
     General,
 }
@@ -155,17 +160,27 @@ impl Routes {
 }
 
 impl State {
-    /// Takes a report of a first device, if it can go a short way; tells whether it did. It is finite.
+    /// Takes a report, if it can go a short way; tells whether it did. It is finite.
     #[inline]
     pub fn report_shortly(
         &mut self,
         plan: &Tables,
-        (control, Control { kind, class }): (ControlId, Control),
+        (contact, Control { kind, class }): (Contact, Control),
         value: Vector,
         tell: &mut (impl Tell + ?Sized),
     ) -> bool {
+        // That there is another device is news to all that follows.
+        if !self.inputs.controls.knows(class, contact.device) {
+            return false;
+        }
+        let control = contact.control;
         let route = match *self.inputs.route(plan, control) {
             Route::General => return false,
+            Route::ToOne(action) => {
+                let value = held_to_range(value, kind);
+                self.report_to_one(plan, (contact, class), action, value, tell);
+                return true;
+            }
             Route::Switches(ref switch) => {
                 let switch = *switch;
                 self.report_switch(plan, (control, class), switch, value.x >= PRESSED, tell);
@@ -192,7 +207,7 @@ impl State {
                 self.inputs.let_all_wait(&mut self.agenda, plan, control);
             }
             // What waits was reported before this.
-            Route::Waits(lone) | Route::Alone(lone) if lone.is_unseen => {
+            Route::Waits(lone) | Route::Alone(lone) if lone.is_still => {
                 self.catch_up_before(plan, lone.action);
                 self.inputs.routes.close_lane(control);
             }
@@ -207,7 +222,7 @@ impl State {
                 self.inputs.find_lane(plan, &self.episodes, control, lone);
             }
             Route::Waits(lone) | Route::Alone(lone) => self.work_alone(plan, lone, value, tell),
-            Route::Unheard | Route::AllWait | Route::Switches(_) | Route::General => {}
+            _ => {}
         }
         true
     }
@@ -245,11 +260,14 @@ impl Inputs {
     #[inline(never)]
     fn find_route(&self, plan: &Tables, control: ControlId) -> Route {
         let controls = &self.controls;
-        // A second device of the class may be the one that counts.
-        let is_only = self.maps.narrowed.is_none() && controls.is_only_device(plan, control);
         // What is not held tells something by every report.
-        if !is_only || !plan.controls[control].kind.is_held() {
+        if self.maps.narrowed.is_some() || !plan.controls[control].kind.is_held() {
             return Route::General;
+        }
+        let general = || self.sole_unseen(plan, control).map_or(Route::General, Route::ToOne);
+        // A second device of the class may be the one that counts.
+        if !controls.is_only_device(plan, control) {
+            return general();
         }
         let Some(first) = controls.listener(control, 0) else { return Route::Unheard };
         let is_alone = controls.listener(control, 1).is_none();
@@ -264,12 +282,12 @@ impl Inputs {
             };
         }
         if !is_alone || !controls.inputs[first].is_clear() {
-            return Route::General;
+            return general();
         }
         match (Switch::found(plan, first), Lone::of(plan, first)) {
             (Some(switch), _) => Route::Switches(switch),
-            (None, lone) if lone.is_unseen => Route::Alone(lone),
-            (None, _) => Route::General,
+            (None, lone) if lone.is_still => Route::Alone(lone),
+            (None, _) => general(),
         }
     }
 }
