@@ -3,12 +3,12 @@
 use harmonym_lang::profile::controls::unknown_control;
 use harmonym_runtime::base::{Contact, ControlId, ControlKind, ControlName, Id, MOST_DEVICES};
 use harmonym_runtime::controls::{Catalogue, Reads};
-use std::collections::HashMap;
+use rustc_hash::FxHashMap;
 
 /// Every control that devices report, by name.
 pub(super) struct Controls<'p> {
     catalogue: &'p Catalogue,
-    by_name: HashMap<&'p str, (ControlId, ControlKind)>,
+    by_name: FxHashMap<&'p str, (ControlId, ControlKind)>,
 }
 
 /// A control of a device, and its kind; or a message and a help.

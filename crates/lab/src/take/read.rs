@@ -97,8 +97,12 @@ impl<'p> Reader<'p> {
         }
         let step = match quick::plain_report(text) {
             Some(plain) => {
-                let input = self.read_report(plain.t, plain.control, plain.value, plain.is_by);
-                input.map(Step::Input)
+                let t = match plain.t.seconds() {
+                    Some(t) => self.in_order(t, plain.t.text),
+                    None => self.time(plain.t.text),
+                };
+                t.and_then(|t| self.read_report(t, plain.control, plain.value, plain.is_by))
+                    .map(Step::Input)
             }
             None => {
                 let line = object(text);
@@ -164,6 +168,7 @@ impl<'p> Reader<'p> {
                 let help = "write `\"value\":1`, or `\"value\":[0.6,0.8]` for a stick";
                 return Err(LineFault::new(format!("`{name}` has no value"), help));
             };
+            let t = self.time(t)?;
             return self.read_report(t, name, value, is_by);
         }
         let t = self.time(t)?;
@@ -267,7 +272,10 @@ impl<'p> Reader<'p> {
 
     /// A time that doesn't go back.
     fn time(&self, text: &str) -> Result<Time, LineFault> {
-        let t = time(text)?;
+        self.in_order(time(text)?, text)
+    }
+
+    fn in_order(&self, t: Time, text: &str) -> Result<Time, LineFault> {
         if t > self.longest {
             let longest = self.longest;
             let message = format!("the time {t} s is beyond the {longest} s that a run may last");
@@ -283,12 +291,11 @@ impl<'p> Reader<'p> {
 
     fn read_report(
         &mut self,
-        t: &str,
+        t: Time,
         control: &str,
         value: Components,
         is_by: bool,
     ) -> Result<Input, LineFault> {
-        let t = self.time(t)?;
         let (contact, kind) = self
             .controls
             .find(control)
