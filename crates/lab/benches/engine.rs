@@ -265,7 +265,10 @@ fn once(seconds: u64, what: &str) {
             let mut engine = begun(plan(&general::profile()));
             black_box(play(&mut engine, &general, Read::Changed));
         }
-        _ => eprintln!("one of: hands by-hand all changed nothing general"),
+        "text" => drop(black_box(profiles::many(5_000))),
+        "toml" => drop(black_box(profiles::many(5_000).parse::<toml_edit::DocumentMut>())),
+        "load" => drop(black_box(plan(&profiles::many(5_000)))),
+        _ => eprintln!("one of: hands by-hand all changed nothing general text toml load"),
     }
 }
 

@@ -3,6 +3,7 @@
 #[path = "../gate/mod.rs"]
 mod gate;
 
+mod alone;
 mod boundaries;
 mod cases;
 mod changes;

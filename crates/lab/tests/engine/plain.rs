@@ -7,7 +7,7 @@ use crate::trials::trials_of;
 use proptest::prelude::*;
 use std::fmt::Write as _;
 
-const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\n\
+pub const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\", \"mouse\"]\n\
                     scheme.pad.devices = [\"pad\"]\nscheme.slate.devices = [\"slate\"]\n\
                     device.slate.controls = { thumb = \"stick\", tap = \"button\" }\n\
                     device.slate.as = { thumb = \"pad.left-stick\", tap = \"pad.south\" }\n\
@@ -83,7 +83,7 @@ const EXTRAS: &[&str] = &[
     "levels = { wake = 0.3, down = 0.85, up = 0.25 }\n",
 ];
 
-fn of(words: &'static [&'static str]) -> impl Strategy<Value = &'static str> + Clone {
+pub fn of(words: &'static [&'static str]) -> impl Strategy<Value = &'static str> + Clone {
     prop::sample::select(words)
 }
 
@@ -119,7 +119,7 @@ fn profile() -> impl Strategy<Value = String> {
     })
 }
 
-fn take() -> impl Strategy<Value = String> {
+pub fn take() -> impl Strategy<Value = String> {
     let control = |name: &str, value: &str| format!("\"control\":\"{name}\",\"value\":{value}");
     let buttons = of(&[
         "key.KeyA",
@@ -150,6 +150,7 @@ fn take() -> impl Strategy<Value = String> {
             .prop_map(move |(name, on)| control(name, on)),
         2 => of(&[
             "\"control\":\"mouse.wheel\",\"by\":[0,1]",
+            "\"control\":\"mouse.move\",\"by\":[3,-1]",
             "\"open\":\"book\"",
             "\"close\":\"book\"",
             "\"open\":\"mill\"",

@@ -104,7 +104,7 @@ impl Source {
     /// A text called `name` in messages (a path, as a rule).
     pub fn new(name: impl Into<String>, text: impl Into<String>) -> Self {
         let text = text.into();
-        let breaks = text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(i, _)| i + 1);
+        let breaks = text.match_indices('\n').map(|(i, _)| i + 1);
         // A byte order mark is no part of the first line.
         let first = if text.starts_with('\u{feff}') { '\u{feff}'.len_utf8() } else { 0 };
         let lines = std::iter::once(first).chain(breaks).collect();

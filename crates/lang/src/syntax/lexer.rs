@@ -63,14 +63,21 @@ impl<'a> Lexer<'a> {
     }
 
     fn skip_space(&mut self) {
-        self.at += self.rest().len() - self.rest().trim_start().len();
+        self.take_while(char::is_whitespace);
     }
 
+    #[inline]
     fn take_while(&mut self, keep: impl Fn(char) -> bool) -> &'a str {
         let rest = self.rest();
-        let taken = &rest[..rest.find(|c| !keep(c)).unwrap_or(rest.len())];
-        self.at += taken.len();
-        taken
+        // Nearly all is ASCII, where a byte is a character.
+        let is_kept = |byte: &u8| byte.is_ascii() && keep(char::from(*byte));
+        let ascii = rest.bytes().position(|byte| !is_kept(&byte)).unwrap_or(rest.len());
+        let end = match rest.as_bytes().get(ascii) {
+            Some(byte) if !byte.is_ascii() => rest.find(|c| !keep(c)).unwrap_or(rest.len()),
+            _ => ascii,
+        };
+        self.at += end;
+        &rest[..end]
     }
 
     /// The next token; `None` after telling what is wrong with it and stepping over it.
@@ -105,8 +112,8 @@ impl<'a> Lexer<'a> {
 
     fn word(&mut self) -> Word {
         let start = self.at;
-        let in_word = |c: char| c.is_alphanumeric() || matches!(c, '-' | '_' | '.' | '#');
-        let class = self.take_while(|c| c.is_alphanumeric() || c == '#');
+        let in_word = |c: char| is_letter(c) || matches!(c, '-' | '_' | '.' | '#');
+        let class = self.take_while(|c| is_letter(c) || c == '#');
         if (class == "char" || class.starts_with("char#")) && self.rest().starts_with('.') {
             // Exactly one character follows, whatever it is: `char.+`.
             let taken: usize = self.rest().chars().take(2).map(char::len_utf8).sum();
@@ -122,8 +129,7 @@ impl<'a> Lexer<'a> {
         self.at += usize::from(self.rest().starts_with('-'));
         self.take_while(|c| c.is_ascii_digit() || c == '.');
         let digits = &self.value[start..self.at];
-        let unit =
-            self.take_while(|c| c.is_alphanumeric() || matches!(c, '%' | '/' | '-' | '_' | '.'));
+        let unit = self.take_while(|c| is_letter(c) || matches!(c, '%' | '/' | '-' | '_' | '.'));
         let span = self.span(start);
         let (value, time, unit) = number(digits, unit).unwrap_or_else(|(rule, message, help)| {
             self.diagnostics.fault(rule, span, message, help);
@@ -132,6 +138,12 @@ impl<'a> Lexer<'a> {
         let text = self.value[start..self.at].to_owned();
         TokenKind::Number(Number { value, time, unit, text, span })
     }
+}
+
+/// A letter or digit of any script, found quickly for those of English.
+#[inline]
+fn is_letter(c: char) -> bool {
+    c.is_ascii_alphanumeric() || (!c.is_ascii() && c.is_alphanumeric())
 }
 
 type Fault = (FaultKind, String, &'static str);

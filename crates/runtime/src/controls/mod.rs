@@ -47,21 +47,31 @@ pub struct Entry {
     pub place: Arc<str>,
     /// How it is read.
     pub reads: Reads,
-    words: Arc<str>,
+    /// Other words for it.
+    words: &'static str,
 }
 
 impl Entry {
     /// Whether every one of `words` begins a word of its name, kind, place or other names.
     pub fn matches(&self, words: &[String]) -> bool {
+        let all = self.all_words();
         words.iter().all(|word| {
             let word = word.to_lowercase();
-            self.words.split_whitespace().any(|known| known.starts_with(&word))
+            all.split_whitespace().any(|known| known.starts_with(&word))
         })
     }
 
     /// Whether `words` stand side by side in its name or place.
     pub fn has_phrase(&self, words: &[String]) -> bool {
-        self.words.contains(&words.join(" ").to_lowercase())
+        self.all_words().contains(&words.join(" ").to_lowercase())
+    }
+
+    /// Whatever may be said of it. It is put together for who searches: nearly nobody does.
+    fn all_words(&self) -> String {
+        let Self { name, place, words, kind, .. } = self;
+        let separators = ['.', '-', ',', ':', '/'];
+        let apart = format!("{name} {place} {words}").replace(separators, " ");
+        format!("{name} {apart} {place} {}", kind.word()).to_lowercase()
     }
 }
 
@@ -277,7 +287,14 @@ impl Catalogue {
         self.reported_id(name).unwrap_or(ControlId::new(usize::MAX))
     }
 
-    fn report(&mut self, class: Class, name: &str, kind: ControlKind, place: &str, words: &str) {
+    fn report(
+        &mut self,
+        class: Class,
+        name: &str,
+        kind: ControlKind,
+        place: &str,
+        words: &'static str,
+    ) {
         let id = ControlId::new(self.reported.len());
         let (own, notch) = (name.into(), None);
         self.reported.push(Reported { class, name: own, kind, stands_for: None, notch });
@@ -286,7 +303,14 @@ impl Catalogue {
     }
 
     /// The components of what has two, and the halves of a stick.
-    fn add_parts(&mut self, class: Class, name: &str, kind: ControlKind, place: &str, words: &str) {
+    fn add_parts(
+        &mut self,
+        class: Class,
+        name: &str,
+        kind: ControlKind,
+        place: &str,
+        words: &'static str,
+    ) {
         use Component::{X, Y};
         let id = ControlId::new(self.reported.len() - 1);
         let down = if kind == ControlKind::Stick { "up is positive" } else { "its second number" };
@@ -321,18 +345,15 @@ impl Catalogue {
         kind: ControlKind,
         place: &str,
         reads: Reads,
-        words: &str,
+        words: &'static str,
     ) {
         let shared: Arc<str> = name.into();
         self.others.by_name.insert(Arc::clone(&shared), self.others.entries.len());
-        let separators = ['.', '-', ',', ':', '/'];
-        let apart = format!("{name} {place} {words}").replace(separators, " ");
-        let words = format!("{name} {apart} {place} {}", kind.word()).to_lowercase();
         let gives = match reads {
             Reads::Component(..) => Kind::Axis,
             _ => kind.yields(),
         };
-        let (place, words) = (place.into(), words.into());
+        let place = place.into();
         self.others.entries.push(Entry { class, name: shared, kind, gives, place, reads, words });
     }
 }

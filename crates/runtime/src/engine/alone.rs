@@ -50,17 +50,10 @@ fn reads_all(plan: &Tables, input: &PhysicalInput) -> bool {
     input.key != input.control || input.halves & all == all
 }
 
-/// Whether an action is worked out alone:
-///
-/// - Nobody names it or reads its value, so nobody else has to be worked out after it.
-/// - It has no `+`, which is settled before any action, and yields to nobody.
-/// - It is worked out at reports, looks and the cues' times only, not at ticks.
+/// Whether nobody else sees what comes of an action, so that nobody else has to be worked out after it:
+/// who reads it names it too. What itself waits for others was settled when they did something.
 fn is_unseen(action: &Action) -> bool {
     action.named_by.is_empty()
-        && action.read_by.is_empty()
-        && action.yields_to.is_empty()
-        && action.pluses.is_empty()
-        && !action.works_at_ticks
 }
 
 impl Inputs {

@@ -206,9 +206,10 @@ impl State {
             Route::AllWait if self.inputs.all_stay(&self.episodes, plan, control, magnitude) => {
                 self.inputs.let_all_wait(&mut self.agenda, plan, control);
             }
-            // What waits was reported before this.
-            Route::Waits(lone) | Route::Alone(lone) if lone.is_still => {
-                self.catch_up_before(plan, lone.action);
+            Route::Waits(Lone { is_still: true, action, .. })
+            | Route::Alone(Lone { action, .. }) => {
+                // What waits was reported before this.
+                self.catch_up_before(plan, action);
                 self.inputs.routes.close_lane(control);
             }
             _ => return false,

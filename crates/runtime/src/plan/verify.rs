@@ -226,6 +226,9 @@ impl Tables {
         ensure(all(action.yields_to, &|other| other < id), "an action yields to a later one")?;
         ensure(all(action.named_by, &later), "an action is named by an earlier one")?;
         ensure(all(action.read_by, &later), "an action is read by an earlier one")?;
+        let named_by = action.named_by.of(&self.listed);
+        let is_known = |id: ActionId| named_by.binary_search(&id).is_ok();
+        ensure(all(action.read_by, &is_known), "an action is read by one that does not name it")?;
         let finite = [action.wake, action.down, action.up].iter().all(|level| level.is_finite());
         let in_order = 0.0 < action.up && action.up <= action.wake && action.wake <= action.down;
         ensure(finite && in_order, "levels are out of order")
@@ -312,6 +315,7 @@ fn is_range(least: f64, most: f64) -> bool {
     least <= most
 }
 
+#[inline]
 fn ensure(holds: bool, message: &str) -> Result<(), String> {
     if holds { Ok(()) } else { Err(message.to_owned()) }
 }
