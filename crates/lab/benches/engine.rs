@@ -7,6 +7,7 @@ mod general;
 mod profiles;
 
 use by_hand::ByHand;
+use harmonym_lang::compile::compile;
 use harmonym_lang::profile;
 use harmonym_lang::report::Diagnostics;
 use harmonym_lang::source::Source;
@@ -14,7 +15,6 @@ use harmonym_runtime::base::{Contact, ControlId, Rate, Time, Vector};
 use harmonym_runtime::controls::{Catalogue, Layout};
 use harmonym_runtime::engine::{Engine, EpisodeState, Notice, Start};
 use harmonym_runtime::plan::Plan;
-use std::cell::RefCell;
 use std::hint::black_box;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
@@ -31,28 +31,37 @@ pub struct Report {
 
 const ROUNDS: usize = 5;
 
-/// The shortest of a few rounds, from a fresh start each; what the start takes does not count.
-fn time_after(mut start: impl FnMut(), mut work: impl FnMut()) -> Duration {
-    let mut round = || {
-        start();
-        let begin = Instant::now();
-        work();
-        begin.elapsed()
-    };
-    (0..ROUNDS).map(|_| round()).min().unwrap_or_default()
+/// How long something takes.
+fn time(work: impl FnOnce()) -> Duration {
+    let begin = Instant::now();
+    work();
+    begin.elapsed()
 }
 
-fn time(work: impl FnMut()) -> Duration {
-    time_after(|| {}, work)
-}
-
-/// That of the hands: setting all tables of a profile back is no part of what an event takes.
-fn time_of_hands(engine: &mut Engine, reports: &[Report], read: Read) -> Duration {
-    let engine = RefCell::new(engine);
-    let restart = || engine.borrow_mut().restart(Start::default(), &mut |_| {});
-    time_after(restart, || {
-        black_box(play(&mut engine.borrow_mut(), reports, read));
+/// How long the hands take through an engine; that it starts anew is no part of it.
+fn played(engine: &mut Engine, reports: &[Report], read: Read) -> Duration {
+    engine.restart(Start::default(), &mut |_| {});
+    time(|| {
+        black_box(play(engine, reports, read));
     })
+}
+
+/// The same of the code by hand.
+fn played_by_hand(reports: &[Report]) -> Duration {
+    time(|| {
+        black_box(play_by_hand(reports));
+    })
+}
+
+/// The shortest of a few rounds of each, in turns: a machine that is busy for a while slows all of them.
+fn shortest<const N: usize>(mut rounds: [&mut dyn FnMut() -> Duration; N]) -> [Duration; N] {
+    let mut least = [Duration::MAX; N];
+    for _ in 0..ROUNDS {
+        for (least, round) in least.iter_mut().zip(&mut rounds) {
+            *least = round().min(*least);
+        }
+    }
+    least
 }
 
 /// A thousand reports a second: sticks that circle, a trigger, and keys that go down and up.
@@ -164,18 +173,20 @@ fn ratio(a: Duration, b: Duration) -> f64 {
 
 fn against_hand_written_code(seconds: u64) {
     let reports = hands(seconds);
-    let mut engine = twenty();
-    let by_hand = time(|| {
-        black_box(play_by_hand(&reports));
-    });
-    let mut playing = |read| ratio(time_of_hands(&mut engine, &reports, read), by_hand);
+    let (mut a, mut b, mut c) = (twenty(), twenty(), twenty());
+    let [by_hand, all, changed, nothing] = shortest([
+        &mut || played_by_hand(&reports),
+        &mut || played(&mut a, &reports, Read::All),
+        &mut || played(&mut b, &reports, Read::Changed),
+        &mut || played(&mut c, &reports, Read::Nothing),
+    ]);
     println!(
         "{} reports, twenty actions, to hand-written code: {:.2} times with the reading of every \
          action at every tick, {:.2} reading what changed, {:.2} reading nothing",
         reports.len(),
-        playing(Read::All),
-        playing(Read::Changed),
-        playing(Read::Nothing)
+        ratio(all, by_hand),
+        ratio(changed, by_hand),
+        ratio(nothing, by_hand)
     );
 }
 
@@ -193,11 +204,10 @@ fn with_second_pad(reports: Vec<Report>) -> Vec<Report> {
 
 fn against_a_general_profile(seconds: u64) {
     let reports = with_second_pad(hands(seconds));
-    let by_hand = time(|| {
-        black_box(play_by_hand(&reports));
-    });
     let mut engine = begun(plan(&general::profile()));
-    let own = time_of_hands(&mut engine, &reports, Read::Changed);
+    let [by_hand, own] = shortest([&mut || played_by_hand(&reports), &mut || {
+        played(&mut engine, &reports, Read::Changed)
+    }]);
     println!(
         "guards, claims, controls held together, waiting for others, ease, two pads: {:.2} times the \
          twenty plain actions by hand",
@@ -207,31 +217,32 @@ fn against_a_general_profile(seconds: u64) {
 
 fn scale() {
     let reports = hands(120);
-    let mut first = None;
-    for count in [20, 200, 2_000, 20_000] {
-        let mut engine = begun(plan(&profiles::many(count)));
-        let own = time_of_hands(&mut engine, &reports, Read::Nothing);
-        let first = *first.get_or_insert(own);
-        println!("{count} actions: {:.2} times the time an event takes with 20", ratio(own, first));
+    let mut engines = [20, 200, 2_000, 20_000].map(|count| begun(plan(&profiles::many(count))));
+    let [a, b, c, d] = &mut engines;
+    let least = shortest([
+        &mut || played(a, &reports, Read::Nothing),
+        &mut || played(b, &reports, Read::Nothing),
+        &mut || played(c, &reports, Read::Nothing),
+        &mut || played(d, &reports, Read::Nothing),
+    ]);
+    for (count, own) in [200, 2_000, 20_000].into_iter().zip(&least[1..]) {
+        println!(
+            "{count} actions: {:.2} times the time an event takes with 20",
+            ratio(*own, least[0])
+        );
     }
 }
 
 fn compiling() {
     let text = profiles::many(5_000);
-    let parsed = time(|| {
-        black_box(text.parse::<toml_edit::DocumentMut>().expect("TOML"));
-    });
-    let whole = time(|| {
-        black_box(plan(&text));
-    });
-    let read = time(|| {
-        let source = Source::new("bench", text.as_str());
-        black_box(profile::read(&source, &mut Diagnostics::new()));
-    });
-    let (model, _) = harmonym_lang::load(&Source::new("bench", text.as_str())).expect("sound");
-    let compiled = time(|| {
-        black_box(harmonym_lang::compile::compile(&model, Layout::default()));
-    });
+    let source = || Source::new("bench", text.as_str());
+    let (model, _) = harmonym_lang::load(&source()).expect("sound");
+    let [parsed, whole, read, compiled] = shortest([
+        &mut || time(|| drop(black_box(text.parse::<toml_edit::DocumentMut>().expect("TOML")))),
+        &mut || time(|| drop(black_box(plan(&text)))),
+        &mut || time(|| drop(black_box(profile::read(&source(), &mut Diagnostics::new())))),
+        &mut || time(|| drop(black_box(compile(&model, Layout::default())))),
+    ]);
     println!(
         "5000 actions, {} bytes: reading, resolving and compiling {:.2} times toml_edit's parse \
          (reading alone {:.2}, compiling alone {:.2})",

@@ -175,7 +175,7 @@ fn short_ways_end_where_the_general_way_does() {
     trials_of(256, &(profile(), take()), compare);
 }
 
-/// A control and its value, `push` and its value, `scheme` and the one that counts, or a map.
+/// A control and its value, `push` or `calm` and its value, `scheme` and the one that counts, or a map.
 type Step = (&'static str, &'static str);
 
 /// A stick that goes out and comes back.
@@ -193,6 +193,7 @@ fn steps(all: &[Step]) -> String {
         let t = harmonym_runtime::base::Time::from_nanos(i as u64 * 20_300_000 + 7);
         match *control {
             "push" => format!("{{\"t\":{t},\"setting\":\"push\",\"value\":{value}}}\n"),
+            "calm" => format!("{{\"t\":{t},\"fact\":\"calm\",\"value\":{value}}}\n"),
             "scheme" | "open" | "close" => format!("{{\"t\":{t},\"{control}\":{value}}}\n"),
             _ => format!("{{\"t\":{t},\"control\":\"{control}\",\"value\":{value}}}\n"),
         }
@@ -221,6 +222,11 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
         (
             "value = \"switch\"\nbind.desk = \"key.KeyA | scale push\"",
             &[("push", "0.4"), ("key.KeyA", "1"), ("key.KeyA", "0")],
+        ),
+        // It is let go while another scheme is in use.
+        (
+            "value = \"switch\"\nbind.pad = \"pad.south\"",
+            &[("pad.south", "1"), ("key.KeyA", "1"), ("pad.south", "0"), ("key.KeyA", "0")],
         ),
         // Its scheme does not count.
         (
@@ -321,5 +327,27 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
             let told = [20, 60, 144].map(|rate| compare(&text, &steps(take), rate));
             assert_eq!(told, [Ok(()), Ok(()), Ok(())], "{action}\n{rule}");
         }
+    }
+}
+
+#[test]
+fn guards_are_asked_on_short_ways_too() {
+    let key: &[Step] = &[
+        ("key.KeyA", "1"),
+        ("key.KeyA", "0"),
+        ("calm", "1"),
+        ("key.KeyA", "1"),
+        ("calm", "0"),
+        ("key.KeyA", "0"),
+        ("key.KeyA", "1"),
+        ("calm", "1"),
+        ("key.KeyA", "0"),
+    ];
+    for rule in CUES {
+        let text = format!(
+            "{HEAD}[map.quay.a]\nfire = \"{rule} when calm\"\nvalue = \"switch\"\nbind.desk = \"key.KeyA\"\n"
+        );
+        let told = [20, 60, 144].map(|rate| compare(&text, &steps(key), rate));
+        assert_eq!(told, [Ok(()), Ok(()), Ok(())], "{rule}");
     }
 }

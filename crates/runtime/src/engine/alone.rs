@@ -5,10 +5,8 @@ use super::Tell;
 use super::inputs::Inputs;
 use super::state::State;
 use super::wait::is_read;
-use crate::base::{
-    ActionId, Class, Contact, ControlId, ControlKind, ControlUseId, PhysicalInputId, Vector,
-};
-use crate::plan::{Action, ControlUse, PhysicalInput, Tables};
+use crate::base::{ActionId, Class, Contact, ControlId, ControlUseId, PhysicalInputId, Vector};
+use crate::plan::{Action, ControlUse, Tables};
 
 /// The one use that listens to a control, and its action.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -27,7 +25,8 @@ impl Lone {
     pub fn of(plan: &Tables, id: PhysicalInputId) -> Self {
         let input = &plan.inputs[id];
         let used = &plan.uses[input.of];
-        let is_direct = used.inputs.len() == 1 && input.device.is_none() && reads_all(plan, input);
+        // Of half-axes that are not its own an operation takes nothing.
+        let is_direct = used.inputs.len() == 1 && input.device.is_none();
         let action = &plan.actions[used.action];
         Self {
             action: used.action,
@@ -37,17 +36,6 @@ impl Lone {
             is_still: is_unseen(action) && used.pluses.is_empty() && action.motions.is_empty(),
         }
     }
-}
-
-/// Whether an input reads all that its control reports.
-fn reads_all(plan: &Tables, input: &PhysicalInput) -> bool {
-    let all = match plan.controls[input.control].kind {
-        ControlKind::Button | ControlKind::Lever => 0b1,
-        ControlKind::Axis => 0b11,
-        ControlKind::Stick => 0b1111,
-        ControlKind::Relative | ControlKind::Spot | ControlKind::Place | ControlKind::Turn => 0xff,
-    };
-    input.key != input.control || input.halves & all == all
 }
 
 /// Whether nobody else sees what comes of an action, so that nobody else has to be worked out after it:
