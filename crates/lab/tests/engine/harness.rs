@@ -3,8 +3,8 @@
 use harmonym_lab::take::{Input, Playing, Reader, Run, Watcher};
 use harmonym_lang::model::Profile;
 use harmonym_lang::source::Source;
-use harmonym_runtime::base::{Kind, Rate, Seat, Time, Vector, shortest};
-use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
+use harmonym_runtime::base::{Id, Kind, Rate, Seat, Time, Vector, shortest};
+use harmonym_runtime::engine::{EpisodeState, Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use harmonym_runtime::seats::Told;
 use std::sync::Arc;
@@ -40,6 +40,8 @@ pub struct Log {
     pub notices: Vec<Notice>,
     /// The tick, and the values that changed at it.
     pub values: Vec<Changed>,
+    /// The tick, and of each action its value, its state and how often it fired.
+    pub read: Vec<(u64, Vec<(Vector, EpisodeState, u32)>)>,
 }
 
 impl Watcher for Log {
@@ -48,7 +50,9 @@ impl Watcher for Log {
     }
 
     fn tick(&mut self, _: Seat, frame: Frame<'_>, t: Time) {
-        use harmonym_runtime::base::Id;
+        let ids = frame.plan().actions().ids();
+        let all = ids.map(|id| (frame.value(id), frame.state(id), frame.fired(id))).collect();
+        self.read.push((frame.ticks(), all));
         let changed: Vec<_> = frame.changed().map(|id| (id.index(), frame.value(id))).collect();
         if !changed.is_empty() {
             self.values.push((t, frame.ticks(), changed));

@@ -8,6 +8,7 @@ use crate::values::{Inputs, V, len};
 use harmonym_lab::take::{Input, What};
 use harmonym_lang::model::{Action, ActionId, Cue, Head, Number, Profile};
 use harmonym_runtime::base::{ControlId, Id, Kind};
+use harmonym_runtime::engine::EpisodeState;
 use std::collections::BTreeMap;
 
 /// An event with every field as text but its value and progress.
@@ -82,6 +83,23 @@ pub struct Act {
     pub run: Vec<(ActionId, u64)>,
 }
 
+/// What game code reads of an action at a tick.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Reading {
+    pub value: V,
+    pub state: EpisodeState,
+    pub fired: u32,
+}
+
+/// All that came of a run.
+pub struct Ran {
+    pub told: Vec<Told>,
+    /// The last tick.
+    pub last: u64,
+    /// By tick, from the first: what is read of each action, in the order of the file.
+    pub read: Vec<Vec<Reading>>,
+}
+
 pub struct Interpreter<'a> {
     pub profile: &'a Profile,
     pub inputs: Inputs<'a>,
@@ -94,6 +112,7 @@ pub struct Interpreter<'a> {
     /// What is left of a notch, by wheel and device.
     pub notches: BTreeMap<(ControlId, u8), V>,
     pub told: Vec<Told>,
+    pub read: Vec<Vec<Reading>>,
     pub cables: Cables,
 }
 
@@ -101,8 +120,8 @@ pub struct Interpreter<'a> {
 type Sees = (Vec<V>, Vec<V>, Vec<f64>);
 
 impl<'a> Interpreter<'a> {
-    /// Runs all inputs; gives what was told, and the last tick.
-    pub fn run(profile: &'a Profile, inputs: &[Input], rate: u64) -> (Vec<Told>, u64) {
+    /// Runs all inputs.
+    pub fn run(profile: &'a Profile, inputs: &[Input], rate: u64) -> Ran {
         Self::run_and_rebind(profile, inputs, rate, None)
     }
 
@@ -112,7 +131,7 @@ impl<'a> Interpreter<'a> {
         inputs: &[Input],
         rate: u64,
         after: Option<(usize, &'a Profile)>,
-    ) -> (Vec<Told>, u64) {
+    ) -> Ran {
         let mut this = Self {
             profile,
             inputs: Inputs::new(profile),
@@ -123,6 +142,7 @@ impl<'a> Interpreter<'a> {
             next_look: None,
             notches: BTreeMap::new(),
             told: Vec::new(),
+            read: Vec::new(),
             cables: Cables::default(),
         };
         this.rearrange("map-off", true);
@@ -143,13 +163,14 @@ impl<'a> Interpreter<'a> {
             this.due(tick_at, true);
             this.go_to(tick_at);
             this.at_tick();
+            this.read();
             let limit = u128::from(last) + 10_000_000_000;
             let over = this.settled() || at(this.tick + 1) > limit;
             if next == inputs.len() && tick_at >= last && over {
                 for id in this.order.clone() {
                     this.end(id, "stopped", Some([0.0; 3]));
                 }
-                return (this.told, this.tick);
+                return Ran { told: this.told, last: this.tick, read: this.read };
             }
             this.tick += 1;
         }
@@ -311,13 +332,32 @@ impl<'a> Interpreter<'a> {
         self.plan_looks();
     }
 
-    /// What an action's value comes from, and the numbers of its guards.
+    /// Game code reads.
+    fn read(&mut self) {
+        let read = |id: ActionId| {
+            let address = self.profile.address(id);
+            let is_fire = |told: &&Told| told.action == address && told.what.starts_with("fire");
+            let of_this_tick = self.told.iter().rev().take_while(|told| told.tick == self.tick);
+            Reading {
+                value: self.value_read(id),
+                state: match &self.acts[id.index()].episode {
+                    None => EpisodeState::Rest,
+                    Some(Episode { first_fire: None, .. }) => EpisodeState::Pending,
+                    Some(_) => EpisodeState::Live,
+                },
+                fired: of_this_tick.filter(is_fire).count() as u32,
+            }
+        };
+        self.read.push(self.profile.actions.ids().map(read).collect());
+    }
+
     /// Whether a control of an action reads something else than when it was worked out last.
     pub fn lost_something(&self, id: ActionId) -> bool {
         let now = self.sees(id).0;
         self.acts[id.index()].seen.as_ref().is_some_and(|(controls, ..)| *controls != now)
     }
 
+    /// What an action's value comes from, and the numbers of its guards.
     fn sees(&self, id: ActionId) -> Sees {
         let uses = self.inputs.world.uses.iter().filter(|(_, one)| one.action == id);
         let controls = uses.map(|(path, _)| self.inputs.world.effective(path)).collect();

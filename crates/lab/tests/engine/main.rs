@@ -26,6 +26,7 @@ mod properties;
 mod random;
 mod ranges;
 mod rates;
+mod readings;
 mod rebinding;
 mod seats;
 mod shares;

@@ -2,8 +2,9 @@
 
 use crate::gate::gate;
 use crate::harness::{Log, inputs, load, run};
-use crate::interpreter::{Interpreter, Told};
+use crate::interpreter::{Interpreter, Ran, Told};
 use crate::random::{self, Ticks};
+use crate::readings::same_readings;
 use crate::trials::trials;
 use harmonym_lab::score;
 use harmonym_lab::take::{Input, What};
@@ -71,7 +72,7 @@ pub fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
     let (model, plan) = load(profile);
     let inputs = inputs(take, &plan);
     let (log, last) = run(&plan, &inputs, &rate.to_string());
-    let (slow, slow_last) = Interpreter::run(&model, &inputs, rate);
+    let Ran { told: slow, last: slow_last, read } = Interpreter::run(&model, &inputs, rate);
     // A sum of ticks whose lengths differ by a nanosecond sets what follows it moving, or not, by
     // its last bit: such a run may be found at rest some ticks earlier or later.
     let flickers =
@@ -101,8 +102,9 @@ pub fn compare(profile: &str, take: &str, rate: u64) -> Result<(), String> {
             return Err(format!("engine      {a:?}\ninterpreter {b:?}"));
         }
     }
-    match last == slow_last || flickers {
-        true => Ok(()),
+    match last == slow_last {
+        true => same_readings(&plan, &model, &log, &read),
+        false if flickers => Ok(()),
         false => Err(format!("the engine ends at tick {last}, the interpreter at {slow_last}")),
     }
 }

@@ -2,7 +2,7 @@
 
 use crate::gate::gate;
 use crate::harness::{HEAD, inputs, lines, load};
-use crate::interpreter::Interpreter;
+use crate::interpreter::{Interpreter, Ran};
 use crate::properties::{same, told};
 use crate::random::{self, Ticks};
 use crate::trials::trials;
@@ -336,7 +336,7 @@ fn compare(text: &str, take: &str, rate: u64, ended: &Cell<usize>) -> Result<(),
     let all = if open_after.is_empty() { (0..inputs.len()).collect() } else { open_after };
     let number = all[(chance >> 3) as usize % all.len()];
     let log = play(&plan, &inputs, per_second, Some((number, &Arc::new(other))));
-    let (slow, _) =
+    let Ran { told: slow, .. } =
         Interpreter::run_and_rebind(&model, &inputs, rate, Some((number, &other_model)));
     let events = log.notices.iter().filter_map(|notice| match notice {
         Notice::Event(event) => Some(told(&plan, event)),

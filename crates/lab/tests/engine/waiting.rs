@@ -19,7 +19,7 @@ const HEAD: &str = "harmonym = 1\nscheme.desk.devices = [\"key\"]\n\
 /// Plays inputs at a rate, and works everything out after each report if `eager`.
 fn play(plan: &Arc<Plan>, all: &[Input], eager: bool) -> Log {
     let mut log = Log::default();
-    let Log { notices, values } = &mut log;
+    let Log { notices, values, .. } = &mut log;
     let tell = &mut |told: Told| notices.push(told.notice);
     let mut seats = Seats::start(plan.clone(), 1, Start::default(), tell);
     let rate = Rate::DEFAULT;
