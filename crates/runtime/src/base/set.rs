@@ -112,8 +112,16 @@ impl<I: Id> IdSet<I> {
         if std::mem::take(&mut self.count) == 0 {
             return;
         }
-        self.words.fill(0);
-        self.summary.fill(0);
+        // Only words that hold any: their number counts, and not how many there could be.
+        for (words, summary) in self.words.chunks_mut(BITS).zip(&mut self.summary) {
+            let mut left = std::mem::take(summary);
+            while left != 0 {
+                if let Some(word) = words.get_mut(left.trailing_zeros() as usize) {
+                    *word = 0;
+                }
+                left &= left - 1;
+            }
+        }
     }
 }
 
@@ -142,6 +150,10 @@ mod tests {
             }
             assert_eq!(set.is_empty(), slow.is_empty());
         }
+        let mut cleared = set.clone();
+        cleared.clear();
+        assert!(!set.is_empty() && cleared.is_empty());
+        assert!(cleared.words.iter().chain(&cleared.summary).all(|&bits| bits == 0));
         let mut walked = Vec::new();
         while let Some(id) = set.pop() {
             walked.push(id.index());

@@ -52,6 +52,18 @@ impl Episodes {
         self.firing.insert(id);
     }
 
+    /// An action fires for the first time in its episode.
+    #[inline(never)]
+    fn fire_first(&mut self, clock: Clock, plan: &Tables, action: ActionId) {
+        let is_live = self.is_live(plan, action);
+        let state = &mut self.actions[action];
+        if !is_live {
+            state.live_at = Some(clock.now);
+        }
+        state.first_fire = Some(clock.now);
+        state.first_fires += 1;
+    }
+
     /// Whether an action is live: it fired in its open episode, or a `while` of it is on.
     pub fn is_live(&self, plan: &Tables, action: ActionId) -> bool {
         let state = &self.actions[action];
@@ -292,18 +304,11 @@ impl<T: Tell + ?Sized> Cues<'_, T> {
         Attempt::Fired
     }
 
-    #[inline]
+    #[inline(always)]
     pub fn fire(&mut self, id: AlternativeId, value: Vector, since: Option<Time>) {
-        let plan = self.plan;
-        let action = plan.alternatives[id].action;
+        let action = self.plan.alternatives[id].action;
         if self.episodes.actions[action].first_fire.is_none() {
-            let is_live = self.episodes.is_live(plan, action);
-            let state = &mut self.episodes.actions[action];
-            if !is_live {
-                state.live_at = Some(self.clock.now);
-            }
-            state.first_fire = Some(self.clock.now);
-            state.first_fires += 1;
+            self.episodes.fire_first(self.clock, self.plan, action);
         }
         let alternative = &mut self.episodes.alternatives[id];
         (alternative.fired, alternative.stretch_fired) = (true, true);

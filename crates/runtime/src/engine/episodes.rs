@@ -85,12 +85,14 @@ impl Episodes {
     }
 
     /// An alternative waits for nothing any more, and fires at no tick.
+    #[inline]
     pub fn quiet(&mut self, id: AlternativeId) {
         self.timers.cancel(id);
         self.firing.remove(id);
     }
 
     /// An alternative is over in its action's episode.
+    #[inline]
     pub fn set_over(&mut self, id: AlternativeId, at: Time, cause: Cause) {
         self.quiet(id);
         let state = &mut self.alternatives[id];

@@ -113,6 +113,7 @@ impl State {
     }
 
     /// What the bindings of an action, worked out, give by its blend and its shape; and which of them won.
+    #[inline(always)]
     pub fn blended_and_shaped(
         &mut self,
         plan: &Tables,

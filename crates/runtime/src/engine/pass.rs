@@ -187,8 +187,10 @@ impl State {
                 self.touch(plan, action);
             }
         }
-        self.look_late_at_all(plan);
-        self.peek_moving(plan);
+        if !self.agenda.moving.is_empty() {
+            self.look_late_at_all(plan);
+            self.peek_moving(plan);
+        }
         while let Some(action) = self.agenda.recheck.pop() {
             self.agenda.to_peek.insert(action);
         }

@@ -51,13 +51,16 @@ pub(super) struct Lane {
     /// The least x and the most |y| that the control gives.
     least_x: f64,
     most_y: f64,
-    /// The least and the most magnitude that waits.
+    /// The least and the most square of a magnitude that waits.
     from: f64,
     to: f64,
 }
 
 /// From here on the root of a square is the number that was squared.
 const ROOTED: f64 = 1e-100;
+
+/// So much narrower are squares, that what lies within them lies within their roots however it is rounded.
+const ROUNDING: f64 = 1e-12;
 
 impl Lane {
     /// No lane.
@@ -72,8 +75,9 @@ impl Lane {
             ControlKind::Stick => (-1.0, 1.0),
             _ => (0.0, 0.0),
         };
-        let from = if from > 0.0 { from.max(ROOTED) } else { from };
-        let to = if to < ROOTED { -1.0 } else { to };
+        let from = if from > 0.0 { from.max(ROOTED) } else { 0.0 };
+        let from = from * from * (1.0 + ROUNDING);
+        let to = if to < ROOTED { -1.0 } else { to * to * (1.0 - ROUNDING) };
         let Lone { action, is_read, .. } = of;
         Self { found: 0, action, is_read, least_x, most_y, from, to }
     }
@@ -82,15 +86,15 @@ impl Lane {
     /// control's range, and nothing is no number.
     #[inline(always)]
     pub fn takes(&self, Vector { x, y, z, w }: Vector) -> bool {
-        let magnitude = (x * x + y * y).sqrt();
+        let square = x * x + y * y;
         // All at once: each by itself nearly always holds.
         (x >= self.least_x)
             & (x <= 1.0)
             & (y.abs() <= self.most_y)
             & (z == 0.0)
             & (w == 0.0)
-            & (self.from <= magnitude)
-            & (magnitude <= self.to)
+            & (self.from <= square)
+            & (square <= self.to)
     }
 }
 
@@ -169,8 +173,8 @@ impl State {
         value: Vector,
         tell: &mut (impl Tell + ?Sized),
     ) -> bool {
-        // That there is another device is news to all that follows.
-        if !self.inputs.controls.knows(class, contact.device) {
+        // That there is another device is news to all that follows; a first one there always is.
+        if contact.device > 0 && !self.inputs.controls.knows(class, contact.device) {
             return false;
         }
         let control = contact.control;
