@@ -1,5 +1,11 @@
 //! The same twenty actions as a gameplay programmer writes them without a tool: booleans and
 //! times, an `if` for every key, one look a frame.
+//!
+//! It does what it does well, and leaves out what the engine does with the same reports and most games
+//! come to need: an event for each outcome with its exact moment, cause, value and binding (here a count
+//! is all); the order of what happened within a frame; maps that open and close, and keys that are held
+//! meanwhile; claims between them; pauses; which scheme the hands use; second devices and devices that
+//! go; settings; and binding anything otherwise than it is written.
 
 use crate::Report;
 use harmonym_runtime::base::{ControlId, Time};

@@ -9,17 +9,17 @@ use std::fmt::Write as _;
 
 /// What makes a plane, by scheme: most of a first binding alone, some with a second.
 const PLANES: &[(&str, &str)] = &[
-    ("pad.left-stick", ""),
-    ("pad.left-stick | deadzone 0.1", ""),
     ("pad.right-stick", ""),
+    ("pad.right-stick | deadzone 0.1", ""),
+    ("pad.left-stick", ""),
     ("", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD)"),
-    ("pad.left-stick", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD)"),
-    ("pad.left-stick", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD, opposed=newest)"),
-    ("pad.left-stick", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD) | ease rise=9/s fall=5/s"),
-    ("pad.left-stick | ease rise=20/s fall=9/s", ""),
-    ("pad.left-stick | smooth 0.02s", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD)"),
-    ("pad.left-stick", "mouse.move | scale 0.1"),
-    ("pad.left-stick", "key.ShiftLeft + four(key.KeyA, key.KeyB, key.KeyC, key.KeyD)"),
+    ("pad.right-stick", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD)"),
+    ("pad.right-stick", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD, opposed=newest)"),
+    ("pad.right-stick", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD) | ease rise=9/s fall=5/s"),
+    ("pad.right-stick | ease rise=20/s fall=9/s", ""),
+    ("pad.right-stick | smooth 0.02s", "four(key.KeyA, key.KeyB, key.KeyC, key.KeyD)"),
+    ("pad.right-stick", "mouse.move | scale 0.1"),
+    ("pad.right-stick", "key.ShiftLeft + four(key.KeyA, key.KeyB, key.KeyC, key.KeyD)"),
 ];
 
 /// What makes a switch.
@@ -32,7 +32,7 @@ const SWITCHES: &[(&str, &str)] = &[
     ("pad.left-trigger", ""),
     ("pad.left-trigger", "key.KeyA"),
     ("pad.left-trigger | deadzone 0.2", "key.KeyA | toggle"),
-    ("pad.left-stick.up", ""),
+    ("pad.right-stick.up", ""),
     ("pad.left-trigger | on 0.5 off=0.3", ""),
 ];
 

@@ -2,6 +2,7 @@
 
 use crate::gate::gate;
 use crate::harness::{Log, inputs, load};
+use crate::properties::compare;
 use harmonym_lab::take::{Input, What};
 use harmonym_runtime::base::{Contact, Id, Rate, Seat, Time, Vector};
 use harmonym_runtime::engine::{Engine, EpisodeState, Refused, Start};
@@ -83,7 +84,7 @@ fn profile() -> impl Strategy<Value = String> {
         " | deadzone 0.1",
         " | deadzone 0.1 full=0.7 | curve 2",
         " | scale push",
-        " | cap 0.7",
+        " | cap 0.72",
         " | deadzone 0.1 | flip y",
         " | rotate 30deg",
         " | ease rise=4/s fall=4/s",
@@ -163,6 +164,7 @@ proptest! {
         let (lazy, eager) = (play(&plan, &all, false), play(&plan, &all, true));
         prop_assert_eq!(&lazy.notices, &eager.notices, "{}\n{}", profile, take);
         prop_assert_eq!(&lazy.values, &eager.values, "{}\n{}", profile, take);
+        prop_assert_eq!(compare(&profile, &take, 60), Ok(()), "{}\n{}", profile, take);
     }
 }
 

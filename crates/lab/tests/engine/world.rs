@@ -400,6 +400,7 @@ impl<'a> World<'a> {
             return [0.0; 3];
         }
         let (mut best, mut sum, mut latest) = ([0.0; 3], [0.0; 3], None);
+        let mut greatest = f64::NEG_INFINITY;
         for input in &this.inputs {
             if let Some(held) = self.held.get(&(path.to_owned(), input.control)) {
                 let v = self.visible(path, input, 0, *held);
@@ -421,7 +422,7 @@ impl<'a> World<'a> {
                             (best, latest) = (seen, at);
                         }
                     }
-                    _ if len(seen) > len(best) + 1e-9 => best = seen,
+                    _ if len(seen) > greatest + 1e-9 => (best, greatest) = (seen, len(seen)),
                     _ => {}
                 }
             }

@@ -116,19 +116,11 @@ impl State {
         let mut nth = 0;
         while let Some(id) = self.inputs.controls.listener(control, nth) {
             nth += 1;
-            let input = &plan.inputs[id];
-            if input.device.is_none_or(|own| own == device) {
-                sees_new |= self.inputs.see_anew(&mut self.agenda, plan, input.of);
-            }
+            sees_new |= self.inputs.see_anew(&mut self.agenda, plan, plan.inputs[id].of);
         }
-        if !sees_new {
-            return;
-        }
-        if plan.actions[action].motions.is_empty() {
+        if sees_new {
             let value = self.take_value(plan, action);
-            return self.cues(plan, tell).settle(action, value);
+            self.cues(plan, tell).settle(action, value);
         }
-        self.agenda.reread.insert(action);
-        self.work_out(plan, action, tell);
     }
 }

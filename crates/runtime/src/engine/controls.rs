@@ -257,7 +257,8 @@ impl Controls {
 
     /// Of all controls and devices the one that is furthest; a tie goes to the earlier.
     fn greatest(&self, plan: &Tables, used: &ControlUse) -> Vector {
-        let (mut best, mut greatest) = (Vector::ZERO, 0.0);
+        // The first of them counts, however little it gives: as it does where it is the only one.
+        let (mut best, mut greatest) = (Vector::ZERO, f64::NEG_INFINITY);
         for (id, input) in plan.inputs.run(used.inputs) {
             let state = &self.inputs[id];
             let is_open = state.is_open();

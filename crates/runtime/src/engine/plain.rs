@@ -8,7 +8,6 @@ use super::episodes::{ActionState, AlternativeState, Level, Stage};
 use super::event::{Cause, EventKind};
 use super::state::State;
 use super::timers::When;
-use super::wait::is_alone;
 use crate::base::{
     ActionId, AlternativeId, BindingId, ControlKind, ControlUseId, OpId, PhysicalInputId, Time,
     Vector,
@@ -36,8 +35,8 @@ impl Switch {
     /// - The button is all that the use listens to, on whichever device of its class, and the one
     ///   binding has no step: it is the button as it is. There is no shape. So the value is what is
     ///   reported.
-    /// - Nothing but that value decides what comes of it ([`is_alone`]), and nobody names the action:
-    ///   nobody else has to be looked at.
+    /// - Nothing but that value decides what comes of it: it has no guards, and yields to nobody. Nobody
+    ///   names it: nobody else has to be looked at.
     pub fn found(plan: &Tables, id: PhysicalInputId) -> Option<Self> {
         let input = &plan.inputs[id];
         let used = &plan.uses[input.of];
@@ -47,8 +46,9 @@ impl Switch {
             && used.inputs.len() == 1;
         let is_plain = spec.bindings.len() == 1
             && spec.shape.len() == 1
-            && spec.named_by.is_empty()
-            && is_alone(spec);
+            && !spec.has_guards
+            && spec.yields_to.is_empty()
+            && spec.named_by.is_empty();
         let binding = spec.bindings.first()?;
         let ops = plan.bindings[binding].ops;
         let op = ops.first()?;

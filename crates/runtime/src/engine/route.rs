@@ -59,9 +59,6 @@ pub(super) struct Lane {
 /// From here on the root of a square is the number that was squared.
 const ROOTED: f64 = 1e-100;
 
-/// So much narrower are squares, that what lies within them lies within their roots however it is rounded.
-const ROUNDING: f64 = 1e-12;
-
 impl Lane {
     /// No lane.
     fn none() -> Self {
@@ -75,9 +72,9 @@ impl Lane {
             ControlKind::Stick => (-1.0, 1.0),
             _ => (0.0, 0.0),
         };
+        // Roots never fall as squares rise: what lies between these lies between their roots.
         let from = if from > 0.0 { from.max(ROOTED) } else { 0.0 };
-        let from = from * from * (1.0 + ROUNDING);
-        let to = if to < ROOTED { -1.0 } else { to * to * (1.0 - ROUNDING) };
+        let (from, to) = (from * from, if to < ROOTED { -1.0 } else { to * to });
         let Lone { action, is_read, .. } = of;
         Self { found: 0, action, is_read, least_x, most_y, from, to }
     }
@@ -245,7 +242,7 @@ impl State {
         if !self.inputs.controls.press(control, is_on) {
             return;
         }
-        if !self.inputs.usage.covers(class) && is_on {
+        if is_on {
             self.inputs.use_class(self.clock, plan, class, tell);
         }
         self.switch_plainly(plan, switch, is_on, tell);
@@ -293,6 +290,35 @@ impl Inputs {
             (Some(switch), _) => Route::Switches(switch),
             (None, lone) if lone.is_still => Route::Alone(lone),
             (None, _) => general(),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_lane_takes_nothing_that_is_a_hair_beside_it() {
+        let of = Lone {
+            action: ActionId::new(0),
+            used: crate::base::ControlUseId::new(0),
+            is_direct: true,
+            is_read: true,
+            is_still: true,
+        };
+        let lane = |from, to| Lane::new(ControlKind::Stick, of, from, to);
+        let mut seed = 11_u64;
+        let mut share = || {
+            seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+            (seed >> 11) as f64 / (1_u64 << 53) as f64
+        };
+        for _ in 0..10_000 {
+            let value = Vector::new(share() * 0.7, share() * 0.7);
+            let magnitude = value.magnitude();
+            assert!(!lane(0.0, magnitude.next_down()).takes(value), "{value:?}");
+            assert!(!lane(magnitude.next_up(), 1.0).takes(value), "{value:?}");
+            assert!(lane(magnitude * 0.999, magnitude * 1.001).takes(value), "{value:?}");
         }
     }
 }

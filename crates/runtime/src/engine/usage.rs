@@ -77,7 +77,7 @@ impl Inputs {
     }
 
     /// The scheme in use becomes that of `class`: the present one if it has it, else the first.
-    #[inline(never)]
+    #[inline]
     pub fn use_class(
         &mut self,
         clock: Clock,
@@ -85,9 +85,21 @@ impl Inputs {
         class: Class,
         tell: &mut (impl Tell + ?Sized),
     ) {
+        if !self.usage.covers(class) {
+            self.use_other_class(clock, plan, class, tell);
+        }
+    }
+
+    #[inline(never)]
+    fn use_other_class(
+        &mut self,
+        clock: Clock,
+        plan: &Tables,
+        class: Class,
+        tell: &mut (impl Tell + ?Sized),
+    ) {
         let schemes = plan.schemes_of_class.get(class.index()).map_or(&[][..], |s| s);
-        let stays = self.usage.covers(class);
-        let Some(&scheme) = schemes.first().filter(|_| !stays) else { return };
+        let Some(&scheme) = schemes.first() else { return };
         self.usage.set(plan, scheme);
         self.routes.close_lanes();
         tell(Notice::Scheme { t: clock.now, tick: clock.tick_that_sees(), scheme });

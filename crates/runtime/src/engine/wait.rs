@@ -18,13 +18,10 @@ use crate::base::{
     ActionId, BindingId, Blend, Contact, ControlId, ControlKind, ControlUseId, Id, IdRange, Kind,
     OpId, Table, Time, Vector,
 };
-use crate::plan::{Action, Control, Gather, OpKind, Tables};
+use crate::plan::{Action, Control, OpKind, Tables};
 
 /// How much nearer to a level than this would be too near: rounding must not decide.
 const MARGIN: f64 = 1e-9;
-
-/// A span that holds no magnitude.
-const NOTHING: (f64, f64) = (f64::INFINITY, f64::NEG_INFINITY);
 
 /// What is known of one use of a control.
 #[derive(Clone, Copy, Debug)]
@@ -122,13 +119,19 @@ pub(super) fn quiet(plan: &Tables, bands: &Table<ControlUseId, Band>) -> Table<A
     plan.actions.iter().map(of).collect::<Vec<_>>().into()
 }
 
-/// The one binding that a use belongs to, if its reports may wait.
+/// The one binding that a use belongs to, if its reports may wait:
+///
+/// - It is a stick or lever, or the furthest of several, as it is; what follows gives more for more. The
+///   furthest binding counts. So from the magnitude that is reported follows how far the action's is.
+/// - The action is no axis, which goes from one side to the other through 0, and has no `change`.
+/// - Nobody reads its value. What others see besides, and what it sees of others, changes by no report
+///   that leaves it between the same two levels.
 fn sole_binding(plan: &Tables, id: ControlUseId) -> Option<BindingId> {
     let used = &plan.uses[id];
     let action = &plan.actions[used.action];
     let is_plain = matches!(action.kind, Kind::Switch | Kind::Plane | Kind::Space)
         && action.blend == Blend::Greatest
-        && is_alone(action)
+        && action.read_by.is_empty()
         && !action.has_change;
     let bindings = used.bindings.of(&plan.use_bindings);
     let &[binding] = bindings else { return None };
@@ -136,25 +139,12 @@ fn sole_binding(plan: &Tables, id: ControlUseId) -> Option<BindingId> {
     let is_own = used.inputs.iter().map(|id| &plan.inputs[id]).all(|input| {
         let kind = plan.controls[input.control].kind;
         let is_graded = matches!(kind, ControlKind::Stick | ControlKind::Lever);
-        input.key == input.control && input.device.is_none() && is_graded
+        input.device.is_none() && is_graded
     });
     let ops = plan.bindings[binding].ops;
     let is_whole = ops.first().is_some_and(|op| plan.ops[op].kind == OpKind::Whole(id));
     let grows = grows(plan, ops) && grows(plan, action.shape);
-    let is_plain = is_plain && !used.holds && used.gather == Gather::Greatest;
     (is_plain && is_own && is_whole && grows).then_some(binding)
-}
-
-/// Whether nothing but its own bindings, now, decides what comes of an action: no guards, nobody it
-/// yields to, nobody who reads its value, nothing that counts ticks, moves on its own, remembers or is
-/// part of a `+`.
-pub(super) fn is_alone(action: &Action) -> bool {
-    !(action.has_guards || action.works_at_ticks)
-        && action.memories.is_empty()
-        && action.motions.is_empty()
-        && action.pluses.is_empty()
-        && action.read_by.is_empty()
-        && action.yields_to.is_empty()
 }
 
 /// Whether more is told of an action than whether it is down: its value, or which of its bindings won.
@@ -308,11 +298,10 @@ impl Inputs {
         let Band { low, light, high, .. } = self.bands[used];
         // Of two that are as far, the other may count.
         let high = high + 2.0 * TIE;
-        match (state.level, state.awake) {
-            (Level::Down, _) => (high, f64::INFINITY),
-            (Level::Woken, _) => (high, light),
-            (Level::Up, false) => (0.0, low),
-            (Level::Up, true) => NOTHING,
+        match state.level {
+            Level::Down => (high, f64::INFINITY),
+            Level::Woken => (high, light),
+            Level::Up => (0.0, low),
         }
     }
 
