@@ -243,6 +243,29 @@ fn what_is_no_number_is_refused_also_where_reports_wait() {
 }
 
 #[test]
+fn nothing_waits_of_buttons_nor_of_what_listens_to_another_device() {
+    let rows = [
+        // It never wakes, so that nothing would come of it.
+        (
+            "value = \"switch\"\nlevels = { wake = 1.2, down = 1.5, up = 1.1 }\nbind.pad = \"pad.east\"",
+            "pad.east",
+        ),
+        ("value = \"plane\"\nbind.pad = \"pad#2.right-stick\"", "pad.right-stick"),
+    ];
+    for (action, control) in rows {
+        let (_, plan) = load(&format!("{HEAD}[map.quay.act]\n{action}\n"));
+        let act = plan.find_action("quay.act").unwrap();
+        let contact = Contact::first(plan.find_control(control).expect(control));
+        let mut engine = Engine::start(plan.clone(), Start::default(), &mut |_| {});
+        for (ms, x) in [1.0, 0.0, 1.0, 0.0, 1.0].into_iter().enumerate() {
+            let at = Time::from_millis(ms as u64);
+            engine.report(at, contact, Vector::axis(x), &mut |_| {}).expect("taken in");
+            assert!(!engine.is_waiting(act), "{action} after {ms} ms");
+        }
+    }
+}
+
+#[test]
 fn a_stick_that_goes_around_is_worked_out_once_a_tick() {
     let (_, plan) = load(&format!(
         "{HEAD}[map.quay.walk]\nvalue = \"plane\"\n\
