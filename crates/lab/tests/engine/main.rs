@@ -30,6 +30,7 @@ mod readings;
 mod rebinding;
 mod seats;
 mod shares;
+mod short_ways;
 mod shrink;
 mod switching;
 mod texts;

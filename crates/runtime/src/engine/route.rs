@@ -8,6 +8,7 @@
 use super::Tell;
 use super::alone::Lone;
 use super::controls::held_to_range;
+use super::episodes::Level;
 use super::inputs::Inputs;
 use super::plain::Switch;
 use super::state::State;
@@ -38,9 +39,8 @@ pub(super) enum Route {
     General,
 }
 
-/// What reports of a control wait, in numbers: nothing but the report has to be looked at. Where its
-/// action is between its levels follows from them: it goes elsewhere only by a report that leaves them,
-/// by another control, which then holds it there, or by something that stirs.
+/// What reports of a control wait, in numbers, while its action is where it is between its levels: another
+/// control may take it elsewhere, and leave it there to this one.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Lane {
     /// How often lanes had been closed when it was found; 0 is never.
@@ -48,6 +48,8 @@ pub(super) struct Lane {
     pub action: ActionId,
     /// Whether its value is read beyond whether it is down.
     pub is_read: bool,
+    /// Where its action was when it was found.
+    pub level: Level,
     /// The least x and the most |y| that the control gives.
     least_x: f64,
     most_y: f64,
@@ -62,21 +64,28 @@ const ROOTED: f64 = 1e-100;
 impl Lane {
     /// No lane.
     fn none() -> Self {
-        let action = ActionId::new(0);
-        Self { found: 0, action, is_read: false, least_x: 0.0, most_y: 0.0, from: 0.0, to: 0.0 }
+        Self {
+            found: 0,
+            action: ActionId::new(0),
+            is_read: false,
+            level: Level::Up,
+            least_x: 0.0,
+            most_y: 0.0,
+            from: 0.0,
+            to: 0.0,
+        }
     }
 
     /// The lane of a stick or lever.
-    pub fn new(kind: ControlKind, of: Lone, from: f64, to: f64) -> Self {
+    pub fn new(kind: ControlKind, of: Lone, level: Level, (from, to): (f64, f64)) -> Self {
         let (least_x, most_y) = match kind {
             ControlKind::Stick => (-1.0, 1.0),
             _ => (0.0, 0.0),
         };
         // Roots never fall as squares rise: what lies between these lies between their roots.
-        let from = if from > 0.0 { from.max(ROOTED) } else { 0.0 };
         let (from, to) = (from * from, if to < ROOTED { -1.0 } else { to * to });
         let Lone { action, is_read, .. } = of;
-        Self { found: 0, action, is_read, least_x, most_y, from, to }
+        Self { found: 0, action, is_read, level, least_x, most_y, from, to }
     }
 
     /// Whether a report waits. Then it is as the control can give it: nothing has to be held to the
@@ -307,7 +316,7 @@ mod tests {
             is_read: true,
             is_still: true,
         };
-        let lane = |from, to| Lane::new(ControlKind::Stick, of, from, to);
+        let lane = |from, to| Lane::new(ControlKind::Stick, of, Level::Up, (from, to));
         let mut seed = 11_u64;
         let mut share = || {
             seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);

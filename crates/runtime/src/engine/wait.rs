@@ -176,7 +176,8 @@ impl State {
     pub fn let_wait(&mut self, at: Time, control: ControlId, value: Vector) -> bool {
         let Some(lane) = self.inputs.routes.lane(control) else { return false };
         let (action, is_read) = (lane.action, lane.is_read);
-        let waits = lane.takes(value) && self.is_still_until(at);
+        let is_there = self.episodes.actions[action].level == lane.level;
+        let waits = is_there && lane.takes(value) && self.is_still_until(at);
         if waits {
             self.agenda.let_wait(action, is_read);
             self.clock.go_on(at);
@@ -330,7 +331,7 @@ impl Inputs {
                 false => to = to.min(PRESSED.next_down()),
             }
         }
-        self.routes.open_lane(control, Lane::new(kind, of, from, to));
+        self.routes.open_lane(control, Lane::new(kind, of, state.level, (from, to)));
     }
 
     /// The same for all uses that listen to a control, all of them quiet.
