@@ -34,14 +34,17 @@ pub fn inputs(lines: &str, plan: &Plan) -> Vec<Input> {
 /// A tick, and the values that changed at it, by the number of the action.
 pub type Changed = (Time, u64, Vec<(usize, Vector)>);
 
+/// An action's value, its state and how often it fired.
+pub type Read = (Vector, EpisodeState, u32);
+
 /// Everything that a run tells, in order.
 #[derive(Default)]
 pub struct Log {
     pub notices: Vec<Notice>,
     /// The tick, and the values that changed at it.
     pub values: Vec<Changed>,
-    /// The tick, and of each action its value, its state and how often it fired.
-    pub read: Vec<(u64, Vec<(Vector, EpisodeState, u32)>)>,
+    /// The tick, and what is read of each action at it.
+    pub read: Vec<(u64, Vec<Read>)>,
 }
 
 impl Watcher for Log {
