@@ -51,7 +51,7 @@ const SINGLE: &[&str] = &[
     "pad.left-stick.up",
 ];
 
-/// The slate's thumb stands in for the left stick, whose reports never wait by that.
+/// The slate's thumb stands in for the left stick: of the two the one that is furthest counts.
 const PLANES: &[&str] = &[
     "pad.left-stick",
     "pad.right-stick",

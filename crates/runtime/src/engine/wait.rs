@@ -9,7 +9,7 @@
 
 use super::agenda::Agenda;
 use super::alone::Lone;
-use super::episodes::{ActionState, Episodes, Level};
+use super::episodes::{Episodes, Level};
 use super::inputs::Inputs;
 use super::route::Lane;
 use super::state::State;
@@ -295,11 +295,11 @@ impl State {
 impl Inputs {
     /// From which to which magnitude a quiet use may report while its action stays where it is between
     /// its levels.
-    fn span(&self, used: ControlUseId, state: &ActionState) -> (f64, f64) {
+    fn span(&self, used: ControlUseId, level: Level) -> (f64, f64) {
         let Band { low, light, high, .. } = self.bands[used];
         // Of two that are as far, the other may count.
         let high = high + 2.0 * TIE;
-        match state.level {
+        match level {
             Level::Down => (high, f64::INFINITY),
             Level::Woken => (high, light),
             Level::Up => (0.0, low),
@@ -315,14 +315,14 @@ impl Inputs {
         action: ActionId,
         magnitude: f64,
     ) -> bool {
-        let (from, to) = self.span(used, &episodes.actions[action]);
+        let (from, to) = self.span(used, episodes.actions[action].level);
         from <= magnitude && magnitude <= to
     }
 
     /// The lane of a control whose report has just waited.
     pub fn find_lane(&mut self, plan: &Tables, episodes: &Episodes, control: ControlId, of: Lone) {
-        let state = &episodes.actions[of.action];
-        let (mut from, mut to) = self.span(of.used, state);
+        let level = episodes.actions[of.action].level;
+        let (mut from, mut to) = self.span(of.used, level);
         let Control { kind, class } = plan.controls[control];
         if !self.usage.covers(class) {
             // A lane does not lead across the magnitude that tells which scheme is in use.
@@ -331,7 +331,7 @@ impl Inputs {
                 false => to = to.min(PRESSED.next_down()),
             }
         }
-        self.routes.open_lane(control, Lane::new(kind, of, state.level, (from, to)));
+        self.routes.open_lane(control, Lane::new(kind, of, level, (from, to)));
     }
 
     /// The same for all uses that listen to a control, all of them quiet.
