@@ -147,7 +147,7 @@ impl Draft {
             rename(
                 one.name.span,
                 &one.name.text,
-                self.name_now(Thing::Setting(one.name.text.clone())),
+                self.name_now(Thing::Setting(one.name.text.to_string())),
             );
         }
         let owners =

@@ -28,6 +28,7 @@ mod ranges;
 mod rates;
 mod readings;
 mod rebinding;
+mod rests;
 mod seats;
 mod shares;
 mod short_ways;

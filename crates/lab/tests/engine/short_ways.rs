@@ -286,6 +286,22 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
                 ("pad.right-stick", "[0.8,0]"),
             ],
         ),
+        // It reads one that moves, which is somewhere else between whole milliseconds.
+        (
+            "value = \"axis\"\nbind.desk = [\"act.b\", \"key.KeyB | scale 0.3\"]\n\
+             levels = { wake = 0.2, down = 0.2, up = 0.1 }\n\
+             [map.quay.b]\nvalue = \"axis\"\nbind.desk = \"key.KeyA | ease rise=9/s fall=9/s\"",
+            &[
+                ("key.KeyA", "1"),
+                ("key.KeyB", "1"),
+                ("key.KeyB", "0"),
+                ("key.KeyB", "1"),
+                ("key.KeyA", "0"),
+                ("key.KeyB", "0"),
+                ("key.KeyB", "1"),
+                ("key.KeyB", "0"),
+            ],
+        ),
         // A button does not take it down.
         (
             "value = \"switch\"\nbind.desk = \"key.KeyA\"\nlevels = { down = 1.5 }",

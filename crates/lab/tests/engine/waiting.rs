@@ -266,6 +266,38 @@ fn nothing_waits_of_buttons_nor_of_what_listens_to_another_device() {
 }
 
 #[test]
+fn what_waits_is_worked_out_before_anything_else_happens_to_its_action() {
+    let four = "four(key.KeyW, key.KeyA, key.KeyS, key.KeyD)";
+    let rows = [
+        (format!("bind.pad = \"pad.right-stick\"\nbind.desk = \"{four}\""), "key.KeyW"),
+        (
+            "bind.pad = [\"pad.right-stick\", \"join(pad.left-stick.x, pad.left-stick.y)\"]"
+                .to_owned(),
+            "pad.left-stick",
+        ),
+        (
+            format!("bind.pad = \"pad.right-stick\"\nbind.desk = \"key.ShiftLeft + {four}\""),
+            "key.KeyW",
+        ),
+    ];
+    for (bindings, other) in rows {
+        let text = format!("{HEAD}[map.quay.walk]\nvalue = \"plane\"\n{bindings}\n");
+        let (_, plan) = load(&text);
+        let walk = plan.find_action("quay.walk").unwrap();
+        let mut engine = Engine::start(plan.clone(), Start::default(), &mut |_| {});
+        let mut report = |control: &str, x| {
+            let contact = Contact::first(plan.find_control(control).expect(control));
+            let value = Vector::new(x, 0.0);
+            engine.report(Time::ZERO, contact, value, &mut |_| {}).expect("taken in");
+            engine.is_waiting(walk)
+        };
+        let waits = [("pad.right-stick", 0.8), ("pad.right-stick", 0.9), (other, 1.0)];
+        let waits = waits.map(|(control, x)| report(control, x));
+        assert_eq!(waits, [false, true, false], "{bindings}");
+    }
+}
+
+#[test]
 fn a_stick_that_goes_around_is_worked_out_once_a_tick() {
     let (_, plan) = load(&format!(
         "{HEAD}[map.quay.walk]\nvalue = \"plane\"\n\

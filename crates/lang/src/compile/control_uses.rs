@@ -93,10 +93,11 @@ impl<'a> Reads<'a> {
 
     /// Ends a binding: its uses are its own.
     pub fn end_binding(&mut self, binding: BindingId) {
-        for read in self.since(0) {
+        self.used.sort();
+        self.used.dedup();
+        for read in self.used.drain(..) {
             self.bindings[read.index()].push(binding);
         }
-        self.used.clear();
     }
 
     /// Enters a `+` with all of its reads.

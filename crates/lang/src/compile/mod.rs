@@ -34,15 +34,15 @@ pub fn compile(profile: &Profile, layout: Layout) -> Plan {
     for (place, &id) in working.iter().enumerate() {
         order[id] = ActionId::new(place);
     }
-    let lives_in: Vec<Vec<MapId>> = profile.actions.iter().map(|a| vec![a.map]).collect();
-    let mut lives_in: Table<model::ActionId, Vec<MapId>> = lives_in.into();
+    let mut also_in: Table<model::ActionId, Vec<MapId>> =
+        Table::filled(Vec::new(), profile.actions.len());
     for (id, map) in profile.maps.entries() {
-        map.also.iter().for_each(|&action| lives_in[action].push(id));
+        map.also.iter().for_each(|&action| also_in[action].push(id));
     }
     let mut compiler = Compiler {
         profile,
         order: &order,
-        lives_in: &lives_in,
+        also_in: &also_in,
         lowering: Lowering::new(&profile.catalogue, layout, &order),
         bindings: Vec::new(),
         alternatives: Vec::new(),
@@ -81,8 +81,8 @@ struct Compiler<'a> {
     profile: &'a Profile,
     /// Where each action of the model stands in working order.
     order: &'a Table<model::ActionId, ActionId>,
-    /// The maps that each action of the model lives in.
-    lives_in: &'a Table<model::ActionId, Vec<MapId>>,
+    /// The maps that each action of the model lives in besides its own.
+    also_in: &'a Table<model::ActionId, Vec<MapId>>,
     lowering: Lowering<'a>,
     bindings: Vec<Binding>,
     alternatives: Vec<Alternative>,
@@ -132,11 +132,12 @@ impl Compiler<'_> {
         let model::Levels { wake, down, up } = action.levels;
         let shape = self.lowering.shape(&action.shape, action.kind);
         let owned = self.lowering.end_action();
+        let maps = std::iter::once(action.map).chain(self.also_in[model_id].iter().copied());
         self.pluses.push(owned.pluses);
         Action {
             kind: action.kind,
             map: action.map,
-            maps: ListSlice::push(&mut self.listed_maps, self.lives_in[model_id].iter().copied()),
+            maps: ListSlice::push(&mut self.listed_maps, maps),
             claim: action.claim,
             carry: action.carry,
             in_pause: action.in_pause,

@@ -10,6 +10,7 @@ use crate::report::{Diagnostics, FaultKind};
 use crate::source::{Quoted, Source, Span};
 use crate::syntax::Word;
 use harmonym_runtime::base::{corrected_name, is_name};
+use std::fmt::Display;
 use toml::de::{DeTable, DeValue};
 
 /// The version of the format that this version reads.
@@ -108,7 +109,7 @@ impl Reader<'_> {
         value: &Value<'_>,
         read: impl Fn(&mut Self, Word, &DeTable<'_>) -> T,
     ) -> Vec<T> {
-        let Some(table) = self.table(&format!("{key}.NAME"), value) else { return Vec::new() };
+        let Some(table) = self.table(format_args!("{key}.NAME"), value) else { return Vec::new() };
         let mut all = Vec::new();
         for (name, value) in entries(table) {
             let word = name.text.as_str();
@@ -121,7 +122,7 @@ impl Reader<'_> {
                 _ => table::is_taken(word),
             };
             self.check_name(&name, &format!("a {key}"), is_taken);
-            if let Some(table) = self.table(&format!("{key}.{}", name.text), value) {
+            if let Some(table) = self.table(format_args!("{key}.{}", name.text), value) {
                 all.push(read(self, name, table));
             }
         }
@@ -257,17 +258,6 @@ impl Reader<'_> {
             actions: Vec::with_capacity(table.len()),
         };
         for (key, value) in entries(table) {
-            let is_key = table::MAP.iter().any(|k| k.name == key.text);
-            if let (false, DeValue::Table(action)) = (is_key, value.get_ref()) {
-                let is_taken =
-                    ["or", "with", "without", "when", "unless"].contains(&key.text.as_str());
-                self.check_name(&key, "an action", is_taken);
-                map.actions.push(self.action(key, action));
-                continue;
-            }
-            if !self.is_known(&key, table::MAP, "a map") {
-                continue;
-            }
             match key.text.as_str() {
                 "about" => map.about = self.text("about", value),
                 "label" => map.label = self.text("label", value),
@@ -279,7 +269,15 @@ impl Reader<'_> {
                 }
                 "also" => map.also = self.texts("also", value),
                 "waive" => map.waive = self.texts("waive", value),
-                _ => {}
+                _ => match value.get_ref() {
+                    DeValue::Table(action) => {
+                        let is_taken = ["or", "with", "without", "when", "unless"]
+                            .contains(&key.text.as_str());
+                        self.check_name(&key, "an action", is_taken);
+                        map.actions.push(self.action(key, action));
+                    }
+                    _ => self.unknown_key(&key, table::MAP, "a map"),
+                },
             }
         }
         map
@@ -306,9 +304,6 @@ impl Reader<'_> {
             has_faults: false,
         };
         for (key, value) in entries(table) {
-            if !self.is_known(&key, table::ACTION, "an action") {
-                continue;
-            }
             match key.text.as_str() {
                 "value" => action.value = self.text("value", value),
                 "bind" => action.binds = self.binds(value),
@@ -324,7 +319,7 @@ impl Reader<'_> {
                 "carry" => action.carry = self.boolean("carry", value).map(|(yes, _)| yes),
                 "in-pause" => action.in_pause = self.boolean("in-pause", value).map(|(yes, _)| yes),
                 "waive" => action.waive = self.texts("waive", value),
-                _ => {}
+                _ => self.unknown_key(&key, table::ACTION, "an action"),
             }
         }
         action.has_faults = self.diagnostics.len() > before;
@@ -335,12 +330,12 @@ impl Reader<'_> {
         let Some(table) = self.table("bind.SCHEME", value) else { return Vec::new() };
         let mut binds = Vec::new();
         for (scheme, value) in entries(table) {
-            let key = format!("bind.{}", scheme.text);
+            let key = format_args!("bind.{}", scheme.text);
             let bindings = match value.get_ref() {
                 DeValue::Array(list) => {
-                    list.iter().filter_map(|one| self.binding(&key, one)).collect()
+                    list.iter().filter_map(|one| self.binding(key, one)).collect()
                 }
-                _ => self.binding(&key, value).into_iter().collect(),
+                _ => self.binding(key, value).into_iter().collect(),
             };
             binds.push((scheme, bindings));
         }
@@ -348,9 +343,9 @@ impl Reader<'_> {
     }
 
     /// An expression, alone or in a table.
-    fn binding(&mut self, key: &str, value: &Value<'_>) -> Option<Binding> {
+    fn binding(&mut self, key: impl Display, value: &Value<'_>) -> Option<Binding> {
         let DeValue::Table(table) = value.get_ref() else {
-            let from = self.texts(key, value).into_iter().next()?;
+            let from = self.text_of_list(key, value)?;
             return Some(Binding { from, rebind: None, label: None });
         };
         let (mut from, mut rebind, mut label) = (None, None, None);

@@ -3,6 +3,7 @@
 use crate::report::{Diagnostics, FaultKind, did_you_mean, nearest};
 use crate::source::{Quoted, Source, Span};
 use crate::syntax::Word;
+use std::fmt::Display;
 use toml::Spanned;
 use toml::de::{DeTable, DeValue};
 
@@ -29,44 +30,47 @@ fn type_of(value: &DeValue<'_>) -> &'static str {
 }
 
 impl Reader<'_> {
-    fn wrong_type(&mut self, key: &str, value: &Value<'_>, wanted: &str, example: &str) {
+    fn wrong_type(&mut self, key: impl Display, value: &Value<'_>, wanted: &str, example: &str) {
         let found = type_of(value.get_ref());
         let message = format!("`{key}` is {wanted}, not {found}");
         let help = format!("write `{example}`");
         self.diagnostics.fault(FaultKind::WrongKind, value.span().into(), message, help);
     }
 
-    pub fn text(&mut self, key: &str, value: &Value<'_>) -> Option<Quoted> {
+    pub fn text(&mut self, key: impl Display, value: &Value<'_>) -> Option<Quoted> {
         match value.get_ref() {
             DeValue::String(text) => {
                 let span = value.span().into();
                 Some(Quoted::new(self.source.text(), span, text.as_ref()))
             }
             _ => {
-                self.wrong_type(key, value, "a text", &format!("{key} = \"…\""));
+                let example = format!("{key} = \"…\"");
+                self.wrong_type(key, value, "a text", &example);
                 None
             }
         }
     }
 
-    pub fn boolean(&mut self, key: &str, value: &Value<'_>) -> Option<(bool, Span)> {
+    pub fn boolean(&mut self, key: impl Display, value: &Value<'_>) -> Option<(bool, Span)> {
         match value.get_ref() {
             DeValue::Boolean(yes) => Some((*yes, value.span().into())),
             _ => {
-                self.wrong_type(key, value, "true or false", &format!("{key} = true"));
+                let example = format!("{key} = true");
+                self.wrong_type(key, value, "true or false", &example);
                 None
             }
         }
     }
 
-    pub fn number(&mut self, key: &str, value: &Value<'_>) -> Option<(f64, Span)> {
+    pub fn number(&mut self, key: impl Display, value: &Value<'_>) -> Option<(f64, Span)> {
         let parsed = match value.get_ref() {
             DeValue::Integer(number) => {
                 i64::from_str_radix(number.as_str(), number.radix()).ok().map(|n| n as f64)
             }
             DeValue::Float(number) => number.as_str().parse().ok(),
             _ => {
-                self.wrong_type(key, value, "a number", &format!("{key} = 0.5"));
+                let example = format!("{key} = 0.5");
+                self.wrong_type(key, value, "a number", &example);
                 return None;
             }
         };
@@ -87,7 +91,7 @@ impl Reader<'_> {
     }
 
     /// A text, or a list of texts.
-    pub fn texts(&mut self, key: &str, value: &Value<'_>) -> Vec<Quoted> {
+    pub fn texts(&mut self, key: impl Display + Copy, value: &Value<'_>) -> Vec<Quoted> {
         match value.get_ref() {
             DeValue::Array(list) => {
                 list.iter().filter_map(|one| self.text_of_list(key, one)).collect()
@@ -96,26 +100,28 @@ impl Reader<'_> {
         }
     }
 
-    fn text_of_list(&mut self, key: &str, value: &Value<'_>) -> Option<Quoted> {
+    /// A text where a list of them may stand too.
+    pub fn text_of_list(&mut self, key: impl Display, value: &Value<'_>) -> Option<Quoted> {
         match value.get_ref() {
             DeValue::String(_) => self.text(key, value),
             _ => {
-                self.wrong_type(
-                    key,
-                    value,
-                    "a text or a list of texts",
-                    &format!("{key} = [\"…\"]"),
-                );
+                let example = format!("{key} = [\"…\"]");
+                self.wrong_type(key, value, "a text or a list of texts", &example);
                 None
             }
         }
     }
 
-    pub fn table<'v, 'i>(&mut self, key: &str, value: &'v Value<'i>) -> Option<&'v DeTable<'i>> {
+    pub fn table<'v, 'i>(
+        &mut self,
+        key: impl Display,
+        value: &'v Value<'i>,
+    ) -> Option<&'v DeTable<'i>> {
         match value.get_ref() {
             DeValue::Table(table) => Some(table),
             _ => {
-                self.wrong_type(key, value, "a table", &format!("[{key}]"));
+                let example = format!("[{key}]");
+                self.wrong_type(key, value, "a table", &example);
                 None
             }
         }
@@ -123,17 +129,22 @@ impl Reader<'_> {
 
     /// Whether `key` is among `known`; if not, that is told.
     pub fn is_known(&mut self, key: &Word, known: &[Key], of: &str) -> bool {
-        let name = key.text.as_str();
-        if known.iter().any(|k| k.name == name) {
-            return true;
+        let is_known = known.iter().any(|k| k.name == key.text);
+        if !is_known {
+            self.unknown_key(key, known, of);
         }
+        is_known
+    }
+
+    /// Tells that `key` is none of those that are `known`.
+    pub fn unknown_key(&mut self, key: &Word, known: &[Key], of: &str) {
+        let name = key.text.as_str();
         let names = known.iter().map(|k| k.name);
         let help = did_you_mean(nearest(name, names.clone()), || {
             format!("the keys of {of} are {}", names.collect::<Vec<_>>().join(", "))
         });
         let message = format!("`{name}` is not a key of {of}");
         self.diagnostics.fault(FaultKind::UnknownKey, key.span, message, help);
-        false
     }
 }
 
@@ -142,7 +153,7 @@ pub(crate) fn entries<'v, 'i>(table: &'v DeTable<'i>) -> Vec<(Word, &'v Value<'i
     let mut entries: Vec<_> = table
         .iter()
         .map(|(key, value)| {
-            let word = Word { text: key.get_ref().to_string(), span: key.span().into() };
+            let word = Word { text: key.get_ref().as_ref().into(), span: key.span().into() };
             (word, value)
         })
         .collect();

@@ -7,11 +7,12 @@ use crate::report::FaultKind;
 use crate::syntax::Word;
 use harmonym_runtime::base::{Class, ControlKind, ControlName, Id, Kind, MOST_DEVICES, SchemeId};
 use harmonym_runtime::controls::Reads;
+use std::borrow::Cow;
 
 /// What a control's name says besides its device's number.
-struct Numbered {
+struct Numbered<'w> {
     /// The name without the number.
-    plain: String,
+    plain: Cow<'w, str>,
     /// The device, from 0.
     device: Option<u8>,
 }
@@ -29,13 +30,14 @@ impl Resolver<'_> {
             return None;
         };
         self.check_class(entry.class, word, scheme);
-        let (name, kind, gives, reads) = (word.text.clone(), entry.kind, entry.gives, entry.reads);
+        let (name, kind, gives, reads) =
+            (word.text.to_string(), entry.kind, entry.gives, entry.reads);
         let head = Head::Control { name, kind, reads, gives, device };
         Some(Chain { head, steps: Vec::new(), kind: gives })
     }
 
     /// Splits `pad#2.south` into its name and the device's number.
-    fn numbered(&mut self, word: &Word) -> Option<Numbered> {
+    fn numbered<'w>(&mut self, word: &'w Word) -> Option<Numbered<'w>> {
         let name = ControlName::new(&word.text);
         let plain = name.plain();
         let Ok(device) = name.device() else {
@@ -46,7 +48,7 @@ impl Resolver<'_> {
             self.diagnostics.fault(FaultKind::OutOfRange, word.span, message, help);
             return None;
         };
-        Some(Numbered { plain: plain.into_owned(), device })
+        Some(Numbered { plain, device })
     }
 
     /// The key that types a character.
@@ -66,7 +68,7 @@ impl Resolver<'_> {
             return None;
         };
         self.check_class(Class::Key, word, scheme);
-        let (name, kind, gives) = (word.text.clone(), ControlKind::Button, Kind::Axis);
+        let (name, kind, gives) = (word.text.to_string(), ControlKind::Button, Kind::Axis);
         let head = Head::Control { name, kind, reads: Reads::Char(c), gives, device };
         Some(Chain { head, steps: Vec::new(), kind: gives })
     }

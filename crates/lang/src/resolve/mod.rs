@@ -20,6 +20,7 @@ use crate::profile::{self, table};
 use crate::report::{Diagnostic, Diagnostics, FaultKind, did_you_mean, nearest};
 use crate::source::Quoted;
 use crate::syntax::{self, Step as StepTree};
+use compact_str::CompactString;
 use harmonym_runtime::base::{Class, Id, MapId, MapKind, SchemeId, Table};
 use harmonym_runtime::controls::Catalogue;
 use std::collections::HashMap;
@@ -55,7 +56,7 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
     if diagnostics.len() > before {
         return None;
     }
-    let presets = raw.presets.iter().map(|p| (p.name.text.clone(), p.steps.value().to_owned()));
+    let presets = raw.presets.iter().map(|p| (p.name.text.to_string(), p.steps.value().to_owned()));
     Some(Profile {
         title: said(raw.title.as_ref()),
         about: said(raw.about.as_ref()),
@@ -83,13 +84,13 @@ struct Resolver<'a> {
     /// All actions in file order, before any is resolved.
     actions: Vec<reference::Known>,
     /// The same by address.
-    action_ids: HashMap<String, ActionId>,
+    action_ids: HashMap<CompactString, ActionId>,
     schemes: Vec<Scheme>,
     named: Vec<Variable>,
     /// The steps of each preset; none where they have faults.
     presets: Vec<Option<Vec<StepTree>>>,
     /// Where among the presets each name stands first, as written.
-    preset_places: HashMap<String, usize>,
+    preset_places: HashMap<&'a str, usize>,
     /// How many steps presets may still put in their places; nothing once that is told.
     steps_left: Option<usize>,
     diagnostics: &'a mut Diagnostics,
@@ -105,8 +106,8 @@ pub(crate) const MOST_STEPS: usize = 1_000_000;
 /// An action has at most so many bindings.
 pub(crate) const MOST_BINDINGS: usize = 500;
 
-fn preset_places(raw: &profile::Profile) -> HashMap<String, usize> {
-    let names = raw.presets.iter().map(|preset| preset.name.text.clone());
+fn preset_places(raw: &profile::Profile) -> HashMap<&str, usize> {
+    let names = raw.presets.iter().map(|preset| preset.name.text.as_str());
     // Of several with one name the first stands.
     names.enumerate().map(|(place, name)| (name, place)).rev().collect()
 }
@@ -134,7 +135,7 @@ impl Resolver<'_> {
                 }
             }
             self.schemes.push(Scheme {
-                name: raw.name.text.clone(),
+                name: raw.name.text.to_string(),
                 classes,
                 about: said(raw.about.as_ref()),
                 label: said(raw.label.as_ref()),
@@ -208,7 +209,7 @@ impl Resolver<'_> {
                 continue;
             }
             let raw = &self.raw.presets;
-            let Some(&inner) = self.preset_places.get(&tree.name.text) else {
+            let Some(&inner) = self.preset_places.get(tree.name.text.as_str()) else {
                 // Told once, at the preset that says it.
                 if way.len() == 1 {
                     self.unknown_preset(tree);
@@ -311,7 +312,7 @@ impl Resolver<'_> {
                 }
             }
             maps.push(Map {
-                name: raw.name.text.clone(),
+                name: raw.name.text.to_string(),
                 kind,
                 rank: self.rank(raw).unwrap_or(kind.rank()),
                 also: self.also(MapId::new(index), raw),

@@ -5,11 +5,12 @@ use crate::model::{ActionId, Chain, Head};
 use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::source::Span;
 use crate::syntax::Word;
+use compact_str::CompactString;
 use harmonym_runtime::base::{Id, Kind, MapId};
 
 /// What is known of an action before any is resolved.
 pub(super) struct Known {
-    pub address: String,
+    pub address: CompactString,
     pub map: MapId,
     /// Where its name is.
     pub span: Span,
@@ -31,7 +32,9 @@ impl Resolver<'_> {
                     "turn" => Some(Kind::Turn),
                     _ => None,
                 });
-                let address = format!("{}.{}", map.name.text, action.name.text);
+                let mut address = map.name.text.clone();
+                address.push('.');
+                address.push_str(&action.name.text);
                 known.push(Known { address, map: MapId::new(index), span: action.name.span, kind });
             }
         }
@@ -48,7 +51,7 @@ impl Resolver<'_> {
             true => name.to_owned(),
             false => format!("{own}.{name}"),
         };
-        let found = self.action_ids.get(&address).copied();
+        let found = self.action_ids.get(address.as_str()).copied();
         if found.is_none() {
             let of_map = self.actions.iter().filter(|action| action.map == map);
             let short =
@@ -80,7 +83,7 @@ impl Resolver<'_> {
             Kind::Switch => Kind::Axis,
             kind => kind,
         };
-        let head = Head::Action { action, name: known.address.clone(), kind };
+        let head = Head::Action { action, name: known.address.to_string(), kind };
         Some(Chain { head, steps: Vec::new(), kind })
     }
 
@@ -88,12 +91,13 @@ impl Resolver<'_> {
     pub(super) fn check_loops(&mut self, named: &[Vec<ActionId>]) {
         // 0 unseen, 1 on the way, 2 done.
         let mut marks = vec![0_u8; named.len()];
+        let mut way: Vec<(usize, usize)> = Vec::new();
         for start in 0..named.len() {
-            let mut way: Vec<(usize, usize)> = vec![(start, 0)];
             if marks[start] != 0 {
                 continue;
             }
             marks[start] = 1;
+            way.push((start, 0));
             while let Some((at, next)) = way.last_mut() {
                 let Some(&to) = named[*at].get(*next) else {
                     marks[*at] = 2;

@@ -22,15 +22,18 @@ impl Resolver<'_> {
         let before = self.diagnostics.len();
         let (mut steps, mut sound) = (Vec::new(), true);
         for tree in trees {
-            let more = match tree.is_preset {
-                true => self.preset(tree, kind, action),
-                false => self.step(tree, kind, action).map(|step| vec![step]),
-            };
-            sound &= more.is_some();
-            for step in more.into_iter().flatten() {
-                kind = step.kind.kind_after(kind);
-                steps.push(step);
+            let first = steps.len();
+            match tree.is_preset {
+                true => match self.preset(tree, kind, action) {
+                    Some(more) => steps.extend(more),
+                    None => sound = false,
+                },
+                false => match self.step(tree, kind, action) {
+                    Some(step) => steps.push(step),
+                    None => sound = false,
+                },
             }
+            kind = steps[first..].iter().fold(kind, |kind, step| step.kind.kind_after(kind));
             if steps.len() > LONGEST_CHAIN {
                 let message = format!("the chain has more than {LONGEST_CHAIN} steps");
                 self.diagnostics.fault(FaultKind::OutOfRange, tree.span, message, "write fewer");
@@ -81,7 +84,7 @@ impl Resolver<'_> {
     }
 
     fn preset(&mut self, tree: &StepTree, kind: Kind, action: Option<Kind>) -> Option<Vec<Step>> {
-        let name = &tree.name.text;
+        let name = tree.name.text.as_str();
         let place = self.preset_places.get(name).copied();
         let Some(preset) = place.and_then(|place| self.presets.get(place)).cloned() else {
             self.unknown_preset(tree);

@@ -7,6 +7,9 @@ mod string;
 
 pub use string::StringMap;
 
+use compact_str::CompactString;
+use std::sync::OnceLock;
+
 /// A stretch of a text, in bytes, the end excluded.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct Span {
@@ -47,21 +50,21 @@ impl From<std::ops::Range<usize>> for Span {
 /// What a string of a TOML file says, with the place of each of its bytes in the file.
 #[derive(Clone, Debug)]
 pub struct Quoted {
-    value: String,
+    value: CompactString,
     span: Span,
     map: StringMap,
 }
 
 impl Quoted {
     /// The string written at `span` of `file`, quotes included, that says `value`.
-    pub fn new(file: &str, span: Span, value: impl Into<String>) -> Self {
+    pub fn new(file: &str, span: Span, value: impl Into<CompactString>) -> Self {
         Self { value: value.into(), span, map: StringMap::new(file, span) }
     }
 
     /// A text that stands by itself, without quotes.
     pub fn bare(text: &str) -> Self {
         let span = Span::new(0, text.len());
-        Self { value: text.to_owned(), span, map: StringMap::bare() }
+        Self { value: text.into(), span, map: StringMap::bare() }
     }
 
     /// What it says.
@@ -90,25 +93,30 @@ pub struct Place {
 }
 
 /// A text with the name people know it by.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug)]
 pub struct Source {
     name: String,
     text: String,
-    lines: Vec<usize>,
+    /// The byte that each line starts at, found when it is first asked for: a text without faults never is.
+    starts: OnceLock<Vec<usize>>,
     /// How many lines are before it, in a text that it is a part of.
     before: usize,
     is_part: bool,
 }
 
+impl PartialEq for Source {
+    fn eq(&self, other: &Self) -> bool {
+        // Where lines start follows from the text, and may not have been asked for yet.
+        let Self { name, text, starts: _, before, is_part } = self;
+        (name, text, before, is_part) == (&other.name, &other.text, &other.before, &other.is_part)
+    }
+}
+
 impl Source {
     /// A text called `name` in messages (a path, as a rule).
     pub fn new(name: impl Into<String>, text: impl Into<String>) -> Self {
-        let text = text.into();
-        let breaks = text.match_indices('\n').map(|(i, _)| i + 1);
-        // A byte order mark is no part of the first line.
-        let first = if text.starts_with('\u{feff}') { '\u{feff}'.len_utf8() } else { 0 };
-        let lines = std::iter::once(first).chain(breaks).collect();
-        Self { name: name.into(), text, lines, before: 0, is_part: false }
+        let starts = OnceLock::new();
+        Self { name: name.into(), text: text.into(), starts, before: 0, is_part: false }
     }
 
     /// Line `number` (from 1) of a text that is not held whole.
@@ -143,11 +151,20 @@ impl Source {
         Span { start, end }
     }
 
+    fn starts(&self) -> &[usize] {
+        self.starts.get_or_init(|| {
+            let breaks = self.text.match_indices('\n').map(|(i, _)| i + 1);
+            // A byte order mark is no part of the first line.
+            let first = if self.text.starts_with('\u{feff}') { '\u{feff}'.len_utf8() } else { 0 };
+            std::iter::once(first).chain(breaks).collect()
+        })
+    }
+
     /// The line and column of a byte.
     pub fn place(&self, offset: usize) -> Place {
         let offset = self.text.floor_char_boundary(offset);
-        let line = self.lines.partition_point(|&start| start <= offset).max(1);
-        let start = self.lines[line - 1];
+        let line = self.starts().partition_point(|&start| start <= offset).max(1);
+        let start = self.starts()[line - 1];
         let column = self.text[start..offset.max(start)].chars().count() + 1;
         Place { line: line + self.before, column }
     }
@@ -155,16 +172,16 @@ impl Source {
     /// Where line `number` (from 1) lies, its line break left out.
     pub fn line(&self, number: usize) -> Span {
         let number = number.wrapping_sub(self.before);
-        let Some(&start) = self.lines.get(number.wrapping_sub(1)) else {
+        let Some(&start) = self.starts().get(number.wrapping_sub(1)) else {
             return Span::new(self.text.len(), self.text.len());
         };
-        let end = self.lines.get(number).copied().unwrap_or(self.text.len());
+        let end = self.starts().get(number).copied().unwrap_or(self.text.len());
         Span::new(start, start + self.text[start..end].trim_end_matches(['\n', '\r']).len())
     }
 
     /// The lines in order, each with the byte it starts at.
     pub fn lines(&self) -> impl Iterator<Item = (usize, &str)> {
-        (1..=self.lines.len()).map(|number| {
+        (1..=self.starts().len()).map(|number| {
             let number = number + self.before;
             let span = self.line(number);
             (span.start, self.slice(span))

@@ -116,15 +116,9 @@ pub(super) fn args(cursor: &mut Cursor<'_>, stop: &[&str]) -> Parsed<Vec<Arg>> {
             }
             _ => None,
         };
-        let value = match cursor.peek().kind.clone() {
-            TokenKind::Number(number) => {
-                cursor.next();
-                ArgValue::Number(number)
-            }
-            TokenKind::Word(word) => {
-                cursor.next();
-                ArgValue::Word(word)
-            }
+        let value = match cursor.peek().kind {
+            TokenKind::Number(_) => ArgValue::Number(cursor.expect_number()?),
+            TokenKind::Word(_) => ArgValue::Word(cursor.expect_word("a word")?),
             TokenKind::Mark('(') => point(cursor)?,
             _ if name.is_some() => return Err(cursor.unexpected("a value")),
             _ => return Ok(args),

@@ -84,18 +84,18 @@ impl<'a> Lexer<'a> {
     fn token(&mut self) -> Option<TokenKind> {
         let mut chars = self.rest().chars();
         let Some(first) = chars.next() else { return Some(TokenKind::End) };
-        let second = chars.next().unwrap_or(' ');
-        if first.is_ascii_digit()
-            || (matches!(first, '.' | '-') && (second.is_ascii_digit() || second == '.'))
-        {
-            return Some(self.number());
-        }
         if first.is_alphabetic() {
             return Some(TokenKind::Word(self.word()));
         }
+        let begins_number = |c: char| c.is_ascii_digit() || c == '.';
+        if first.is_ascii_digit()
+            || (matches!(first, '.' | '-') && chars.next().is_some_and(begins_number))
+        {
+            return Some(self.number());
+        }
         let start = self.at;
         self.at += first.len_utf8();
-        if "|+(),=@".contains(first) {
+        if matches!(first, '|' | '+' | '(' | ')' | ',' | '=' | '@') {
             return Some(TokenKind::Mark(first));
         }
         let (rule, span) = (FaultKind::Syntax, self.span(start));
@@ -111,17 +111,14 @@ impl<'a> Lexer<'a> {
     }
 
     fn word(&mut self) -> Word {
-        let start = self.at;
-        let in_word = |c: char| is_letter(c) || matches!(c, '-' | '_' | '.' | '#');
-        let class = self.take_while(|c| is_letter(c) || c == '#');
-        if (class == "char" || class.starts_with("char#")) && self.rest().starts_with('.') {
-            // Exactly one character follows, whatever it is: `char.+`.
-            let taken: usize = self.rest().chars().take(2).map(char::len_utf8).sum();
-            self.at += taken;
-        } else {
-            self.take_while(in_word);
+        let (start, rest) = (self.at, self.rest());
+        match rest.starts_with("char").then(|| typed(rest)).flatten() {
+            Some(length) => self.at += length,
+            None => {
+                self.take_while(|c| is_letter(c) || matches!(c, '-' | '_' | '.' | '#'));
+            }
         }
-        Word { text: self.value[start..self.at].to_owned(), span: self.span(start) }
+        Word { text: self.value[start..self.at].into(), span: self.span(start) }
     }
 
     fn number(&mut self) -> TokenKind {
@@ -135,9 +132,19 @@ impl<'a> Lexer<'a> {
             self.diagnostics.fault(rule, span, message, help);
             (0.0, None, Unit::Broken)
         });
-        let text = self.value[start..self.at].to_owned();
+        let text = self.value[start..self.at].into();
         TokenKind::Number(Number { value, time, unit, text, span })
     }
+}
+
+/// How long `char.` is with the one character that follows it, whatever that is (`char.+`), if a text
+/// begins so.
+fn typed(text: &str) -> Option<usize> {
+    let (class, after) = text.split_once('.')?;
+    let number = class.strip_prefix("char")?;
+    let is_class = number.is_empty()
+        || (number.starts_with('#') && number.chars().all(|c| is_letter(c) || c == '#'));
+    is_class.then(|| class.len() + 1 + after.chars().next().map_or(0, char::len_utf8))
 }
 
 /// A letter or digit of any script, found quickly for those of English.

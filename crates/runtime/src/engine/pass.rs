@@ -61,18 +61,16 @@ impl State {
     }
 
     /// Until when ticks tell nothing and change nothing that is read at them, if nothing is reported:
-    /// right after a tick that changed nothing itself, while nothing moves, waits or fires at ticks.
+    /// right after a tick that changed nothing itself, while nothing moves, adds up or fires at ticks.
     pub fn rests_until(&self) -> Option<Time> {
-        let Agenda { moving, at_tick, recheck, waiting, moved, changed, .. } = &self.agenda;
-        let rests = self.clock.frame_stands
+        let Agenda { moving, at_tick, changed, recheck, waiting, .. } = &self.agenda;
+        let is_over = self.clock.frame_stands;
+        debug_assert!(!is_over || self.is_idle() && recheck.is_empty() && waiting.is_empty());
+        let rests = is_over
             && moving.is_empty()
             && at_tick.is_empty()
-            && recheck.is_empty()
-            && waiting.is_empty()
-            && moved.is_empty()
             && changed.is_empty()
-            && self.episodes.firing.is_empty()
-            && self.is_idle();
+            && self.episodes.firing.is_empty();
         let due = self.episodes.timers.first().map_or(NEVER, |(due, _, _)| due);
         rests.then_some(due)
     }
@@ -128,13 +126,13 @@ impl State {
         }
     }
 
-    /// Whether nothing is to be worked through.
+    /// Whether nothing is to be worked through, between passes: there every `+` is settled whose action is.
     #[inline]
     fn is_idle(&self) -> bool {
-        self.agenda.dirty.is_empty()
-            && self.agenda.stale_pluses.is_empty()
-            && self.agenda.to_peek.is_empty()
-            && self.episodes.due.is_empty()
+        let Agenda { dirty, to_peek, stale_pluses, .. } = &self.agenda;
+        let is_idle = dirty.is_empty() && to_peek.is_empty() && self.episodes.due.is_empty();
+        debug_assert!(!is_idle || stale_pluses.is_empty());
+        is_idle
     }
 
     /// The first action with something to do; every `+` is settled before.

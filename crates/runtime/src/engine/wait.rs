@@ -385,10 +385,8 @@ impl Inputs {
         won: Option<BindingId>,
     ) {
         let band = &mut self.bands[used];
-        if band.may_wait {
-            let spec = &plan.actions[plan.uses[used].action];
-            let raw = self.controls.visible[used].magnitude();
-            band.learn(spec, raw, value.magnitude_of(spec.kind), won == Some(band.binding));
-        }
+        let spec = &plan.actions[plan.uses[used].action];
+        let raw = self.controls.visible[used].magnitude();
+        band.learn(spec, raw, value.magnitude_of(spec.kind), won == Some(band.binding));
     }
 }
