@@ -302,6 +302,16 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
                 ("key.KeyB", "0"),
             ],
         ),
+        // It goes from one side to the other in less than a millisecond.
+        (
+            "value = \"axis\"\nbind.pad = \"pad.right-stick.x | ease rise=4000/s fall=4000/s\"",
+            &[
+                ("pad.right-stick", "[0.9,0]"),
+                ("pad.right-stick", "[-0.9,0]"),
+                ("pad.right-stick", "[0.8,0]"),
+                ("pad.right-stick", "[0,0]"),
+            ],
+        ),
         // A button does not take it down.
         (
             "value = \"switch\"\nbind.desk = \"key.KeyA\"\nlevels = { down = 1.5 }",
