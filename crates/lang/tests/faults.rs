@@ -350,6 +350,14 @@ fn maps_devices_and_lists() {
 }
 
 #[test]
+fn a_list_within_a_list_of_bindings_is_told() {
+    check(
+        "[map.m.a]\nvalue = \"switch\"\nbind.desk = [«[\"key.KeyA\", \"key.KeyB\"]», \"key.KeyC\"]",
+        &["`bind.desk` is a text or a list of texts, not a list"],
+    );
+}
+
+#[test]
 fn settings_and_facts() {
     check("[setting.«slow»]", &["has no default"]);
     check("[setting.slow]\ndefault = «2»\nrange = [0, 1]", &["outside of the range; it is 0 to 1"]);
