@@ -237,6 +237,20 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
              bind.pad = \"pad.right-stick\"\nshape = \"curve (0.3 0.8) (1 0.05)\"",
             OUT_AND_BACK,
         ),
+        // The same of one of three sticks.
+        (
+            "value = \"plane\"\nlevels = { wake = 0.3, down = 0.5, up = 0.2 }\n\
+             bind.pad = [\"pad.right-stick\", \"pad.left-stick\"]\n\
+             bind.globe = \"globe.roll | curve (0.3 0.8) (1 0.05)\"\n\
+             [device.globe]\ncontrols = { roll = \"stick\" }\n[scheme.globe]\ndevices = [\"globe\"]",
+            &[
+                ("globe.roll", "[0.3,0]"),
+                ("globe.roll", "[0.2,0]"),
+                ("globe.roll", "[0.4,0]"),
+                ("globe.roll", "[0.97,0]"),
+                ("globe.roll", "[0.4,0]"),
+            ],
+        ),
         // Another action reads it, and goes down where it stays as it is.
         (
             "value = \"plane\"\nbind.pad = \"pad.right-stick\"\n\
@@ -284,22 +298,6 @@ fn each_thing_that_makes_a_short_way_too_short_counts() {
                 ("pad.right-stick", "[0.6,0]"),
                 ("close", "\"book\""),
                 ("pad.right-stick", "[0.8,0]"),
-            ],
-        ),
-        // It reads one that moves, which is somewhere else between whole milliseconds.
-        (
-            "value = \"axis\"\nbind.desk = [\"act.b\", \"key.KeyB | scale 0.3\"]\n\
-             levels = { wake = 0.2, down = 0.2, up = 0.1 }\n\
-             [map.quay.b]\nvalue = \"axis\"\nbind.desk = \"key.KeyA | ease rise=9/s fall=9/s\"",
-            &[
-                ("key.KeyA", "1"),
-                ("key.KeyB", "1"),
-                ("key.KeyB", "0"),
-                ("key.KeyB", "1"),
-                ("key.KeyA", "0"),
-                ("key.KeyB", "0"),
-                ("key.KeyB", "1"),
-                ("key.KeyB", "0"),
             ],
         ),
         // It goes from one side to the other in less than a millisecond.
@@ -396,5 +394,32 @@ fn who_yields_waits_on_short_ways_too() {
              bind.desk = \"key.KeyB\"\n"
         );
         agree(&text, keys);
+    }
+}
+
+#[test]
+fn what_moves_is_where_it_is_at_every_report() {
+    let line = |t: u32, key: &str, on: u8| {
+        format!("{{\"t\":{}e-4,\"control\":\"key.{key}\",\"value\":{on}}}\n", t)
+    };
+    // Another action reads it, at two reports of one millisecond.
+    let read = "value = \"axis\"\nbind.desk = [\"act.b\", \"key.KeyB | scale 0.1\"]\n\
+                [map.quay.b]\nvalue = \"axis\"\nbind.desk = \"key.KeyA | ease rise=9/s fall=9/s\"";
+    let hands =
+        [(0, "KeyA", 1), (203, "KeyB", 1), (206, "KeyB", 0), (209, "KeyB", 1), (502, "KeyA", 0)];
+    // It waits for another action, which has it long before it is looked at again.
+    let waits = "value = \"axis\"\nbind.desk = \"key.KeyA | ease rise=1/s fall=1/s\"\nyields-to = [\"b\"]\n\
+                 levels = { wake = 0.1, down = 0.1, up = 0.05 }\n\
+                 [map.quay.b]\nvalue = \"switch\"\nbind.desk = \"key.KeyB\"\nfire = \"release\"";
+    let late = [(0, "KeyB", 1), (100, "KeyA", 1), (3003, "KeyB", 0), (3006, "KeyA", 0)];
+    for (action, rules, hands) in [
+        (read, &["change", "while", "press", "release"][..], &hands[..]),
+        (waits, &["press", "release", "hold 0.05s", "tap 1s", "charge 0.01s"], &late),
+    ] {
+        let take: String = hands.iter().map(|&(t, key, on)| line(t, key, on)).collect();
+        for rule in rules {
+            let profile = format!("{HEAD}[map.quay.a]\nfire = \"{rule}\"\n{action}\n");
+            assert_eq!(compare(&profile, &take, 60), Ok(()), "{profile}");
+        }
     }
 }
