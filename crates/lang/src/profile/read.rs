@@ -328,7 +328,7 @@ impl Reader<'_> {
 
     fn binds(&mut self, value: &Value<'_>) -> Vec<(Word, Vec<Binding>)> {
         let Some(table) = self.table("bind.SCHEME", value) else { return Vec::new() };
-        let mut binds = Vec::new();
+        let mut binds = Vec::with_capacity(table.len());
         for (scheme, value) in entries(table) {
             let key = format_args!("bind.{}", scheme.text);
             let bindings = match value.get_ref() {

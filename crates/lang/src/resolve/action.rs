@@ -93,7 +93,8 @@ impl Resolver<'_> {
     }
 
     fn bindings(&mut self, raw: &profile::Action, kind: Option<Kind>, map: MapId) -> Vec<Binding> {
-        let mut bindings = Vec::new();
+        let count: usize = raw.binds.iter().map(|(_, all)| all.len()).sum();
+        let mut bindings = Vec::with_capacity(count.min(MOST_BINDINGS));
         let mut left = MOST_BINDINGS;
         for (scheme, all) in &raw.binds {
             let id = match scheme.text.as_str() {

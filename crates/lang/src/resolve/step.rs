@@ -20,7 +20,7 @@ impl Resolver<'_> {
         action: Option<Kind>,
     ) -> Option<(Vec<Step>, Kind)> {
         let before = self.diagnostics.len();
-        let (mut steps, mut sound) = (Vec::new(), true);
+        let (mut steps, mut sound) = (Vec::with_capacity(trees.len()), true);
         for tree in trees {
             let first = steps.len();
             match tree.is_preset {
