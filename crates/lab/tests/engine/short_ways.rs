@@ -400,7 +400,7 @@ fn who_yields_waits_on_short_ways_too() {
 #[test]
 fn what_moves_is_where_it_is_at_every_report() {
     let line = |t: u32, key: &str, on: u8| {
-        format!("{{\"t\":{}e-4,\"control\":\"key.{key}\",\"value\":{on}}}\n", t)
+        format!("{{\"t\":{t}e-4,\"control\":\"key.{key}\",\"value\":{on}}}\n")
     };
     // Another action reads it, at two reports of one millisecond.
     let read = "value = \"axis\"\nbind.desk = [\"act.b\", \"key.KeyB | scale 0.1\"]\n\
