@@ -17,7 +17,7 @@ fn quoted(text: &str) -> Quoted {
 /// A tree in one line, as bracketed words.
 fn head(head: &Head) -> String {
     match head {
-        Head::Control(word) => word.text.to_string(),
+        Head::Control(word) => word.text.clone(),
         Head::Combination(combination) => {
             let parts = combination.parts.iter().map(|part| {
                 let name = part.name.as_ref().map_or(String::new(), |n| format!("{}:", n.text));
@@ -55,7 +55,7 @@ fn arg(arg: &harmonym_lang::syntax::Arg) -> String {
     let name = arg.name.as_ref().map_or(String::new(), |n| format!("{}=", n.text));
     let value = match &arg.value {
         ArgValue::Number(number) => format!("{}", number.value),
-        ArgValue::Word(word) => word.text.to_string(),
+        ArgValue::Word(word) => word.text.clone(),
         ArgValue::Point(numbers) => {
             let numbers: Vec<_> = numbers.iter().map(|n| n.value.to_string()).collect();
             format!("({})", numbers.join(" "))

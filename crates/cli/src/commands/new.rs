@@ -87,19 +87,19 @@ pub fn map_of(starter: &str, name: &str, draft: &Draft) -> Result<String, Failur
         let help = "begin a profile with it: harmonym new DIR --starter quay";
         return Err(Failure::new(format!("`{starter}` is a whole game of several maps"), help));
     };
-    let map = Thing::Map(map.name.text.to_string());
+    let map = Thing::Map(map.name.text.clone());
     let map = match map.name() == name {
         true => map,
         false => own.rename(&map.address(), name)?.1,
     };
     let schemes: Vec<Thing> =
-        own.raw().schemes.iter().map(|s| Thing::Scheme(s.name.text.to_string())).collect();
+        own.raw().schemes.iter().map(|s| Thing::Scheme(s.name.text.clone())).collect();
     for scheme in schemes.iter().filter(|scheme| !draft.has(scheme)) {
         own.remove(&scheme.address(), true)?;
     }
     let numbers = own.raw().variables.iter().map(|named| match named.is_setting {
-        true => Thing::Setting(named.name.text.to_string()),
-        false => Thing::Fact(named.name.text.to_string()),
+        true => Thing::Setting(named.name.text.clone()),
+        false => Thing::Fact(named.name.text.clone()),
     });
     for number in numbers.filter(|number| !draft.has(number)).collect::<Vec<_>>() {
         own.remove(&number.address(), true)?;

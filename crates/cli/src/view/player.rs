@@ -32,11 +32,11 @@ pub fn text(told: &Told<'_>, only: Option<ActionId>, look: Look) -> String {
         rows.push([format!("setting {}", one.name.text), shipped, worth(one.value)]);
     }
     for one in file.replaced.iter().filter(|one| is_meant(&one.of.text)) {
-        let new = if one.new.text == NONE { "–".to_owned() } else { one.new.text.to_string() };
-        rows.push([one.of.text.to_string(), one.old.text.to_string(), new]);
+        let new = if one.new.text == NONE { "–".to_owned() } else { one.new.text.clone() };
+        rows.push([one.of.text.clone(), one.old.text.clone(), new]);
     }
     for one in file.also.iter().filter(|one| is_meant(&one.of.text)) {
-        rows.push([one.of.text.to_string(), "–".to_owned(), one.control.text.to_string()]);
+        rows.push([one.of.text.clone(), "–".to_owned(), one.control.text.clone()]);
     }
     let mut out = match rows.is_empty() {
         true => "Nothing differs from the profile.\n".to_owned(),

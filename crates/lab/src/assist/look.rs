@@ -202,7 +202,7 @@ fn action(raw: &Profile, name: &str, map: &str) -> Option<Thing> {
     let own = raw.maps.iter().filter(|one| one.name.text == map).find(has);
     let mut all = raw.maps.iter().filter(has);
     let one = own.or_else(|| all.next().filter(|_| all.next().is_none()))?;
-    Some(Thing::Action(one.name.text.to_string(), name.to_owned()))
+    Some(Thing::Action(one.name.text.clone(), name.to_owned()))
 }
 
 /// What stands at a byte of a score for a profile, and where.

@@ -138,7 +138,7 @@ fn of_step(step: &Step) -> Option<(usize, String)> {
     let (option, value) = match StepWord::named(&step.name.text)? {
         StepWord::Deadzone => ("full", "1".to_owned()),
         StepWord::SwitchAt => ("off", shortest(0.8 * first?.value).to_string()),
-        StepWord::Ease => ("fall", number(&step.args, Some("rise"))?.text.to_string()),
+        StepWord::Ease => ("fall", number(&step.args, Some("rise"))?.text.clone()),
         _ => return None,
     };
     let is_there = step.args.iter().any(|arg| is_called(arg, Some(option)));

@@ -158,17 +158,17 @@ pub(super) fn exists(raw: &Profile, thing: &Thing) -> bool {
 pub(super) fn things(raw: &Profile) -> Vec<Thing> {
     let mut all = Vec::new();
     for map in &raw.maps {
-        all.push(Thing::Map(map.name.text.to_string()));
+        all.push(Thing::Map(map.name.text.clone()));
         let own = map.actions.iter();
-        all.extend(own.map(|a| Thing::Action(map.name.text.to_string(), a.name.text.to_string())));
+        all.extend(own.map(|a| Thing::Action(map.name.text.clone(), a.name.text.clone())));
     }
-    all.extend(raw.schemes.iter().map(|one| Thing::Scheme(one.name.text.to_string())));
+    all.extend(raw.schemes.iter().map(|one| Thing::Scheme(one.name.text.clone())));
     all.extend(raw.variables.iter().map(|one| match one.is_setting {
-        true => Thing::Setting(one.name.text.to_string()),
-        false => Thing::Fact(one.name.text.to_string()),
+        true => Thing::Setting(one.name.text.clone()),
+        false => Thing::Fact(one.name.text.clone()),
     }));
-    all.extend(raw.presets.iter().map(|one| Thing::Preset(one.name.text.to_string())));
-    all.extend(raw.devices.iter().map(|one| Thing::Device(one.name.text.to_string())));
+    all.extend(raw.presets.iter().map(|one| Thing::Preset(one.name.text.clone())));
+    all.extend(raw.devices.iter().map(|one| Thing::Device(one.name.text.clone())));
     all
 }
 

@@ -197,7 +197,7 @@ pub(super) struct Gatherer<'a> {
 /// The whole of what a string says, as a word.
 fn word(text: &Quoted) -> Word {
     let value = text.value();
-    Word { text: value.into(), span: text.file_span(0, value.len()) }
+    Word { text: value.to_owned(), span: text.file_span(0, value.len()) }
 }
 
 fn path(keys: &[&str]) -> Vec<String> {
@@ -211,7 +211,7 @@ impl<'a> Gatherer<'a> {
 
     fn add(&mut self, word: &Word, things: Vec<(Thing, (usize, usize))>, role: Role) {
         if !things.is_empty() {
-            let (span, text) = (word.span, word.text.to_string());
+            let (span, text) = (word.span, word.text.clone());
             self.all.push(Mention { span, text, things, role, inside: self.inside.clone() });
         }
     }
@@ -257,8 +257,8 @@ impl<'a> Gatherer<'a> {
         }
         for (scheme, bindings) in &action.binds {
             let mut at = own("bind");
-            at.push(scheme.text.to_string());
-            let thing = Thing::Scheme(scheme.text.to_string());
+            at.push(scheme.text.clone());
+            let thing = Thing::Scheme(scheme.text.clone());
             let things = vec![(thing, (0, scheme.text.len()))];
             self.add(scheme, things, Role::Key(at.clone()));
             for (index, binding) in bindings.iter().enumerate() {
@@ -356,7 +356,7 @@ impl<'a> Gatherer<'a> {
     fn steps(&mut self, steps: &[Step]) {
         for step in steps {
             if step.is_preset {
-                let thing = Thing::Preset(step.name.text.to_string());
+                let thing = Thing::Preset(step.name.text.clone());
                 let things = vec![(thing, (0, step.name.text.len()))];
                 self.add(&step.name, things, Role::Step(step.span));
             } else if step.name.text != "order" {

@@ -147,7 +147,7 @@ impl Draft {
             rename(
                 one.name.span,
                 &one.name.text,
-                self.name_now(Thing::Setting(one.name.text.to_string())),
+                self.name_now(Thing::Setting(one.name.text.clone())),
             );
         }
         let owners =

@@ -60,7 +60,7 @@ pub fn export(raw: &Profile) -> Vec<Row> {
             let before = rows.len();
             for (scheme, bindings) in &action.binds {
                 rows.extend(bindings.iter().map(|binding| Row {
-                    scheme: scheme.text.to_string(),
+                    scheme: scheme.text.clone(),
                     binding: binding.from.value().to_owned(),
                     ..row.clone()
                 }));
@@ -207,7 +207,7 @@ impl Row {
         };
         Self {
             map: map.to_owned(),
-            action: action.name.text.to_string(),
+            action: action.name.text.clone(),
             value: text(&action.value),
             fire: text(&action.fire),
             about: text(&action.about),

@@ -264,7 +264,7 @@ fn meant(raw: &Profile, name: &str) -> Option<(String, String)> {
             && map.actions.iter().any(|action| action.name.text == own)
     });
     match (maps.next(), maps.next()) {
-        (Some(map), None) => Some((map.name.text.to_string(), own.to_owned())),
+        (Some(map), None) => Some((map.name.text.clone(), own.to_owned())),
         _ => None,
     }
 }

@@ -11,7 +11,6 @@ pub use expression::{
 };
 pub use id::ActionId;
 
-use compact_str::ToCompactString;
 pub use harmonym_runtime::base::{Blend, MapKind};
 use harmonym_runtime::base::{Class, Kind, MapId, SchemeId, Table, VariableId};
 use harmonym_runtime::controls::Catalogue;
@@ -290,8 +289,7 @@ impl Profile {
 
     /// The same for an action whose address is known.
     pub(crate) fn binding_of(&self, address: &str, binding: &Binding) -> String {
-        let number = binding.number.to_compact_string();
-        [address, "@", self.scheme_name(binding), "#", &number].concat()
+        [address, "@", self.scheme_name(binding), "#", &binding.number.to_string()].concat()
     }
 
     /// The name of a binding's scheme, `all` without one.

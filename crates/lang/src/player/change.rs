@@ -20,7 +20,7 @@ pub enum OnConflict {
 }
 
 fn word(text: &str) -> Word {
-    Word { text: text.into(), span: Span::default() }
+    Word { text: text.to_owned(), span: Span::default() }
 }
 
 impl Player {
@@ -146,7 +146,7 @@ impl Player {
         }
         let mut own = self.replaced.iter().filter(|one| one.of.text == of);
         match own.find(|one| one.new.text == name).filter(|_| !has) {
-            Some(one) => one.old.text.to_string(),
+            Some(one) => one.old.text.clone(),
             None => name.to_owned(),
         }
     }

@@ -57,7 +57,7 @@ impl Reader<'_> {
                         }
                         for control in self.texts(&of.text, value) {
                             let control =
-                                Word { text: control.value().into(), span: control.span() };
+                                Word { text: control.value().to_owned(), span: control.span() };
                             player.also.push(Extra { of: of.clone(), control });
                         }
                     }
@@ -123,7 +123,7 @@ impl Reader<'_> {
         };
         for (old, value) in entries(table) {
             let Some(new) = self.text(&old.text, value) else { continue };
-            let new = Word { text: new.value().into(), span: new.span() };
+            let new = Word { text: new.value().to_owned(), span: new.span() };
             all.push(Replacement { of: of.clone(), old, new });
         }
     }

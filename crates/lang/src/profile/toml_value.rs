@@ -153,7 +153,7 @@ pub(crate) fn entries<'v, 'i>(table: &'v DeTable<'i>) -> Vec<(Word, &'v Value<'i
     let mut entries: Vec<_> = table
         .iter()
         .map(|(key, value)| {
-            let word = Word { text: key.get_ref().as_ref().into(), span: key.span().into() };
+            let word = Word { text: key.get_ref().to_string(), span: key.span().into() };
             (word, value)
         })
         .collect();

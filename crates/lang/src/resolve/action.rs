@@ -31,7 +31,7 @@ impl Resolver<'_> {
         let in_pause = of_map.is_some_and(|map| map.in_pause);
         let carries = fire.iter().all(|one| matches!(one.cue, Cue::While | Cue::Change));
         Some(Action {
-            name: raw.name.text.to_string(),
+            name: raw.name.text.clone(),
             map,
             kind,
             bindings,

@@ -30,8 +30,7 @@ impl Resolver<'_> {
             return None;
         };
         self.check_class(entry.class, word, scheme);
-        let (name, kind, gives, reads) =
-            (word.text.to_string(), entry.kind, entry.gives, entry.reads);
+        let (name, kind, gives, reads) = (word.text.clone(), entry.kind, entry.gives, entry.reads);
         let head = Head::Control { name, kind, reads, gives, device };
         Some(Chain { head, steps: Vec::new(), kind: gives })
     }
@@ -68,7 +67,7 @@ impl Resolver<'_> {
             return None;
         };
         self.check_class(Class::Key, word, scheme);
-        let (name, kind, gives) = (word.text.to_string(), ControlKind::Button, Kind::Axis);
+        let (name, kind, gives) = (word.text.clone(), ControlKind::Button, Kind::Axis);
         let head = Head::Control { name, kind, reads: Reads::Char(c), gives, device };
         Some(Chain { head, steps: Vec::new(), kind: gives })
     }

@@ -31,7 +31,7 @@ impl Resolver<'_> {
         let mut controls = Vec::new();
         for (name, kind) in &raw.controls {
             match ControlKind::from_word(kind.value()) {
-                Some(kind) => controls.push((name.text.to_string(), kind)),
+                Some(kind) => controls.push((name.text.clone(), kind)),
                 None => {
                     let words = ControlKind::ALL.map(ControlKind::word);
                     let help = did_you_mean(nearest(kind.value(), words), || {
@@ -49,7 +49,7 @@ impl Resolver<'_> {
         }
         let mut stands_for = Vec::new();
         for (name, standard) in &raw.stands_for {
-            let Some(index) = controls.iter().position(|(known, _)| name.text == *known) else {
+            let Some(index) = controls.iter().position(|(known, _)| *known == name.text) else {
                 let near = nearest(&name.text, controls.iter().map(|(known, _)| known.as_str()));
                 let help = did_you_mean(near, || "name one of its `controls`".to_owned());
                 let message = format!("the device has no control `{}`", name.text);
@@ -58,7 +58,7 @@ impl Resolver<'_> {
             };
             stands_for.extend(self.standard(standard, controls[index].1).map(|id| (index, id)));
         }
-        OwnDevice { name: raw.name.text.to_string(), controls, stands_for }
+        OwnDevice { name: raw.name.text.clone(), controls, stands_for }
     }
 
     /// The standard control that one of `kind` counts as.

@@ -20,7 +20,6 @@ use crate::profile::{self, table};
 use crate::report::{Diagnostic, Diagnostics, FaultKind, did_you_mean, nearest};
 use crate::source::Quoted;
 use crate::syntax::{self, Step as StepTree};
-use compact_str::CompactString;
 use harmonym_runtime::base::{Class, Id, MapId, MapKind, SchemeId, Table};
 use harmonym_runtime::controls::Catalogue;
 use std::collections::HashMap;
@@ -56,7 +55,7 @@ pub fn resolve(raw: &profile::Profile, diagnostics: &mut Diagnostics) -> Option<
     if diagnostics.len() > before {
         return None;
     }
-    let presets = raw.presets.iter().map(|p| (p.name.text.to_string(), p.steps.value().to_owned()));
+    let presets = raw.presets.iter().map(|p| (p.name.text.clone(), p.steps.value().to_owned()));
     Some(Profile {
         title: said(raw.title.as_ref()),
         about: said(raw.about.as_ref()),
@@ -84,7 +83,7 @@ struct Resolver<'a> {
     /// All actions in file order, before any is resolved.
     actions: Vec<reference::Known>,
     /// The same by address.
-    action_ids: HashMap<CompactString, ActionId>,
+    action_ids: HashMap<String, ActionId>,
     schemes: Vec<Scheme>,
     named: Vec<Variable>,
     /// The steps of each preset; none where they have faults.
@@ -135,7 +134,7 @@ impl Resolver<'_> {
                 }
             }
             self.schemes.push(Scheme {
-                name: raw.name.text.to_string(),
+                name: raw.name.text.clone(),
                 classes,
                 about: said(raw.about.as_ref()),
                 label: said(raw.label.as_ref()),
@@ -312,7 +311,7 @@ impl Resolver<'_> {
                 }
             }
             maps.push(Map {
-                name: raw.name.text.to_string(),
+                name: raw.name.text.clone(),
                 kind,
                 rank: self.rank(raw).unwrap_or(kind.rank()),
                 also: self.also(MapId::new(index), raw),

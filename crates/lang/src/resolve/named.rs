@@ -103,7 +103,7 @@ impl Resolver<'_> {
         }
         let unit = said(raw.unit.as_ref());
         Variable {
-            name: raw.name.text.to_string(),
+            name: raw.name.text.clone(),
             is_setting: raw.is_setting,
             is_switch,
             default,

@@ -5,12 +5,11 @@ use crate::model::{ActionId, Chain, Head};
 use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
 use crate::source::Span;
 use crate::syntax::Word;
-use compact_str::CompactString;
 use harmonym_runtime::base::{Id, Kind, MapId};
 
 /// What is known of an action before any is resolved.
 pub(super) struct Known {
-    pub address: CompactString,
+    pub address: String,
     pub map: MapId,
     /// Where its name is.
     pub span: Span,
@@ -32,9 +31,7 @@ impl Resolver<'_> {
                     "turn" => Some(Kind::Turn),
                     _ => None,
                 });
-                let mut address = map.name.text.clone();
-                address.push('.');
-                address.push_str(&action.name.text);
+                let address = [map.name.text.as_str(), ".", &action.name.text].concat();
                 known.push(Known { address, map: MapId::new(index), span: action.name.span, kind });
             }
         }
@@ -51,7 +48,7 @@ impl Resolver<'_> {
             true => name.to_owned(),
             false => format!("{own}.{name}"),
         };
-        let found = self.action_ids.get(address.as_str()).copied();
+        let found = self.action_ids.get(&address).copied();
         if found.is_none() {
             let of_map = self.actions.iter().filter(|action| action.map == map);
             let short =
@@ -83,7 +80,7 @@ impl Resolver<'_> {
             Kind::Switch => Kind::Axis,
             kind => kind,
         };
-        let head = Head::Action { action, name: known.address.to_string(), kind };
+        let head = Head::Action { action, name: known.address.clone(), kind };
         Some(Chain { head, steps: Vec::new(), kind })
     }
 

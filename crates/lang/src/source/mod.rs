@@ -7,7 +7,6 @@ mod string;
 
 pub use string::StringMap;
 
-use compact_str::CompactString;
 use std::sync::OnceLock;
 
 /// A stretch of a text, in bytes, the end excluded.
@@ -50,21 +49,21 @@ impl From<std::ops::Range<usize>> for Span {
 /// What a string of a TOML file says, with the place of each of its bytes in the file.
 #[derive(Clone, Debug)]
 pub struct Quoted {
-    value: CompactString,
+    value: String,
     span: Span,
     map: StringMap,
 }
 
 impl Quoted {
     /// The string written at `span` of `file`, quotes included, that says `value`.
-    pub fn new(file: &str, span: Span, value: impl Into<CompactString>) -> Self {
+    pub fn new(file: &str, span: Span, value: impl Into<String>) -> Self {
         Self { value: value.into(), span, map: StringMap::new(file, span) }
     }
 
     /// A text that stands by itself, without quotes.
     pub fn bare(text: &str) -> Self {
         let span = Span::new(0, text.len());
-        Self { value: text.into(), span, map: StringMap::bare() }
+        Self { value: text.to_owned(), span, map: StringMap::bare() }
     }
 
     /// What it says.

@@ -118,7 +118,7 @@ impl<'a> Lexer<'a> {
                 self.take_while(|c| is_letter(c) || matches!(c, '-' | '_' | '.' | '#'));
             }
         }
-        Word { text: self.value[start..self.at].into(), span: self.span(start) }
+        Word { text: self.value[start..self.at].to_owned(), span: self.span(start) }
     }
 
     fn number(&mut self) -> TokenKind {
@@ -132,7 +132,7 @@ impl<'a> Lexer<'a> {
             self.diagnostics.fault(rule, span, message, help);
             (0.0, None, Unit::Broken)
         });
-        let text = self.value[start..self.at].into();
+        let text = self.value[start..self.at].to_owned();
         TokenKind::Number(Number { value, time, unit, text, span })
     }
 }

@@ -1,14 +1,13 @@
 //! The trees that expressions are read into.
 
 use crate::source::Span;
-use compact_str::CompactString;
 use harmonym_runtime::base::Time;
 
 /// A word as written.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Word {
     /// The word.
-    pub text: CompactString,
+    pub text: String,
     /// Where it is.
     pub span: Span,
 }
@@ -40,7 +39,7 @@ pub struct Number {
     /// The unit's kind.
     pub unit: Unit,
     /// As written.
-    pub text: CompactString,
+    pub text: String,
     /// Where it is.
     pub span: Span,
 }
