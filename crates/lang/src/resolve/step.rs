@@ -23,16 +23,11 @@ impl Resolver<'_> {
         let (mut steps, mut sound) = (Vec::with_capacity(trees.len()), true);
         for tree in trees {
             let first = steps.len();
-            match tree.is_preset {
-                true => match self.preset(tree, kind, action) {
-                    Some(more) => steps.extend(more),
-                    None => sound = false,
-                },
-                false => match self.step(tree, kind, action) {
-                    Some(step) => steps.push(step),
-                    None => sound = false,
-                },
-            }
+            let made = match tree.is_preset {
+                true => self.preset(tree, kind, action).map(|more| steps.extend(more)),
+                false => self.step(tree, kind, action).map(|step| steps.push(step)),
+            };
+            sound &= made.is_some();
             kind = steps[first..].iter().fold(kind, |kind, step| step.kind.kind_after(kind));
             if steps.len() > LONGEST_CHAIN {
                 let message = format!("the chain has more than {LONGEST_CHAIN} steps");

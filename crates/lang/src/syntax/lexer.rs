@@ -112,7 +112,7 @@ impl<'a> Lexer<'a> {
 
     fn word(&mut self) -> Word {
         let (start, rest) = (self.at, self.rest());
-        match rest.starts_with("char").then(|| typed(rest)).flatten() {
+        match typed(rest) {
             Some(length) => self.at += length,
             None => {
                 self.take_while(|c| is_letter(c) || matches!(c, '-' | '_' | '.' | '#'));
@@ -140,11 +140,10 @@ impl<'a> Lexer<'a> {
 /// How long `char.` is with the one character that follows it, whatever that is (`char.+`), if a text
 /// begins so.
 fn typed(text: &str) -> Option<usize> {
-    let (class, after) = text.split_once('.')?;
-    let number = class.strip_prefix("char")?;
+    let (number, after) = text.strip_prefix("char")?.split_once('.')?;
     let is_class = number.is_empty()
         || (number.starts_with('#') && number.chars().all(|c| is_letter(c) || c == '#'));
-    is_class.then(|| class.len() + 1 + after.chars().next().map_or(0, char::len_utf8))
+    is_class.then(|| "char.".len() + number.len() + after.chars().next().map_or(0, char::len_utf8))
 }
 
 /// A letter or digit of any script, found quickly for those of English.
