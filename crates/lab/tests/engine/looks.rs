@@ -156,6 +156,25 @@ fn what_jumps_carries_the_value_of_the_look_before() {
     }
 }
 
+/// Steps of a stick whose length reaches a level on a whole millisecond, to the last bit.
+#[test]
+fn a_length_that_is_a_level_to_the_last_bit_is_met_at_the_same_look() {
+    for speed in [20, 30, 50, 100, 150] {
+        for (x, y) in (1..=10).flat_map(|x| (1..=10).map(move |y| (x, y))) {
+            let profile = format!(
+                "{HEAD}[map.quay.own]\nvalue = \"plane\"\n\
+                 levels = {{ wake = 0.3, down = 0.6, up = 0.3 }}\n\
+                 bind.pad = \"pad.right-stick | ease rise={speed}/s fall={speed}/s\"\n"
+            );
+            let hands = |t: f64, x: i32, y: i32| {
+                format!("{{\"t\":{t},\"control\":\"pad.right-stick\",\"value\":[{x}e-1,{y}e-1]}}\n")
+            };
+            let take = hands(0.1, x, y) + &hands(0.5, 0, 0);
+            assert_eq!(compare(&profile, &take, 60), Ok(()), "{speed}/s to {x}, {y}");
+        }
+    }
+}
+
 #[test]
 fn what_arrived_since_the_last_tick_is_told_at_the_next_one() {
     let profile = format!(

@@ -155,7 +155,7 @@ proptest! {
         let (_, plan) = load(&profile);
         let inputs = inputs(&take, &plan);
         let end = inputs.last().map_or(0, |r| r.t.nanos());
-        // Fires of `while`, and what comes after the last input, follow the rate.
+        // Fires and forced ends of `while`, and what comes after the last input, follow the rate.
         let stays = |event: &Event| {
             let has_while = plan.actions()[event.action]
                 .alternatives
@@ -163,11 +163,8 @@ proptest! {
                 .any(|id| plan.alternatives()[id].cue == Cue::While);
             let by_while = matches!(event.kind, EventKind::Fire(by, _)
                 if plan.alternatives()[by].cue == Cue::While);
-            let by_force = matches!(event.kind.cause(), Some(
-                Cause::MapOff | Cause::Paused | Cause::Claimed | Cause::SchemeOff | Cause::Stopped
-            ));
             let is_last = event.kind.cause() == Some(Cause::Stopped);
-            let follows_ticks = by_while || is_last || (has_while && by_force);
+            let follows_ticks = by_while || is_last || (has_while && event.kind.is_forced());
             !follows_ticks && event.t.nanos() <= end
         };
         let at = |rate: &str| -> Vec<_> {

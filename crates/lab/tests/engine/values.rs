@@ -12,7 +12,7 @@ use std::collections::{BTreeMap, HashMap};
 pub type V = [f64; 3];
 
 pub fn len(v: V) -> f64 {
-    v[0].hypot(v[1]).hypot(v[2])
+    (v[0] * v[0] + v[1] * v[1] + v[2] * v[2]).sqrt()
 }
 
 /// Everything that values come from, and what combinations, steps and blends remember by place.
