@@ -176,6 +176,28 @@ fn a_length_that_is_a_level_to_the_last_bit_is_met_at_the_same_look() {
 }
 
 #[test]
+fn what_is_not_read_of_a_control_crosses_no_level() {
+    for reads in ["pad.right-stick.x", "pad.right-stick.right"] {
+        for more in ["", ", \"pad#2.right-stick.x\""] {
+            let profile = format!(
+                "{HEAD}[map.quay.own]\nvalue = \"axis\"\nfire = \"hold 0.05s\"\n\
+                 bind.pad = [\"{reads} | ease rise=9.13/s\"{more}]\n"
+            );
+            let mut take = String::new();
+            for (step, t) in (0..900).map(|step| (step, 100_000_000 + step * 370_007)) {
+                let (seconds, y) = (t as f64 / 1e9, step % 7);
+                let x = u8::from(step < 500);
+                let _ = writeln!(
+                    take,
+                    "{{\"t\":{seconds},\"control\":\"pad.right-stick\",\"value\":[{x},0.{y}]}}"
+                );
+            }
+            assert_eq!(compare(&profile, &take, 60), Ok(()), "{reads}{more}");
+        }
+    }
+}
+
+#[test]
 fn what_arrived_since_the_last_tick_is_told_at_the_next_one() {
     let profile = format!(
         "{HEAD}[map.quay.own]\nvalue = \"axis\"\nfire = \"change\"\n\

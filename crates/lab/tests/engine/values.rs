@@ -12,7 +12,11 @@ use std::collections::{BTreeMap, HashMap};
 pub type V = [f64; 3];
 
 pub fn len(v: V) -> f64 {
-    (v[0] * v[0] + v[1] * v[1] + v[2] * v[2]).sqrt()
+    match v {
+        // The square of what is next to nothing is nothing.
+        [x, 0.0, 0.0] => x.abs(),
+        [x, y, z] => (x * x + y * y + z * z).sqrt(),
+    }
 }
 
 /// Everything that values come from, and what combinations, steps and blends remember by place.

@@ -3,13 +3,10 @@
 
 use crate::base::limits::{HELD, LET_GO, PRESSED, TIE};
 use crate::base::{
-    ActionId, Class, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet, MOST_DEVICES,
-    PhysicalInputId, Table, Vector,
+    ALL_HALVES, ActionId, Class, Contact, ControlId, ControlKind, ControlUseId, Id, IdSet,
+    MOST_DEVICES, PhysicalInputId, Table, Vector,
 };
 use crate::plan::{ControlUse, Gather, PhysicalInput, Tables};
-
-/// The half-axes of x and y.
-const PLANE: u8 = 0b1111;
 
 /// Half-axes of one control, by device.
 pub(super) type Halves = [u8; MOST_DEVICES];
@@ -361,22 +358,13 @@ pub(super) fn seen(value: Vector, input: &PhysicalInput, covered: u8) -> Vector 
     without(value, covered)
 }
 
-/// Whether half-axes are all there are of x and y.
-#[inline]
-pub(super) fn is_plane(halves: u8) -> bool {
-    halves & PLANE == PLANE
-}
-
 /// The half-axes of a value that an input reads.
 #[inline]
 pub(super) fn only(value: Vector, input: &PhysicalInput) -> Vector {
-    // Nearly always it reads all that there is.
-    if is_plane(input.halves) && value.z == 0.0 {
-        return value;
-    }
-    if input.key == input.control { without(value, !input.halves & 0b11_1111) } else { value }
+    if input.key == input.control { without(value, ALL_HALVES & !input.halves) } else { value }
 }
 
+#[inline]
 fn without(value: Vector, halves: u8) -> Vector {
     if halves == 0 {
         return value;

@@ -103,6 +103,7 @@ impl Inputs {
             let muted = &mut self.controls.inputs[id].muted;
             if magnitude < LET_GO && *muted & (1 << device) != 0 {
                 *muted &= !(1 << device);
+                // Reports of it may take a shorter way from now on.
                 self.routes.stir();
             }
             let used = &plan.uses[input.of];
@@ -142,13 +143,13 @@ impl Inputs {
         true
     }
 
-    /// Mutes what is held on `devices`, unless its action carries it over.
+    /// Mutes what is held on `devices`, unless its action carries it over. Whoever calls this stirs
+    /// the routes.
     pub fn mute(&mut self, plan: &Tables, id: PhysicalInputId, devices: u8) {
         let input = &plan.inputs[id];
         let used = &plan.uses[input.of];
         if !used.holds && !plan.actions[used.action].carry {
             self.controls.inputs[id].muted |= self.controls.held(plan, input) & devices;
-            self.routes.stir();
         }
     }
 
