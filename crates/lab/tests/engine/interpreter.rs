@@ -363,13 +363,7 @@ impl<'a> Interpreter<'a> {
         let controls = uses.map(|(path, _)| self.inputs.world.effective(path)).collect();
         let action = self.action(id);
         let mut others = Vec::new();
-        for binding in &action.bindings {
-            binding.chain.for_each_head(&mut |head| {
-                if let Head::Action { action, .. } = head {
-                    others.push(self.settled_value(*action));
-                }
-            });
-        }
+        self.for_each_read(id, &mut |other| others.push(self.settled_value(other)));
         let mut text: String = action.bindings.iter().map(|b| format!("{:?}", b.chain)).collect();
         text.extend(action.fire.iter().map(|alternative| format!("{:?}", alternative.guards)));
         text.push_str(&format!("{:?}", action.shape));
@@ -377,6 +371,24 @@ impl<'a> Interpreter<'a> {
             self.profile.variables.ids().filter(|named| text.contains(&format!("{named:?}")));
         let named = read.map(|named| self.inputs.named(named)).collect();
         (controls, others, named)
+    }
+
+    /// Every action whose value an action reads.
+    fn for_each_read(&self, id: ActionId, found: &mut dyn FnMut(ActionId)) {
+        for binding in &self.action(id).bindings {
+            binding.chain.for_each_head(&mut |head| {
+                if let Head::Action { action, .. } = head {
+                    found(*action);
+                }
+            });
+        }
+    }
+
+    /// Whether something of an action moves, or of one that it reads.
+    fn moves(&self, id: ActionId) -> bool {
+        let mut moves = self.inputs.moving(&self.profile.address(id));
+        self.for_each_read(id, &mut |other| moves |= self.moves(other));
+        moves
     }
 
     /// The value of another action as it was worked out last.
@@ -441,8 +453,7 @@ impl<'a> Interpreter<'a> {
         let (fresh, guards_changed) = self.news(id);
         let guarded = self.guarded(id);
         self.act(id).guarded = guarded;
-        let moving = self.inputs.moving(&self.profile.address(id));
-        if moving && !fresh && self.inputs.mode != Mode::Look {
+        if self.moves(id) && !fresh && self.inputs.mode != Mode::Look {
             let value = self.value_of(id, Mode::Peek).0;
             self.act(id).value = value;
             self.settle_kept(id, true);

@@ -198,6 +198,28 @@ fn what_is_not_read_of_a_control_crosses_no_level() {
 }
 
 #[test]
+fn what_reads_another_that_moves_crosses_no_level_at_a_report_of_something_else() {
+    for steps in ["smooth 0.02s", "ease rise=9.13/s fall=5.03/s"] {
+        let profile = format!(
+            "{HEAD}[map.quay.own]\nvalue = \"plane\"\nbind.pad = \"pad.right-stick | {steps}\"\n\
+             [map.quay.far]\nvalue = \"plane\"\nbind.pad = \"act.own\"\nfire = \"press\"\n\
+             [map.quay.farther]\nvalue = \"axis\"\nbind.pad = \"act.far | pick x\"\nfire = \"press\"\n"
+        );
+        let mut take = String::new();
+        for step in 0..500 {
+            let t = (100_000_000 + step * 370_007) as f64 / 1e9;
+            let (control, value) = match step {
+                0 => ("pad.right-stick", "[0.8,0.3]"),
+                260 => ("pad.right-stick", "[0.05,0.11]"),
+                _ => ("key.ShiftRight", ["0", "1"][step % 2]),
+            };
+            let _ = writeln!(take, "{{\"t\":{t},\"control\":\"{control}\",\"value\":{value}}}");
+        }
+        assert_eq!(compare(&profile, &take, 60), Ok(()), "{steps}");
+    }
+}
+
+#[test]
 fn what_arrived_since_the_last_tick_is_told_at_the_next_one() {
     let profile = format!(
         "{HEAD}[map.quay.own]\nvalue = \"axis\"\nfire = \"change\"\n\
