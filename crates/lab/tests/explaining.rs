@@ -398,6 +398,66 @@ fn an_end_that_a_new_beginning_has_overwritten_has_the_numbers_of_before_it() {
 }
 
 #[test]
+fn an_end_within_one_instant_has_the_numbers_of_its_own_press() {
+    // Each notch goes down and up at once, and the lever wakes it anew in between.
+    let profile = |rule: &str| {
+        format!(
+            "[map.quay.haul]\nvalue = \"axis\"\nfire = \"{rule}\"\nblend = \"newest\"\n\
+             levels = {{ wake = 0.2, down = 0.6, up = 0.1 }}\n\
+             bind.pad = \"pad.left-trigger | flip\"\nbind.desk = \"mouse.wheel.up\"\n"
+        )
+    };
+    // The lever alone is down before, for half a second; later it only wakes.
+    let hands = "at 0.1s push pad.left-trigger to 0.8\nat 0.6s push pad.left-trigger to 0\n\
+                 at 1s push pad.left-trigger to 0.3\nat 2s drag mouse.wheel by (0, 3)\n\
+                 at 3s push pad.left-trigger to 0";
+    let ends = |rule: &str| -> Vec<_> {
+        let (_, one) = story(&profile(rule), hands, "quay.haul", None);
+        let is_late =
+            |one: &harmonym_lab::explain::EpisodeRecord| one.end.unwrap().0 == millis(2000);
+        one.episodes.iter().filter(|one| is_late(one)).map(|one| one.ending.clone()).collect()
+    };
+    for rule in ["hold 0.2s", "charge 0.2s"] {
+        let all = ends(rule);
+        assert_eq!(all.len(), 3, "{all:?}");
+        for one in all {
+            let Some(EndReason::TooShort { held, needed, up, .. }) = one else { panic!("{one:?}") };
+            assert_eq!((held, needed), (Time::ZERO, millis(200)), "{rule}");
+            assert!(matches!(up, Some(Mover::Notch(_))), "{up:?}");
+        }
+    }
+    for rule in ["press", "taps 2 gap=0.5s"] {
+        let all = ends(rule);
+        assert!(!all.is_empty());
+        for one in all {
+            let Some(EndReason::Released { held, up }) = one else { panic!("{one:?}") };
+            assert_eq!(held, Time::ZERO, "{rule}");
+            assert!(matches!(up, Some(Mover::Notch(_))), "{up:?}");
+        }
+    }
+}
+
+#[test]
+fn a_notch_is_what_ends_its_own_press_whatever_was_let_go_before() {
+    for rule in ["press", "hold 0.2s", "taps 2 gap=2s"] {
+        let profile = format!(
+            "[map.quay.haul]\nvalue = \"switch\"\nfire = \"{rule}\"\n\
+             bind.desk = [\"key.KeyE\", \"mouse.wheel.up\"]\n"
+        );
+        let hands = "at 0.1s press key.KeyE for 0.1s\nat 1s drag mouse.wheel by (0, 1)";
+        let (_, one) = story(&profile, hands, "quay.haul", None);
+        let last = one.episodes.last().and_then(|one| one.ending.clone());
+        let (Some(EndReason::Released { held, up }) | Some(EndReason::TooShort { held, up, .. })) =
+            last
+        else {
+            panic!("{last:?}")
+        };
+        assert_eq!(held, Time::ZERO, "{rule}");
+        assert!(matches!(up, Some(Mover::Notch(_))), "{rule}: {up:?}");
+    }
+}
+
+#[test]
 fn of_two_combinations_with_one_key_the_held_one_hides_it() {
     let profile = "[map.quay.back]\nvalue = \"switch\"\nbind.desk = \"key.KeyS\"\n\
                    [map.quay.stow]\nvalue = \"switch\"\nbind.desk = \"key.Control + key.KeyS\"\n\

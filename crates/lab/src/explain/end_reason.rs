@@ -6,7 +6,7 @@ use super::record::Record;
 use harmonym_runtime::base::{
     ActionId, AlternativeId, BindingId, ControlId, Id, MapId, SchemeId, Time,
 };
-use harmonym_runtime::engine::{Alternative, Cause, Event, EventKind, Inside, Notice, Stage};
+use harmonym_runtime::engine::{Cause, Event, EventKind, Inside, Notice, Stage};
 use harmonym_runtime::plan::{Cue, Guard};
 
 /// What lies behind the cause of an end.
@@ -102,7 +102,9 @@ impl EndReason {
         let is_own_end = |one: &Notice| matches!(one, Notice::Event(other) if other.action == action && other.kind.cause().is_some());
         let was_open = record.before.episode.is_some_and(|before| before.awake)
             && !record.told_before(event).any(is_own_end);
-        if !is_last && !was_open {
+        // Of one that began in this instant as well, only that it was down for no time.
+        let is_known = is_last || was_open || matches!(cause, Cause::Released | Cause::TooShort);
+        if !is_known {
             return None;
         }
         let over = |id: &AlternativeId| match is_last {
@@ -110,16 +112,22 @@ impl EndReason {
             false => ends_so(plan.alternatives()[*id].cue, cause),
         };
         let by = spec.alternatives.iter().find(over);
-        let known = |id: AlternativeId| -> Option<Alternative> {
+        // One that went down since has no numbers in what was before.
+        let went_down = !is_last && (!was_open || record.went_down_before(event));
+        let time = |id: AlternativeId| -> Option<Time> {
             let first = spec.alternatives.first()?.index();
-            match is_last {
-                true => Some(inside.alternative(id)),
-                false => record.before.alternatives.get(id.index() - first).copied(),
+            match (is_last, plan.alternatives()[id].cue) {
+                (true, _) => Some(inside.alternative(id).time),
+                (false, Cue::Hold(time) | Cue::Charge(time)) if went_down => {
+                    Some(inside.time(time))
+                }
+                (false, _) => Some(record.before.alternatives.get(id.index() - first)?.time),
             }
         };
-        let down_at = match is_last {
-            true => inside.episode(action).down_at,
-            false => record.before.episode?.down_at,
+        let down_at = match (is_last, went_down) {
+            (true, _) => inside.episode(action).down_at,
+            (false, true) => event.t,
+            (false, false) => record.before.episode?.down_at,
         };
         let held = event.t.since(down_at.min(event.t));
         let up = record.came_up.clone();
@@ -128,10 +136,8 @@ impl EndReason {
                 let until = record.up_since.unwrap_or(event.t);
                 Self::Released { held: until.since(down_at.min(until)), up }
             }
-            Cause::TooShort => Self::TooShort { by: by?, held, needed: known(by?)?.time, up },
-            Cause::TooLong => {
-                Self::TooLong { by: by?, limit: known(by?)?.time, held: None, up: None }
-            }
+            Cause::TooShort => Self::TooShort { by: by?, held, needed: time(by?)?, up },
+            Cause::TooLong => Self::TooLong { by: by?, limit: time(by?)?, held: None, up: None },
             // Of what else a later episode has overwritten nothing is known.
             Cause::TooLight | Cause::Gap | Cause::Guard if !is_last => return None,
             Cause::TooLight => Self::TooLight(record.peak, spec.down),

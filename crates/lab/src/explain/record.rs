@@ -196,6 +196,18 @@ impl Record {
         self.batch[..place.unwrap_or(self.batch.len())].iter().rev()
     }
 
+    /// Whether the action went down in this instant, before `event` ended the episode that was open before
+    /// the instant.
+    pub fn went_down_before(&self, event: &Event) -> bool {
+        match self.before.episode.map(|before| before.level) {
+            Some(Level::Down) => false,
+            Some(Level::Woken) => true,
+            Some(Level::Up) | None => {
+                self.told_before(event).filter_map(|one| self.own(one)).any(|own| is_press(&own))
+            }
+        }
+    }
+
     /// All that was told in this instant.
     pub fn told(&self) -> impl Iterator<Item = &Notice> {
         self.batch.iter()
@@ -216,10 +228,12 @@ impl Record {
             self.fell = moved(self).map(|by| (self.now, by));
         }
         let ends = own.iter().any(|event| event.kind.cause().is_some());
-        if !was_up && (level == Level::Up || ends) {
+        let wakes = own.iter().any(|event| event.kind == EventKind::Wake);
+        // A notch is pressed and let go in one instant.
+        let goes_down = own.iter().any(is_press);
+        if (!was_up || goes_down) && (level == Level::Up || ends) {
             self.came_up = moved(self);
         }
-        let wakes = own.iter().any(|event| event.kind == EventKind::Wake);
         let began = if wakes { moved(self) } else { None };
         for (place, event) in own.iter().enumerate() {
             let is_last = own[place + 1..].iter().all(|later| later.kind != EventKind::Wake);
@@ -485,4 +499,10 @@ impl Watcher for Record {
             self.settle(&frame.inside(), input, false);
         }
     }
+}
+
+/// Whether an event tells that its action was pressed just now: a fire that was kept comes of a press that
+/// was before.
+fn is_press(event: &Event) -> bool {
+    matches!(event.kind, EventKind::Wake | EventKind::Fire(_, None))
 }

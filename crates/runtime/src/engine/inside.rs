@@ -127,6 +127,11 @@ impl<'e> Inside<'e> {
         self.state.values.number(param)
     }
 
+    /// The same of one that is a time.
+    pub fn time(&self, param: ParamId) -> Time {
+        self.state.values.time(param)
+    }
+
     /// What a setting or fact is worth, in its own unit.
     pub fn worth(&self, named: VariableId) -> f64 {
         self.state.values.worth(self.plan, named).unwrap_or_default()
