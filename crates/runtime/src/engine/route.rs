@@ -1,6 +1,6 @@
 //! What a report can do, found once for each control and kept until something stirs.
 //!
-//! Nearly every report takes one of three short ways. Which one follows from the plan and from what is
+//! Nearly every report takes a short way. Which one follows from the plan and from what is
 //! open, claimed, hidden, muted and plugged in, and not from the report itself; so it is found at the
 //! first report, and found anew only after one of these changed ([`Routes::stir`]). Each short way
 //! leaves everything as the general way would; what it asks for says why that is so.
