@@ -134,3 +134,44 @@ fn a_stick_that_was_back_under_half_tells_its_scheme_again() {
     ];
     agree(profile, &take.concat(), 60);
 }
+
+#[test]
+fn what_comes_up_while_a_look_has_left_something_to_tell_does_so_at_once() {
+    // The look at which the first wakes leaves the second to be told at the next tick.
+    let moves = "[map.quay.moves]\nvalue = \"axis\"\nlevels = { wake = 0.3, down = 0.85, up = 0.25 }\n\
+                 bind.pad = \"pad.left-stick.x | smooth 0.02s\"\n";
+    let others = [
+        "",
+        "[map.quay.far]\nvalue = \"switch\"\nbind.desk = \"key.KeyF\"\nfire = \"press with quay.own\"\n",
+        "[map.quay.far]\nvalue = \"axis\"\nbind.desk = \"act.own\"\nfire = \"press\"\n",
+    ];
+    // A layer opens in between, and listens to the same control.
+    let leaf = "[map.book]\nkind = \"layer\"\n[map.book.leaf]\nvalue = \"switch\"\n\
+                claim = false\nbind.pad = \"pad.left-trigger\"\n";
+    let (narrowed, opened) =
+        ("{\"t\":0.7,\"scheme\":\"pad\"}\n", "{\"t\":0.8226,\"open\":\"book\"}\n");
+    for guard in ["with", "without"] {
+        for (first, then) in [("", ""), (narrowed, ""), ("", opened)] {
+            for other in others {
+                let profile = format!(
+                    "{moves}[map.quay.own]\nvalue = \"switch\"\nbind.pad = \"pad.left-trigger\"\n\
+                     fire = \"change {guard} quay.moves\"\n{other}{leaf}"
+                );
+                let pull = |t: f64, to: f64| {
+                    format!("{{\"t\":{t},\"control\":\"pad.left-trigger\",\"value\":{to}}}\n")
+                };
+                let take = format!(
+                    "{first}{{\"t\":0.8139,\"control\":\"pad.left-stick\",\"value\":[1,0]}}\n\
+                     {}{}{then}{}{}",
+                    pull(0.8149, 0.05),
+                    pull(0.8223, 0.0),
+                    pull(0.8231, 0.05),
+                    pull(0.8312, 0.0)
+                );
+                for rate in [20, 60, 144] {
+                    agree(&profile, &take, rate);
+                }
+            }
+        }
+    }
+}

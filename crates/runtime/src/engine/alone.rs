@@ -76,6 +76,7 @@ impl State {
             return;
         }
         self.inputs.controls.visible[used] = value;
+        self.inputs.controls.remember(plan, action);
         let kind = plan.actions[action].kind;
         for &binding in plan.uses[used].bindings.of(&plan.use_bindings) {
             let value = self.evaluate_binding(plan, binding);

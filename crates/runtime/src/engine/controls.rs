@@ -23,7 +23,7 @@ pub(super) struct Controls {
     devices: Box<[usize]>,
     /// What each use sees now.
     pub visible: Table<ControlUseId, Vector>,
-    /// The same when their actions were worked out last; kept where something moves.
+    /// The same when their actions were worked out last; kept where [`Self::remember`] says.
     seen: Table<ControlUseId, Vector>,
     pub inputs: Table<PhysicalInputId, InputState>,
     /// For each control, the inputs of what lives that listen to it: so many, from there on.
@@ -312,10 +312,15 @@ impl Controls {
         plan.actions[action].uses.iter().any(|id| self.visible[id] != self.seen[id])
     }
 
-    /// Remembers what an action's uses see.
+    /// Remembers what an action's uses see, if what is news to it may ever matter: where something moves, or
+    /// something is left to be told at the next tick.
+    #[inline]
     pub fn remember(&mut self, plan: &Tables, action: ActionId) {
-        for id in plan.actions[action].uses.iter() {
-            self.seen[id] = self.visible[id];
+        let spec = &plan.actions[action];
+        if !spec.motions.is_empty() || spec.has_change {
+            for id in spec.uses.iter() {
+                self.seen[id] = self.visible[id];
+            }
         }
     }
 

@@ -95,9 +95,7 @@ impl State {
     /// Works an action's value out, and which of its bindings won.
     pub fn value_of(&mut self, plan: &Tables, action: ActionId) -> (Vector, Option<BindingId>) {
         (self.values.evaluating, self.values.passed_moving) = (Some(action), false);
-        if !plan.actions[action].motions.is_empty() {
-            self.inputs.controls.remember(plan, action);
-        }
+        self.inputs.controls.remember(plan, action);
         if self.agenda.moving.contains(action) || self.clock.mode == Mode::Tick {
             // What moves is another value now, whether anything else happened or not.
             for binding in plan.actions[action].bindings.iter() {

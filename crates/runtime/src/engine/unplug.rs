@@ -44,9 +44,6 @@ impl State {
     /// device begin anew.
     fn lose(&mut self, plan: &Tables, action: ActionId, tell: &mut (impl Tell + ?Sized)) {
         let spec = &plan.actions[action];
-        if !self.inputs.controls.has_news(plan, action) && !self.agenda.reread.contains(action) {
-            return;
-        }
         self.values.forget(plan, action, |_| false);
         self.touch(plan, action);
         let state = &self.episodes.actions[action];
