@@ -68,7 +68,9 @@ fn is_still(story: &Story, miss: &Miss, phase: &Phase, same: &dyn Fn(&Status) ->
     let meets = |other: &&Phase| other.from < phase.to && phase.from < other.to;
     let others = story.misses.iter().filter(|other| other.control == miss.control);
     let phases = others.filter(|other| other.count == 1).flat_map(|other| &other.phases);
-    phases.filter(meets).any(|other| same(&other.status))
+    let met = || phases.clone().filter(meets).map(|other| &other.status);
+    // What another action has taken went as far as it had to.
+    !met().any(|status| matches!(status, Status::Taken(_))) && met().any(same)
 }
 
 /// What is left of a claim in a miss when its cause is taken away.
