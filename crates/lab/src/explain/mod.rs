@@ -2,6 +2,7 @@
 //! where every station stood at one moment, all with the engine's own numbers.
 
 mod blocked;
+mod devices;
 mod end_reason;
 mod mover;
 mod record;

@@ -1,14 +1,14 @@
 //! Watches one action through a run, instant by instant.
 
+use super::devices::Devices;
 use super::mover::{Before, Mover, mover};
 use super::status::Status;
 use super::stretch::{self, Instant, Own};
 use super::{EndReason, EpisodeRecord, Miss, Moment, StationsAt};
 use crate::take::{Input, Run, Watcher, What};
-use harmonym_runtime::base::limits::{IDLE, LET_GO};
+use harmonym_runtime::base::limits::IDLE;
 use harmonym_runtime::base::{
-    AT_REST, ActionId, Class, Contact, ControlId, Device, MapId, PhysicalInputId, Seat, Table,
-    Time, Vector,
+    AT_REST, ActionId, ControlId, Device, MapId, PhysicalInputId, Seat, Table, Time,
 };
 use harmonym_runtime::engine::{Cause, Event, EventKind, Frame, Inside, Level, Notice, Stage};
 use harmonym_runtime::plan::{Cue, Guard, Plan};
@@ -34,11 +34,8 @@ pub(crate) struct Record {
     openings: Vec<Time>,
     /// When the game was paused, or went on.
     pub changed: Time,
-    /// The devices that are gone, and since when; and when a device of a class came last.
-    gone: Vec<(Device, Time)>,
-    came: Vec<(Class, Time)>,
-    /// What was reported last of each of its controls, whether or not the seat counts it.
-    reported: Vec<(Contact, Vector)>,
+    /// The devices, and what they reported of its controls.
+    devices: Devices,
     /// When each control was held that has to be let go first.
     muted: Vec<(PhysicalInputId, usize, Time)>,
     /// Its guards: whether each holds, and since when if it has ever been otherwise.
@@ -80,9 +77,7 @@ impl Record {
             openings: Vec::new(),
             homes: spec.maps.of(plan.listed_maps()).to_vec(),
             changed: Time::ZERO,
-            gone: Vec::new(),
-            came: Vec::new(),
-            reported: Vec::new(),
+            devices: Devices::default(),
             muted: Vec::new(),
             guards: guards.map(|&guard| (guard, None, None)).collect(),
             batch: Vec::new(),
@@ -134,44 +129,12 @@ impl Record {
 
     /// A device that has controls of the action and is gone, and since when.
     pub fn gone(&self, plan: &Plan) -> Option<(Device, Time)> {
-        let is_own = |class| self.own.iter().any(|own| plan.controls()[own.control].class == class);
-        self.gone.iter().rev().find(|(device, _)| is_own(device.class)).copied()
+        self.devices.gone(plan, &self.own)
     }
 
-    /// A control of the action that is held since before its device came, and since when that is there:
-    /// the seat counts it only once it was let go.
+    /// A control of the action that is held since before its device came, and since when that is there.
     pub fn held_back(&self, inside: &Inside<'_>) -> Option<(ControlId, Time)> {
-        self.reported.iter().find_map(|(contact, value)| {
-            let spec = inside.plan().controls()[contact.control];
-            let own = self.own.iter().find(|own| own.control == contact.control)?;
-            let device = usize::from(contact.device);
-            let counts =
-                |input: &PhysicalInputId| inside.touch(*input, device).raw.magnitude() > AT_REST;
-            let is_held = spec.kind.is_held() && value.magnitude() >= LET_GO;
-            if !is_held || own.inputs().iter().any(counts) {
-                return None;
-            }
-            let came = self.came.iter().find(|(class, _)| *class == spec.class)?;
-            let is_gone = self.gone.iter().any(|(device, _)| device.class == spec.class);
-            (!is_gone).then_some((contact.control, came.1))
-        })
-    }
-
-    fn note_device(&mut self, t: Time, device: Device, is_there: bool) {
-        self.gone.retain(|(other, _)| *other != device);
-        if is_there {
-            self.came.retain(|(class, _)| *class != device.class);
-            self.came.push((device.class, t));
-        } else {
-            self.gone.push((device, t));
-        }
-    }
-
-    fn note_report(&mut self, contact: Contact, value: Vector) {
-        if self.own.iter().any(|own| own.control == contact.control) {
-            self.reported.retain(|(other, _)| *other != contact);
-            self.reported.push((contact, value));
-        }
+        self.devices.held_back(inside, &self.own)
     }
 
     /// Since when a guard of the action fails, if it has ever been otherwise.
@@ -217,7 +180,9 @@ impl Record {
     pub fn settle(&mut self, inside: &Inside<'_>, input: Option<&Input>, is_tick: bool) {
         self.now = inside.now();
         if let Some(What::Report(contact, value)) = input.map(|input| input.what) {
-            self.note_report(contact, value);
+            if self.own.iter().any(|own| own.control == contact.control) {
+                self.devices.note_report(contact, value);
+            }
         }
         let own: Vec<Event> = self.batch.iter().filter_map(|one| self.own(one)).collect();
         self.note_guards(inside);
@@ -470,9 +435,9 @@ impl Watcher for Record {
             Notice::Map { t, map, open: false, .. } => self.closed[map] = Some(t),
             Notice::Pause { t, .. } => self.changed = t,
             Notice::Device { t, device, plugged, .. } if seat.is_some() => {
-                self.note_device(t, device, plugged);
+                self.devices.note(t, device, plugged);
             }
-            Notice::Seat { t, device, .. } if seat.is_some() => self.note_device(t, device, true),
+            Notice::Seat { t, device, .. } if seat.is_some() => self.devices.note(t, device, true),
             Notice::Event(_)
             | Notice::Scheme { .. }
             | Notice::Plan { .. }

@@ -175,3 +175,34 @@ fn what_comes_up_while_a_look_has_left_something_to_tell_does_so_at_once() {
         }
     }
 }
+
+#[test]
+fn a_last_part_that_was_let_go_after_its_map_opened_counts_from_its_next_press_on() {
+    let parts = [
+        ("four(key.KeyA, key.KeyB, key.KeyC, key.KeyD)", "key.KeyD", "1", "0"),
+        ("four(key.KeyA, key.KeyB, key.KeyC, key.KeyD) | scale 2", "key.KeyD", "1", "0"),
+        ("pad.left-stick", "pad.left-stick", "[0.9,0]", "[0,0.1]"),
+    ];
+    for (last, control, held, free) in parts {
+        let profile = format!(
+            "[map.book]\nkind = \"layer\"\n[map.book.a]\nvalue = \"plane\"\nfire = \"press\"\n\
+             bind.all = \"key.ShiftLeft + ({last})\"\n"
+        );
+        let line = |t: f64, what: &str| format!("{{\"t\":{t},{what}}}\n");
+        let report = |t, control, value: &str| {
+            line(t, &format!("\"control\":\"{control}\",\"value\":{value}"))
+        };
+        let open = |t| line(t, "\"open\":\"book\"");
+        let paused = line(0.15, "\"pause\":true") + &line(0.2, "\"pause\":false");
+        for (early, late) in [(String::new(), open(0.2)), (open(0.05), paused)] {
+            let take = early
+                + &report(0.1, control, held)
+                + &late
+                + &report(0.3, control, free)
+                + &report(0.4, control, held)
+                + &report(0.5, "key.ShiftLeft", "1")
+                + &report(0.6, control, free);
+            agree(&profile, &take, 60);
+        }
+    }
+}

@@ -101,7 +101,8 @@ impl Inputs {
                 continue;
             }
             let muted = &mut self.controls.inputs[id].muted;
-            if magnitude < LET_GO && *muted & (1 << device) != 0 {
+            let is_freed = magnitude < LET_GO && *muted & (1 << device) != 0;
+            if is_freed {
                 *muted &= !(1 << device);
                 // Reports of it may take a shorter way from now on.
                 self.routes.stir();
@@ -109,7 +110,8 @@ impl Inputs {
             let used = &plan.uses[input.of];
             self.refresh(agenda, plan, input.of);
             for &plus in used.pluses.of(&plan.listed_pluses) {
-                if self.pluses[plus].is_latched() {
+                // What was held when the map opened, or hides others, may be let go by it.
+                if is_freed || self.pluses[plus].is_latched() {
                     agenda.stale_pluses.insert(plus);
                 }
             }
