@@ -206,3 +206,36 @@ fn a_last_part_that_was_let_go_after_its_map_opened_counts_from_its_next_press_o
         }
     }
 }
+
+#[test]
+fn what_only_names_an_action_that_a_lost_device_ends_keeps_its_steps() {
+    for steps in ["toggle", "smooth 0.3s", "ease rise=2.03/s fall=1.07/s"] {
+        for rule in ["while with quay.haul", "while without quay.haul", "change without quay.haul"]
+        {
+            let profile = format!(
+                "[map.quay.haul]\nvalue = \"switch\"\nbind.pad = \"pad.south\"\nfire = \"while\"\n\
+                 [map.quay.hoist]\nvalue = \"switch\"\nbind.pad = \"pad.south\"\nfire = \"while\"\n\
+                 [map.quay.lamp]\nvalue = \"axis\"\nbind.desk = \"pair(key.KeyA, key.KeyB | {steps})\"\n\
+                 fire = \"{rule}\"\n"
+            );
+            let line = |t: f64, what: &str| format!("{{\"t\":{t},{what}}}\n");
+            let report = |t, control: &str, value: u8| {
+                line(t, &format!("\"control\":\"{control}\",\"value\":{value}"))
+            };
+            // Let go before the device is lost, and after.
+            for release in [0.3, 0.45] {
+                let mut lines = [
+                    (0.1, report(0.1, "key.KeyB", 1)),
+                    (0.15, report(0.15, "pad.south", 1)),
+                    (0.35, line(0.35, "\"unplug\":\"pad\"")),
+                    (release, report(release, "key.KeyB", 0)),
+                    (0.5, report(0.5, "key.KeyB", 1)),
+                    (0.9, report(0.9, "key.KeyB", 0)),
+                ];
+                lines.sort_by(|(a, _), (b, _)| a.total_cmp(b));
+                let take: String = lines.into_iter().map(|(_, line)| line).collect();
+                agree(&profile, &take, 60);
+            }
+        }
+    }
+}

@@ -44,6 +44,10 @@ impl State {
     /// device begin anew.
     fn lose(&mut self, plan: &Tables, action: ActionId, tell: &mut (impl Tell + ?Sized)) {
         let spec = &plan.actions[action];
+        // What only names another that ended has lost nothing.
+        if !self.agenda.reread.contains(action) {
+            return;
+        }
         self.values.forget(plan, action, |_| false);
         self.touch(plan, action);
         let state = &self.episodes.actions[action];
