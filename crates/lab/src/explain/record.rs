@@ -179,10 +179,10 @@ impl Record {
     /// Takes in what an instant brought.
     pub fn settle(&mut self, inside: &Inside<'_>, input: Option<&Input>, is_tick: bool) {
         self.now = inside.now();
-        if let Some(What::Report(contact, value)) = input.map(|input| input.what) {
-            if self.own.iter().any(|own| own.control == contact.control) {
-                self.devices.note_report(contact, value);
-            }
+        if let Some(What::Report(contact, value)) = input.map(|input| input.what)
+            && self.own.iter().any(|own| own.control == contact.control)
+        {
+            self.devices.note_report(contact, value);
         }
         let own: Vec<Event> = self.batch.iter().filter_map(|one| self.own(one)).collect();
         self.note_guards(inside);
