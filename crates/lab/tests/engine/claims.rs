@@ -69,8 +69,9 @@ fn is_still(story: &Story, miss: &Miss, phase: &Phase, same: &dyn Fn(&Status) ->
     let others = story.misses.iter().filter(|other| other.control == miss.control);
     let phases = others.filter(|other| other.count == 1).flat_map(|other| &other.phases);
     let met = || phases.clone().filter(meets).map(|other| &other.status);
-    // What another action has taken went as far as it had to.
-    !met().any(|status| matches!(status, Status::Taken(_))) && met().any(same)
+    // What another action has taken went as far as it had to, and so did what is up since before.
+    let went_far = |status: &Status| matches!(status, Status::Taken(_) | Status::StillUp(..));
+    !met().any(went_far) && met().any(same)
 }
 
 /// What is left of a claim in a miss when its cause is taken away.

@@ -46,7 +46,10 @@ fn wrong(plan: &Plan, event: &Event, ending: &EndReason, notices: &[Notice]) -> 
             let told = !alone || (share - event.progress).abs() < 1e-6;
             held < needed && held_within(*held) && told
         }
-        EndReason::TooLong { limit, held, .. } => held.is_none_or(|held| held > *limit),
+        // What a tick brings up comes after what runs out at that very instant.
+        EndReason::TooLong { limit, held, .. } => held.is_none_or(|held| {
+            held > *limit || (held == *limit && spec.works_at_ticks)
+        }),
         EndReason::TooLight(peak, down) => peak < down && *down == spec.down,
         EndReason::Gap { count, needed, .. } => {
             let share = f64::from(*count) / f64::from(*needed);
