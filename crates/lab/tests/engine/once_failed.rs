@@ -10,6 +10,16 @@ fn agree(profile: &str, take: &str, rate: u64) {
     }
 }
 
+/// A line of a take.
+fn line(t: f64, what: &str) -> String {
+    format!("{{\"t\":{t},{what}}}\n")
+}
+
+/// What a control reports.
+fn report(t: f64, control: &str, value: &str) -> String {
+    line(t, &format!("\"control\":\"{control}\",\"value\":{value}"))
+}
+
 #[test]
 fn what_waits_for_an_action_that_fires_and_rests_within_one_tick_yields() {
     let profile = "[map.quay.look]\nvalue = \"axis\"\nfire = \"charge 0.1s or release\"\n\
@@ -157,16 +167,14 @@ fn what_comes_up_while_a_look_has_left_something_to_tell_does_so_at_once() {
                     "{moves}[map.quay.own]\nvalue = \"switch\"\nbind.pad = \"pad.left-trigger\"\n\
                      fire = \"change {guard} quay.moves\"\n{other}{leaf}"
                 );
-                let pull = |t: f64, to: f64| {
-                    format!("{{\"t\":{t},\"control\":\"pad.left-trigger\",\"value\":{to}}}\n")
-                };
+                let pull = |t, to| report(t, "pad.left-trigger", to);
                 let take = format!(
                     "{first}{{\"t\":0.8139,\"control\":\"pad.left-stick\",\"value\":[1,0]}}\n\
                      {}{}{then}{}{}",
-                    pull(0.8149, 0.05),
-                    pull(0.8223, 0.0),
-                    pull(0.8231, 0.05),
-                    pull(0.8312, 0.0)
+                    pull(0.8149, "0.05"),
+                    pull(0.8223, "0"),
+                    pull(0.8231, "0.05"),
+                    pull(0.8312, "0")
                 );
                 for rate in [20, 60, 144] {
                     agree(&profile, &take, rate);
@@ -188,10 +196,6 @@ fn a_last_part_that_was_let_go_after_its_map_opened_counts_from_its_next_press_o
             "[map.book]\nkind = \"layer\"\n[map.book.a]\nvalue = \"plane\"\nfire = \"press\"\n\
              bind.all = \"key.ShiftLeft + ({last})\"\n"
         );
-        let line = |t: f64, what: &str| format!("{{\"t\":{t},{what}}}\n");
-        let report = |t, control, value: &str| {
-            line(t, &format!("\"control\":\"{control}\",\"value\":{value}"))
-        };
         let open = |t| line(t, "\"open\":\"book\"");
         let paused = line(0.15, "\"pause\":true") + &line(0.2, "\"pause\":false");
         for (early, late) in [(String::new(), open(0.2)), (open(0.05), paused)] {
@@ -218,19 +222,15 @@ fn what_only_names_an_action_that_a_lost_device_ends_keeps_its_steps() {
                  [map.quay.lamp]\nvalue = \"axis\"\nbind.desk = \"pair(key.KeyA, key.KeyB | {steps})\"\n\
                  fire = \"{rule}\"\n"
             );
-            let line = |t: f64, what: &str| format!("{{\"t\":{t},{what}}}\n");
-            let report = |t, control: &str, value: u8| {
-                line(t, &format!("\"control\":\"{control}\",\"value\":{value}"))
-            };
             // Let go before the device is lost, and after.
             for release in [0.3, 0.45] {
                 let mut lines = [
-                    (0.1, report(0.1, "key.KeyB", 1)),
-                    (0.15, report(0.15, "pad.south", 1)),
+                    (0.1, report(0.1, "key.KeyB", "1")),
+                    (0.15, report(0.15, "pad.south", "1")),
                     (0.35, line(0.35, "\"unplug\":\"pad\"")),
-                    (release, report(release, "key.KeyB", 0)),
-                    (0.5, report(0.5, "key.KeyB", 1)),
-                    (0.9, report(0.9, "key.KeyB", 0)),
+                    (release, report(release, "key.KeyB", "0")),
+                    (0.5, report(0.5, "key.KeyB", "1")),
+                    (0.9, report(0.9, "key.KeyB", "0")),
                 ];
                 lines.sort_by(|(a, _), (b, _)| a.total_cmp(b));
                 let take: String = lines.into_iter().map(|(_, line)| line).collect();
