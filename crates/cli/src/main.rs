@@ -49,6 +49,8 @@ fn main() -> ExitCode {
     };
     let mut output = Output::new(args.color, args.quiet, args.verbose);
     let done = commands::run(&args, &mut output).and_then(|()| output.finish());
+    // What there is to say of how files were read.
+    files::untold::take().iter().for_each(|text| output.tell(text));
     match done {
         Ok(()) | Err(Failure::ClosedPipe) => ExitCode::SUCCESS,
         Err(Failure::CheckFailed) => match output.finish() {

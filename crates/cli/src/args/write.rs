@@ -14,6 +14,9 @@ pub struct Writing {
     /// Wait so long for a file that another command holds: 2s; otherwise without an end
     #[arg(long, value_name = "T", value_parser = parse_time)]
     pub wait: Option<Time>,
+    /// Also change files outside of the profile's folder: behind links in it, or named by a score
+    #[arg(long)]
+    pub follow: bool,
 }
 
 #[derive(Debug, Subcommand)]

@@ -4,7 +4,7 @@ use super::play::{parse_rate, scheme};
 use crate::args::HandsArgs;
 use crate::failure::Failure;
 use crate::files::around::{Around, expect_file};
-use crate::files::{Loaded, read_bounded, text_of};
+use crate::files::{Loaded, open_settled, read_bounded, text_of};
 use harmonym_lab::score::{self, Score};
 use harmonym_lab::take::limits::{self, MOST_EVENTS, MOST_INPUTS, longest};
 use harmonym_lab::take::{Header, Input, Playing, Reader, Step};
@@ -13,7 +13,6 @@ use harmonym_lang::source::Source;
 use harmonym_runtime::base::{MapId, Rate, SchemeId, Seat, Time};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
-use std::fs::File;
 use std::io::{BufRead, BufReader, Cursor, ErrorKind, Read as _};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
@@ -190,13 +189,11 @@ pub struct HandsFile {
 
 impl HandsFile {
     pub fn open(path: &Path) -> Result<Self, Failure> {
-        let io = |error: std::io::Error| Failure::io("read", path, &error);
         if path.is_dir() {
             let message = format!("{} is a folder", path.display());
             return Err(Failure::new(message, "name a score or take in it"));
         }
-        let file = File::open(path).map_err(io)?;
-        let size = file.metadata().map_or(0, |about| about.len());
+        let (file, size) = open_settled(path)?;
         Self::from_reader(path, Box::new(BufReader::new(file)), size)
     }
 

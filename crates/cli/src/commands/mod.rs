@@ -42,7 +42,7 @@ pub use demo::SCORES;
 use crate::args::{Args, Command, PlayerArg, parse_time};
 use crate::escape::named;
 use crate::failure::Failure;
-use crate::files::{self, Loaded, Patience, PlayerFile};
+use crate::files::{self, Loaded, PlayerFile};
 use crate::output::Output;
 use harmonym_lab::edit::in_words;
 use harmonym_lang::report::Diagnostic;
@@ -154,12 +154,11 @@ fn tell_notes(source: &Source, notes: &[Diagnostic], output: &mut Output) -> Res
     Ok(())
 }
 
-/// The profile that is meant. What a command began to change in it and did not end is ended first.
+/// The profile that is meant, to read it.
 fn settled_profile(path: Option<&Path>, output: &mut Output) -> Result<PathBuf, Failure> {
     let path = files::profile_path(path)?;
     output.detail(&format!("reading {}", named(&path)))?;
-    let mut tell = |text: &str| output.tell(text);
-    files::finish_begun(&path, &mut Patience { wait: None, tell: &mut tell })?;
+    files::see_begun(&path);
     Ok(path)
 }
 

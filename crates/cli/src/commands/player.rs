@@ -7,7 +7,7 @@ use super::{load_profile, tell_notes};
 use crate::args::{PlayerChange, PlayerDo, PlayerPath};
 use crate::escape::named;
 use crate::failure::Failure;
-use crate::files::{Change, Held, Loaded, PlayerFile, write_all_new};
+use crate::files::{Change, Held, Loaded, PlayerFile, is_in_folder_of, outside, write_all_new};
 use crate::output::Output;
 use crate::sources::{Clock, Sources};
 use crate::view::{diff, player};
@@ -260,6 +260,12 @@ fn edit(
     let loaded = load_profile(file, output)?;
     let path = path_of(&change.player, &loaded);
     let is_there = path.symlink_metadata().is_ok();
+    if change.player.path.is_none()
+        && !change.writing.follow
+        && !is_in_folder_of(&path, Path::new(loaded.source.name()))
+    {
+        return Err(outside(&path));
+    }
     let held: Option<Held> = match is_there && !change.writing.dry_run {
         true => Some(hold(&path, change.writing.wait, output)?),
         false => None,
@@ -295,7 +301,7 @@ fn edit(
     match &held {
         Some(held) => {
             let change = Change { profile: &held.real, done: &done, parts: vec![part(held, &new)] };
-            change.write(&mut |text| output.tell(text))?;
+            change.write(&mut |say, text| output.say(say, text))?;
         }
         None => write_all_new(&[(path.clone(), new.as_str())])?,
     }

@@ -4,7 +4,7 @@ use super::hands::HandsFile;
 use super::save::{save, target};
 use crate::args::RenderArgs;
 use crate::commands::load_profile;
-use crate::escape::{named, shown_json};
+use crate::escape::{named, quoted, shown_json};
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
@@ -23,6 +23,13 @@ pub fn run(file: Option<&Path>, args: &RenderArgs, output: &mut Output) -> Resul
     }
     let score = score::read(&hands.into_source()?, &loaded.plan)?;
     let (text, count) = score.as_take(&loaded.plan);
+    if let Some(player) = &score.player {
+        let beside = args.score.with_file_name(player);
+        let beside = quoted(&named(&beside));
+        output.remark(&format!(
+            "the score has the controls of {beside}; a take does not say so: play it with --player {beside}"
+        ))?;
+    }
     match to {
         Some(to) => {
             save(&to, text.as_bytes(), output)?;

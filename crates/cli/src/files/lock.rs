@@ -1,7 +1,8 @@
 //! A file that is held while it is changed: commands that change it wait for each other.
 
-use super::change::finish_begun_held;
-use super::{folder_instead, read_text, stage};
+use super::change::{Say, Tell, finish_begun};
+use super::open::open;
+use super::{folder_instead, read_as_it_is, stage};
 use crate::escape::{named, shown};
 use crate::failure::Failure;
 use harmonym_lang::source::Source;
@@ -19,7 +20,7 @@ pub struct Patience<'a> {
     /// So long; without an end, if nothing is said.
     pub wait: Option<Duration>,
     /// Tells something.
-    pub tell: &'a mut dyn FnMut(&str),
+    pub tell: Tell<'a>,
 }
 
 /// A file that is held.
@@ -48,17 +49,17 @@ impl Held {
                 let message = format!("{} is no file that can be changed", path.display());
                 return Err(Failure::new(message, "name a file on a disk"));
             }
-            let file = File::open(&real).map_err(io)?;
+            let file = open(&real)?;
             lock(&file, path, patience)?;
             if !stage::is_at(&file, &real) {
                 // Another command has put a new file in its place meanwhile.
                 continue;
             }
-            if finish_begun_held(path, &mut *patience.tell)? {
+            if finish_begun(&real, &mut *patience.tell)? {
                 continue;
             }
             stage::sweep(&real);
-            let source = read_text(path)?;
+            let source = read_as_it_is(path)?;
             return Ok(Self { path: path.to_owned(), real, source, file });
         }
     }
@@ -66,7 +67,7 @@ impl Held {
     /// Whether it holds what it held when it was taken.
     pub fn is_unchanged(&self) -> bool {
         stage::is_at(&self.file, &self.real)
-            && read_text(&self.real).is_ok_and(|now| now.text() == self.source.text())
+            && read_as_it_is(&self.real).is_ok_and(|now| now.text() == self.source.text())
     }
 }
 
@@ -87,11 +88,12 @@ fn lock(file: &File, path: &Path, patience: &mut Patience<'_>) -> Result<(), Fai
         }
         if waited >= TOLD_AFTER && !is_told {
             is_told = true;
-            (patience.tell)(&format!(
+            let text = format!(
                 "waiting: {} is being changed by {}; Ctrl-C leaves all as it is",
                 named(path),
                 holder(file)
-            ));
+            );
+            (patience.tell)(Say::Remark, &text);
         }
         let left = patience.wait.map_or(EVERY, |wait| wait.saturating_sub(waited).min(EVERY));
         std::thread::sleep(left);

@@ -2,18 +2,24 @@
 
 pub mod around;
 mod change;
+mod fresh;
 mod lock;
+mod open;
 mod place;
 mod player;
 mod stage;
 mod target;
+pub mod untold;
 
-pub use change::{Change, Part, finish_begun, is_begun};
+pub use change::{Change, Part, Say, journal_of, open_settled, own, see_begun};
+pub use fresh::Fresh;
 pub use lock::{Held, Patience};
 pub use place::write_all_new;
 pub use player::PlayerFile;
+pub use stage::sweep_folder;
 pub use target::{Kind, Target};
 
+use crate::escape;
 use crate::failure::Failure;
 use harmonym_lang::compile::compile;
 use harmonym_lang::model::Profile;
@@ -88,8 +94,9 @@ fn find_profile() -> Result<PathBuf, Failure> {
     for (up, folder) in here.ancestors().enumerate() {
         let path = folder.join(PROFILE);
         // One that can't be read is meant all the same, rather than another above it.
-        let is_there = fs::symlink_metadata(&path).is_ok() || is_begun(&path);
+        let is_there = fs::symlink_metadata(&path).is_ok() || change::is_begun(&path);
         if is_there {
+            tell_owner(&path);
             let above: PathBuf = std::iter::repeat_n("..", up).collect();
             return Ok(above.join(PROFILE));
         }
@@ -98,14 +105,30 @@ fn find_profile() -> Result<PathBuf, Failure> {
     Err(Failure::new(message, "begin one with `harmonym new`, or name one with `--file PATH`"))
 }
 
-/// Reads a text whole.
-pub fn read_text(path: &Path) -> Result<Source, Failure> {
-    let io = |error| Failure::io("read", path, &error);
-    if path.is_dir() {
-        return Err(folder_instead(path));
+/// A profile that was found and is another user's is no surprise to anybody.
+fn tell_owner(path: &Path) {
+    #[cfg(unix)]
+    {
+        use std::os::unix::fs::MetadataExt;
+        let owner = fs::symlink_metadata(path).ok().map(|about| about.uid());
+        if owner.is_some_and(|owner| owner != rustix::process::geteuid().as_raw()) {
+            let name = escape::named(path);
+            untold::keep(format!("{name} is another user's; `--file PATH` names one of yours"));
+        }
     }
-    let file = fs::File::open(path).map_err(io)?;
+    #[cfg(not(unix))]
+    let _ = path;
+}
+
+/// Reads a text whole: as it will be, where a change of it was stopped in the middle.
+pub fn read_text(path: &Path) -> Result<Source, Failure> {
+    let (file, _) = open_settled(path)?;
     text_of(&path.display().to_string(), read_bounded(file, path)?)
+}
+
+/// Reads a text whole that is about to be written.
+pub fn read_as_it_is(path: &Path) -> Result<Source, Failure> {
+    text_of(&path.display().to_string(), read_bounded(open::open(path)?, path)?)
 }
 
 /// A folder was named where a file is read.
@@ -121,6 +144,15 @@ fn folder_instead(path: &Path) -> Failure {
 pub fn changed_since(path: &Path) -> Failure {
     let message = format!("{} changed since it was read", path.display());
     Failure::new(message, "nothing was written; run the command again")
+}
+
+/// A file would change that is not the profile's own.
+pub fn outside(path: &Path) -> Failure {
+    let real = place::real(path);
+    let leads =
+        if real == path { String::new() } else { format!(" is {} and", escape::named(&real)) };
+    let message = format!("{}{leads} lies outside of the profile's folder", path.display());
+    Failure::new(message, "nothing was written; say --follow if it is to be changed, too")
 }
 
 /// All bytes of a file, as long as they are not too many for a text.
@@ -154,6 +186,17 @@ pub fn text_of(name: &str, bytes: Vec<u8>) -> Result<Source, Failure> {
             Err(Faults::new(Source::new(name, text), vec![fault]).into())
         }
     }
+}
+
+/// Whether a file lies in a folder or below, whatever links lead there.
+pub fn is_below(path: &Path, folder: &Path) -> bool {
+    fs::canonicalize(folder).is_ok_and(|folder| place::real(path).starts_with(folder))
+}
+
+/// Whether a file lies in the folder of a profile or below.
+pub fn is_in_folder_of(path: &Path, profile: &Path) -> bool {
+    let real = place::real(profile);
+    [profile, &*real].iter().any(|profile| is_below(path, stage::folder(profile)))
 }
 
 /// Whether two paths lead to one file.

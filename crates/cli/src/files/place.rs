@@ -18,6 +18,16 @@ pub fn write(path: &Path, content: &[u8], like: Option<&Path>) -> Result<(), Fai
     }
 }
 
+/// The same for a file that nobody else may write to; nothing else may be there already.
+pub fn write_private(path: &Path, content: &[u8]) -> Result<(), Failure> {
+    stage::sweep(path);
+    let io = |error: io::Error| Failure::io("write", path, &error);
+    let mut file = stage::beside(path, None).map_err(io)?;
+    file.write_all(content).map_err(io)?;
+    file.as_file().sync_all().map_err(io)?;
+    file.persist_noclobber(path).map(drop).map_err(|error| io(error.error))
+}
+
 /// Where a path leads; a link whose file is not there yet leads there all the same.
 pub fn real(path: &Path) -> PathBuf {
     let mut path = path.to_owned();

@@ -1,6 +1,6 @@
 //! Players' files.
 
-use super::{Loaded, Patience, finish_begun, read_text};
+use super::{Loaded, read_text, see_begun};
 use crate::failure::Failure;
 use harmonym_lang::compile::compile;
 use harmonym_lang::model::Profile;
@@ -17,9 +17,9 @@ pub struct PlayerFile {
 }
 
 impl PlayerFile {
-    /// Reads one; what a command began to change in it and did not end is ended first.
+    /// Reads one.
     pub fn read(path: &Path) -> Result<Self, Failure> {
-        finish_begun(path, &mut Patience { wait: None, tell: &mut |_| {} })?;
+        see_begun(path);
         Self::of(read_text(path)?)
     }
 

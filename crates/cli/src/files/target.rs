@@ -1,7 +1,8 @@
 //! Where output goes when a file is named for it: never over what is not its own.
 
-use super::{is_same, place};
+use super::{is_same, place, read_text, stage};
 use crate::failure::Failure;
+use harmonym_lab::score;
 use std::fs::{self, File, OpenOptions};
 use std::io::{Read, Write};
 use std::path::{Path, PathBuf};
@@ -110,7 +111,9 @@ impl Target<'_> {
         if !matches!(self.way(), Way::File) {
             return Ok(());
         }
-        if inputs.iter().any(|input| is_same(input, self.path)) {
+        let mut players = inputs.iter().filter_map(|input| named_player(input));
+        let is_input = inputs.iter().any(|input| is_same(input, self.path));
+        if is_input || players.any(|player| is_same(&player, self.path)) {
             let message = format!("{shown} is what is read here: writing over it would lose it");
             let help = format!("name another file, such as other{}", self.kind.ending());
             return Err(Failure::new(message, help));
@@ -130,10 +133,8 @@ impl Target<'_> {
             let help = format!("end it in {}, or say --force", self.kind.ending());
             return Err(Failure::new(message, help));
         }
-        let mut head = Vec::new();
-        let opened = File::open(self.path);
-        let read = opened.and_then(|file| file.take(HEAD).read_to_end(&mut head));
-        if read.is_ok() && !head.is_empty() && !self.kind.begins(&head) {
+        let head = self.head().unwrap_or_default();
+        if !head.is_empty() && !self.kind.begins(&head) {
             let what = match self.kind {
                 Kind::Score => String::new(),
                 kind => format!(", and is not {}", kind.word()),
@@ -142,6 +143,35 @@ impl Target<'_> {
             return Err(Failure::new(message, "name another file, or write over it with --force"));
         }
         Ok(())
+    }
+
+    /// Sees that nothing that somebody wrote by hand is written over, not even by force.
+    pub fn expect_not_by_hand(&self) -> Result<(), Failure> {
+        if !self.path.is_file() {
+            return Ok(());
+        }
+        let ending = self.path.extension().map(|ending| ending.to_string_lossy().to_lowercase());
+        let is_key = |line: &str| {
+            let key = line.split('=').next().unwrap_or_default().trim();
+            matches!(key, "harmonym" | "harmonym-player") && line.contains('=')
+        };
+        let text = String::from_utf8_lossy(&self.head().unwrap_or_default()).into_owned();
+        let what = match ending.as_deref() {
+            Some("score") => "a score",
+            Some("toml") => "a profile or a player's file",
+            _ if text.lines().any(is_key) => "a profile or a player's file",
+            _ => return Ok(()),
+        };
+        let message = format!("{} is {what}: writing over it would lose it", self.path.display());
+        let help = format!("name another file, such as other{}", self.kind.ending());
+        Err(Failure::new(message, help))
+    }
+
+    /// What the file begins with.
+    fn head(&self) -> std::io::Result<Vec<u8>> {
+        let mut head = Vec::new();
+        File::open(self.path)?.take(HEAD).read_to_end(&mut head)?;
+        Ok(head)
     }
 
     /// Writes it; `stdout` writes to the standard output, if that is meant.
@@ -174,12 +204,21 @@ impl Target<'_> {
     }
 }
 
+/// The player's file that a score names, whose controls are read with it.
+fn named_player(score: &Path) -> Option<PathBuf> {
+    if score.extension().is_none_or(|ending| ending != "score") {
+        return None;
+    }
+    let text = read_text(score).ok()?;
+    score::player(&text).map(|player| stage::folder(score).join(player))
+}
+
 /// The number of what this process has open, if a path leads there: `/dev/stdout`, `/dev/fd/63`.
-fn open_number(path: &Path) -> Option<u32> {
+pub fn open_number(path: &Path) -> Option<u32> {
     let own = ["/proc/self/fd", "/dev/fd"].map(|folder| fs::canonicalize(folder).ok());
     let mut path: PathBuf = path.to_owned();
     for _ in 0..40 {
-        let folder = super::stage::folder(&path).to_owned();
+        let folder = stage::folder(&path).to_owned();
         let real = fs::canonicalize(&folder).ok();
         if real.is_some() && own.contains(&real) {
             return path.file_name()?.to_str()?.parse().ok();

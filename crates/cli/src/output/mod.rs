@@ -7,6 +7,7 @@ pub mod terminal;
 use crate::args::Color;
 use crate::escape::styled;
 use crate::failure::Failure;
+use crate::files::Say;
 use anstream::AutoStream;
 use crossterm::cursor::MoveTo;
 use crossterm::execute;
@@ -177,6 +178,17 @@ impl Output {
         if !self.quiet {
             let width = if io::stderr().is_terminal() { self.stderr.width } else { usize::MAX };
             let _ = writeln!(io::stderr(), "{}", styled(&hung(text, width)));
+        }
+    }
+
+    /// What came up while files were written.
+    pub fn say(&mut self, say: Say, text: &str) {
+        match say {
+            Say::Remark => self.tell(text),
+            Say::Always => self.error(|out, _| {
+                out.push_str(text);
+                out.push('\n');
+            }),
         }
     }
 

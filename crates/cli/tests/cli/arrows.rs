@@ -7,7 +7,7 @@ const ARROWS: &harmonym_arrows::Table = &[
     ("escape", &["lab"]),
     ("failure", &["lang"]),
     ("files", &["escape", "failure", "lab", "lang", "runtime"]),
-    ("output", &["args", "escape", "failure"]),
+    ("output", &["args", "escape", "failure", "files"]),
     ("view", &["args", "escape", "failure", "output", "lab", "lang", "runtime"]),
     ("draw", &["escape", "failure", "view", "lab", "runtime"]),
     ("servers", &["failure"]),

@@ -23,7 +23,7 @@ pub struct Begun {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct BegunFile {
-    /// The file beside it that holds its new text.
+    /// The name of the file beside it that holds its new text.
     pub staged: String,
     /// Whether it is written in place, so that the two don't change places.
     pub in_place: bool,
@@ -72,9 +72,10 @@ impl BegunFile {
     pub fn left(&self, now: Option<&[u8]>, staged: Option<&[u8]>) -> Left {
         let edit = &self.edit;
         let Some(staged) = staged else { return Left::Nothing };
-        let (Ok(staged), Some(now)) = (str::from_utf8(staged), now) else {
+        let Ok(staged) = str::from_utf8(staged) else { return Left::Clash };
+        let Some(now) = now else {
             // A file that is new, or one that somebody took away.
-            let is_new = now.is_none() && edit.is_before("");
+            let is_new = edit.is_before("") && edit.is_after(staged);
             return if is_new { Left::Place } else { Left::Clash };
         };
         if self.in_place && edit.is_after(staged) && is_torn(edit, now, staged) {

@@ -61,8 +61,8 @@ pub fn run(file: Option<&Path>, listen: &Listen, output: &mut Output) -> Result<
         output.remark("nothing was bound")?;
         return Err(Failure::CheckFailed);
     };
-    let mut session =
-        EditSession::open(file, Writing { dry_run: listen.dry_run, wait: listen.wait }, output)?;
+    let writing = Writing { dry_run: listen.dry_run, wait: listen.wait, follow: false };
+    let mut session = EditSession::open(file, writing, output)?;
     let bound = match &listen.part {
         Some(part) => {
             vec![session.draft.set_part(&address, part, &expression, listen.scheme.as_deref())?]

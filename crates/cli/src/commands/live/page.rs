@@ -44,7 +44,7 @@ pub fn page(file: Option<&Path>, args: &PageArgs, output: &mut Output) -> Result
         return Err(Failure::new(message, "leave it out of `--from`"));
     }
     if let Some(path) = &args.record {
-        expect_free(path, args.real.force)?;
+        expect_free(path, file, &args.real)?;
     }
     let mut session = Session::begin_without_terminal(file, &args.real, output)?;
     let config = config(session.plan());
@@ -79,11 +79,10 @@ pub fn page(file: Option<&Path>, args: &PageArgs, output: &mut Output) -> Result
     };
     let View { mut session, mut wrote, .. } = view;
     if let Some(recorder) = session.recorder.take() {
-        wrote.push((recorder.path().to_owned(), recorder.inputs));
-        recorder.end()?;
+        wrote.push(recorder.end()?.told());
     }
-    for (path, inputs) in wrote {
-        output.remark(&format!("wrote {} ({inputs} inputs)", named(&path)))?;
+    for told in wrote {
+        output.remark(&told)?;
     }
     done
 }
@@ -117,7 +116,7 @@ struct View {
     eye: Eye,
     is_still: bool,
     words: Vec<String>,
-    wrote: Vec<(PathBuf, usize)>,
+    wrote: Vec<String>,
 }
 
 impl View {
@@ -256,10 +255,9 @@ impl View {
             Asks::Still(is_still) => self.is_still = is_still,
             Asks::Take => match self.session.recorder.take() {
                 Some(recorder) => {
-                    let (path, inputs) = (recorder.path().to_owned(), recorder.inputs);
-                    recorder.end()?;
-                    self.session.words.push(format!("wrote {} ({inputs} inputs)", named(&path)));
-                    self.wrote.push((path, inputs));
+                    let told = recorder.end()?.told();
+                    self.session.words.push(told.clone());
+                    self.wrote.push(told);
                 }
                 None => {
                     let Some(path) = super::recorder::free_name() else { return Ok(()) };

@@ -23,7 +23,7 @@ const LOOKS_UP: Duration = Duration::from_millis(100);
 
 pub fn record(file: Option<&Path>, args: &RecordArgs, output: &mut Output) -> Result<(), Failure> {
     let length = args.length.as_deref().map(|text| time("--for", text)).transpose()?;
-    expect_free(&args.take, args.real.force)?;
+    expect_free(&args.take, file, &args.real)?;
     let only_one =
         args.real.from.iter().filter(|from| !matches!(from, From::Terminal | From::Evdev));
     if args.real.from.contains(&From::Demo) || only_one.count() > 1 {
@@ -76,10 +76,12 @@ pub fn record(file: Option<&Path>, args: &RecordArgs, output: &mut Output) -> Re
         output.flush()?;
     }
     let Some(recorder) = session.recorder.take() else { return done };
-    let (path, inputs) = (recorder.path().to_owned(), recorder.inputs);
-    recorder.end()?;
+    let ended = recorder.end()?;
     done?;
-    let name = named(&path);
+    if ended.is_kept {
+        return output.remark(&ended.told());
+    }
+    let (name, inputs) = (named(&ended.path), ended.inputs);
     let late = match session.latest {
         Time::ZERO => String::new(),
         late => format!(", none more than {:.1} ms late", late.seconds() * 1e3 + 0.05),

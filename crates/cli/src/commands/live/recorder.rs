@@ -1,7 +1,9 @@
 //! A take that is written while hands are at work.
 
+use crate::args::{From, RealArgs};
+use crate::escape::named;
 use crate::failure::Failure;
-use crate::files::{Kind, Target};
+use crate::files::{self, Fresh, Kind, Target};
 use harmonym_lab::take::{Input, write_header, write_input};
 use harmonym_runtime::plan::Plan;
 use std::fs::File;
@@ -15,10 +17,30 @@ const HANDED_OVER: Duration = Duration::from_millis(500);
 /// A take on its way into a file, whole lines at a time.
 pub struct Recorder {
     path: PathBuf,
+    fresh: Fresh,
     file: BufWriter<File>,
     line: String,
     pub inputs: usize,
     handed_over: Instant,
+}
+
+/// A take that is over.
+pub struct Ended {
+    pub path: PathBuf,
+    pub inputs: usize,
+    /// Whether nothing was recorded, and what was there before stays.
+    pub is_kept: bool,
+}
+
+impl Ended {
+    /// What became of it, in words.
+    pub fn told(&self) -> String {
+        let (name, inputs) = (named(&self.path), self.inputs);
+        match self.is_kept {
+            true => format!("nothing was recorded: {name} stays as it was"),
+            false => format!("wrote {name} ({inputs} inputs)"),
+        }
+    }
 }
 
 /// What the first line says.
@@ -28,14 +50,24 @@ pub struct About<'a> {
     pub plan: &'a Plan,
 }
 
-/// Sees that a take can be written there: one that is there was recorded once and can't be made again.
-pub fn expect_free(path: &Path, force: bool) -> Result<(), Failure> {
+/// Sees that a take can be written there: one that is there was recorded once and can't be made again. What is
+/// read meanwhile, and what somebody wrote by hand, is never written over.
+pub fn expect_free(path: &Path, profile: Option<&Path>, real: &RealArgs) -> Result<(), Failure> {
     let is_there = path.metadata().is_ok_and(|about| about.is_file() && about.len() > 0);
-    if is_there && !force {
+    if is_there && !real.force {
         let message = format!("{} is there already", path.display());
         return Err(Failure::new(message, "name another file, or write over it with --force"));
     }
-    Target { path, force, kind: Kind::Take }.expect_free(&[])
+    let own = files::profile_path(profile).ok();
+    let played = real.from.iter().filter_map(|from| match from {
+        From::File(path) => Some(path.as_path()),
+        From::Terminal | From::Evdev | From::Demo => None,
+    });
+    let read: Vec<&Path> =
+        played.chain(own.as_deref()).chain(real.player.path.as_deref()).collect();
+    let target = Target { path, force: real.force, kind: Kind::Take };
+    target.expect_free(&read)?;
+    target.expect_not_by_hand()
 }
 
 /// The name of a take that is not there yet.
@@ -57,10 +89,11 @@ impl Recorder {
         let rate = Some(about.playing.rate);
         let _ = write_header(&mut line, about.title, start, rate, layout, seats);
         line.push('\n');
-        let mut file = BufWriter::new(File::create(path).map_err(io)?);
+        let (fresh, file) = Fresh::begin(path)?;
+        let mut file = BufWriter::new(file);
         file.write_all(line.as_bytes()).and_then(|()| file.flush()).map_err(io)?;
         let (path, handed_over) = (path.to_owned(), Instant::now());
-        Ok(Self { path, file, line, inputs: 0, handed_over })
+        Ok(Self { path, fresh, file, line, inputs: 0, handed_over })
     }
 
     pub fn path(&self) -> &Path {
@@ -74,7 +107,12 @@ impl Recorder {
         let _ = write_input(&mut self.line, plan, input);
         self.line.push('\n');
         self.inputs += 1;
-        self.file.write_all(self.line.as_bytes()).map_err(|error| self.lost(&error))
+        let mut written = self.file.write_all(self.line.as_bytes());
+        if self.inputs == 1 {
+            // Now there is something in it that is worth as much as what was there.
+            written = written.and_then(|()| self.file.flush()).and_then(|()| self.fresh.place());
+        }
+        written.map_err(|error| self.lost(&error))
     }
 
     /// Hands over what was written, once in a while.
@@ -86,10 +124,14 @@ impl Recorder {
         self.file.flush().map_err(|error| self.lost(&error))
     }
 
-    /// The take is over.
-    pub fn end(mut self) -> Result<(), Failure> {
+    /// The take is over. One without inputs is written where there was none before.
+    pub fn end(mut self) -> Result<Ended, Failure> {
         let done = self.file.flush().and_then(|()| self.file.get_ref().sync_all());
-        done.map_err(|error| self.lost(&error))
+        let is_kept = self.inputs == 0 && self.path.metadata().is_ok_and(|about| about.len() > 0);
+        let done = done.and_then(|()| if is_kept { Ok(()) } else { self.fresh.place() });
+        done.map_err(|error| self.lost(&error))?;
+        let Self { path, inputs, .. } = self;
+        Ok(Ended { path, inputs, is_kept })
     }
 
     fn lost(&self, error: &std::io::Error) -> Failure {

@@ -42,7 +42,7 @@ pub fn show(file: Option<&Path>, args: &LiveArgs, output: &mut Output) -> Result
         return Err(Failure::new(message, help));
     }
     if let Some(path) = &args.record {
-        expect_free(path, args.real.force)?;
+        expect_free(path, file, &args.real)?;
     }
     let mut session = Session::begin(file, &args.real, output)?;
     let unusable = |error: io::Error| {
@@ -80,12 +80,11 @@ pub fn show(file: Option<&Path>, args: &LiveArgs, output: &mut Output) -> Result
     drop(presses);
     let mut wrote = wrote;
     if let Some(recorder) = session.recorder.take() {
-        wrote.push((recorder.path().to_owned(), recorder.inputs));
-        recorder.end()?;
+        wrote.push(recorder.end()?.told());
     }
     done?;
-    for (path, inputs) in wrote {
-        output.remark(&format!("wrote {} ({inputs} inputs)", named(&path)))?;
+    for told in wrote {
+        output.remark(&told)?;
     }
     for line in copied {
         output.line(&line)?;
@@ -104,8 +103,8 @@ struct View {
     /// The key that hands the keyboard over, and the profile that leaves it free.
     key: &'static str,
     of: Option<Arc<Plan>>,
-    /// The takes that were written.
-    wrote: Vec<(PathBuf, usize)>,
+    /// What became of the takes that were recorded.
+    wrote: Vec<String>,
     /// The lines that were copied: who has no clipboard finds them at the end.
     copied: Vec<String>,
 }
@@ -263,10 +262,9 @@ impl View {
     /// Begins a take, or ends it.
     fn take(&mut self) -> Result<(), Failure> {
         if let Some(recorder) = self.session.recorder.take() {
-            let (path, inputs) = (recorder.path().to_owned(), recorder.inputs);
-            recorder.end()?;
-            self.eye.words = Some(format!("wrote {} ({inputs} inputs)", named(&path)));
-            self.wrote.push((path, inputs));
+            let told = recorder.end()?.told();
+            self.eye.words = Some(told.clone());
+            self.wrote.push(told);
             return Ok(());
         }
         let Some(path) = free_name() else { return Ok(()) };

@@ -4,11 +4,11 @@
 use super::follow::{Followed, Other, follow};
 use super::undo::Kept;
 use crate::args::Writing;
-use crate::commands::{as_typed, faulty_already};
+use crate::commands::{as_typed, faulty_already, settled_profile};
 use crate::escape::named;
 use crate::failure::Failure;
 use crate::files::around::{Around, expect_file};
-use crate::files::{self, Change, Held, Part, Patience};
+use crate::files::{self, Change, Held, Part, Patience, Say};
 use crate::output::Output;
 use crate::view::diagnostics::write_failure;
 use crate::view::diff;
@@ -46,15 +46,18 @@ impl EditSession {
         writing: Writing,
         output: &mut Output,
     ) -> Result<Self, Failure> {
-        let path = files::profile_path(file)?;
-        output.detail(&format!("reading {}", named(&path)))?;
-        let held = match writing.dry_run {
-            true => None,
-            false => Some(hold(&path, writing.wait, output)?),
+        let (path, held) = match writing.dry_run {
+            true => (settled_profile(file, output)?, None),
+            false => {
+                let path = files::profile_path(file)?;
+                output.detail(&format!("reading {}", named(&path)))?;
+                let held = hold(&path, writing.wait, output)?;
+                (path, Some(held))
+            }
         };
         let source = match &held {
             Some(held) => held.source.clone(),
-            None => read_settled(&path)?,
+            None => files::read_text(&path)?,
         };
         let loaded = files::load(source).inspect_err(|_| faulty_already(&path, output))?;
         let (draft, source, plan) = (Draft::new(&loaded.source), loaded.source, loaded.plan);
@@ -84,6 +87,13 @@ impl EditSession {
         }
         self.commit(done, output)?;
         let told = self.show(output).and_then(|()| output.flush());
+        let outside: Vec<String> = self.outside().map(named).collect();
+        if !outside.is_empty() {
+            output.say(
+                Say::Always,
+                &format!("changed outside of its folder: {}", outside.join(", ")),
+            );
+        }
         // What is written stays so, whoever reads what is told of it.
         output.tell(&self.told(done));
         told
@@ -147,16 +157,36 @@ impl EditSession {
                 output.remark(&format!("scores and takes in {shown} stay as they are: {why}"))?;
             }
         }
+        if self.held.is_some() {
+            around.folders.iter().for_each(|folder| files::sweep_folder(folder));
+        }
         let plans = (&*self.plan, after);
         let Followed { others, unmet, mut refused } =
             follow(&self.draft, &around, plans, &mut |path| readable(path, output))?;
         (self.others, self.unmet) = (others, unmet);
-        let Some(last) = refused.pop() else { return Ok(()) };
+        let Some(last) = refused.pop() else { return self.expect_followed() };
         output.remark("the change would leave scores or takes behind; nothing was written:")?;
         for faults in refused {
             output.error(|out, look| write_failure(out, &faults.into(), look));
         }
         Err(last.into())
+    }
+
+    /// The files that change and are neither in the profile's folder nor in one that was named.
+    fn outside(&self) -> impl Iterator<Item = &Path> {
+        let others = self.others.iter().map(|other| &*other.path);
+        others.filter(|path| {
+            let is_named = |folder: &PathBuf| files::is_below(path, folder);
+            !files::is_in_folder_of(path, &self.path) && !self.scores.as_ref().is_some_and(is_named)
+        })
+    }
+
+    /// Sees that nothing changes elsewhere that nobody asked to change.
+    fn expect_followed(&self) -> Result<(), Failure> {
+        match self.outside().next() {
+            Some(path) if !self.writing.follow => Err(files::outside(path)),
+            _ => Ok(()),
+        }
     }
 
     /// Writes the profile, what follows it, and how to take it back: all of it or nothing.
@@ -183,7 +213,7 @@ impl EditSession {
             Err(_) => {}
         }
         let change = Change { profile: &profile.real, done, parts };
-        change.write(&mut |text| output.tell(text))
+        change.write(&mut |say, text| output.say(say, text))
     }
 }
 
@@ -196,7 +226,7 @@ pub fn part<'a>(held: &'a Held, after: &'a str) -> Part<'a> {
 /// Takes hold of a file, waiting as long as was asked for.
 pub fn hold(path: &Path, wait: Option<Time>, output: &mut Output) -> Result<Held, Failure> {
     let wait = wait.map(|wait| Duration::from_nanos(wait.nanos()));
-    Held::take(path, &mut Patience { wait, tell: &mut |text| output.tell(text) })
+    Held::take(path, &mut Patience { wait, tell: &mut |say, text| output.say(say, text) })
 }
 
 /// Takes hold of a file that has to be as it was read.
@@ -208,16 +238,6 @@ pub fn hold_as(
 ) -> Result<Held, Failure> {
     let held = hold(path, wait, output)?;
     if held.source.text() == text { Ok(held) } else { Err(files::changed_since(path)) }
-}
-
-/// Reads a profile that no command stopped in the middle of changing.
-pub fn read_settled(path: &Path) -> Result<Source, Failure> {
-    if files::is_begun(path) {
-        let message = format!("a change of {} has begun and not ended", path.display());
-        let help = "a dry run touches nothing: `harmonym check` finishes it, then try again";
-        return Err(Failure::new(message, help));
-    }
-    files::read_text(path)
 }
 
 /// A score or take that can be read; others are told of and stay.

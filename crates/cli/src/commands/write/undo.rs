@@ -1,11 +1,12 @@
 //! `undo`: the last edit taken back, from the journal beside the profile.
 
-use super::session::{hold, hold_as, part, read_settled};
+use super::session::{hold, hold_as, part};
 use crate::args::Undo;
-use crate::escape::named;
+use crate::commands::settled_profile;
+use crate::escape::{named, shown};
 use crate::failure::Failure;
 use crate::files::around::Around;
-use crate::files::{self, Change, Part, is_same, read_text};
+use crate::files::{self, Change, Part, is_same, journal_of, own, read_text};
 use crate::output::Output;
 use crate::view::diff;
 use harmonym_lab::edit::{Back, Edit, FileEdit, Journal};
@@ -19,21 +20,24 @@ pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(),
     let path = files::profile_path(file)?;
     let (dry, wait) = (args.writing.dry_run, args.writing.wait);
     if args.list {
-        crate::commands::settled_profile(file, output)?;
+        settled_profile(file, output)?;
         let mut kept = Kept::of(&path)?;
         kept.drop_unwritten();
         return list(&kept.journal, output);
     }
-    let held = if dry { None } else { Some(hold(&path, wait, output)?) };
-    if dry {
-        read_settled(&path)?;
-    }
+    let held = match dry {
+        true => settled_profile(file, output).map(|_| None)?,
+        false => Some(hold(&path, wait, output)?),
+    };
     let mut kept = Kept::of(&path)?;
     kept.drop_unwritten();
     let Some(edit) = kept.journal.edits.pop() else {
         let help = "undo takes back what commands changed; what an editor changed, the editor does";
         return Err(Failure::new("there is no edit to take back", help));
     };
+    if !args.writing.follow {
+        kept.expect_own(&edit)?;
+    }
     let texts = Texts::back(&edit, &kept, output)?;
     texts.prove(&path, output)?;
     if let Some(profile) = &held {
@@ -48,7 +52,7 @@ pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(),
         parts.push(kept.part(&text));
         let done = format!("taking back: {}", edit.done);
         let change = Change { profile: &profile.real, done: &done, parts };
-        change.write(&mut |text| output.tell(text))?;
+        change.write(&mut |say, text| output.say(say, text))?;
         kept.drop_empty();
     }
     let told = match output.is_quiet() && !dry {
@@ -159,10 +163,17 @@ impl Kept {
     /// Reads the journal of a profile that is held.
     pub fn of(profile: &Path) -> Result<Self, Failure> {
         let profile = fs::canonicalize(profile).unwrap_or_else(|_| profile.to_owned());
-        let name = profile.file_name().unwrap_or_default().to_string_lossy();
-        let path = profile.with_file_name(format!(".{name}.edits"));
-        if !path.exists() {
-            return Ok(Self { path, profile, journal: Journal::default(), before: None });
+        let path = journal_of(&profile);
+        match fs::symlink_metadata(&path) {
+            Err(_) => return Ok(Self { path, profile, journal: Journal::default(), before: None }),
+            Ok(about) if about.is_file() => {}
+            Ok(_) => {
+                let message = format!("{} is no plain file", path.display());
+                return Err(Failure::new(
+                    message,
+                    "take it away: edits are kept anew from then on",
+                ));
+            }
         }
         let text = read_text(&path)?.text().to_owned();
         let Some(journal) = Journal::read(&text) else {
@@ -213,6 +224,20 @@ impl Kept {
         };
         let written = self.journal.edits.iter().rposition(|edit| !is_unwritten(edit));
         self.journal.edits.truncate(written.map_or(0, |last| last + 1));
+    }
+
+    /// Sees that an edit is one of the profile's own files: the journal may come from elsewhere.
+    fn expect_own(&self, edit: &Edit) -> Result<(), Failure> {
+        for change in &edit.files {
+            if let Err(why) = own(&self.profile, &change.path) {
+                let named = shown(&change.path);
+                let message = format!("{}: `{named}` {why}", self.path.display());
+                let help = "nothing was written; say --follow if you changed it by that edit and it is \
+                            to be as it was";
+                return Err(Failure::new(message, help));
+            }
+        }
+        Ok(())
     }
 
     fn path_of(&self, change: &FileEdit) -> PathBuf {
