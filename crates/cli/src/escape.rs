@@ -4,12 +4,22 @@ pub use harmonym_lab::told::letters::shown_json;
 use harmonym_lab::told::letters::{is_command, is_plain};
 use std::borrow::Cow;
 use std::fmt::Write;
+use std::hash::{BuildHasher, Hasher, RandomState};
 use std::path::Path;
+use std::sync::LazyLock;
 
-/// Begins a style in text that goes to a terminal: `MARK`, numbers, `m`. It stands for the
-/// characters `ESC [`, which no text from outside can bring along; Unicode keeps it for uses like
-/// this one (a noncharacter).
-pub const MARK: char = '\u{fdd0}';
+/// Unicode keeps it for uses inside of a program (a noncharacter).
+const NONCHARACTER: char = '\u{fdd0}';
+
+/// Begins a style in text that goes to a terminal: this, numbers, `m`. It stands for the characters
+/// `ESC [`. No text from outside can bring it along: it is another each time the program runs.
+pub fn mark() -> &'static str {
+    static MARK: LazyLock<String> = LazyLock::new(|| {
+        let number = RandomState::new().build_hasher().finish();
+        format!("{NONCHARACTER}{number:016x}")
+    });
+    &MARK
+}
 
 /// A letter that is a command written out: `\u{1b}`.
 fn write_out(out: &mut String, letter: char) {
@@ -31,6 +41,15 @@ pub fn shown(text: &str) -> Cow<'_, str> {
         }
     }
     Cow::Owned(out)
+}
+
+/// A text of several lines as one: no line of it can be taken for another's.
+pub fn one_line(text: &str) -> Cow<'_, str> {
+    let is_break = |letter: char| letter.is_whitespace() && letter != ' ';
+    if !text.contains(is_break) {
+        return Cow::Borrowed(text);
+    }
+    Cow::Owned(text.split_whitespace().collect::<Vec<_>>().join(" "))
 }
 
 /// A path as it stands in a sentence.
@@ -59,12 +78,17 @@ pub fn styled(text: &str) -> Cow<'_, str> {
     while let Some(at) = rest.find(is_command) {
         let (before, from) = rest.split_at(at);
         out.push_str(before);
+        if let Some(styled) = from.strip_prefix(mark())
+            && styled.split_once('m').is_some_and(|(numbers, _)| is_style(numbers))
+        {
+            out.push_str("\u{1b}[");
+            rest = styled;
+            continue;
+        }
         let letter = from.chars().next().unwrap_or_default();
         rest = &from[letter.len_utf8()..];
-        let style = rest.split_once('m').map_or("", |(numbers, _)| numbers);
         match letter {
             '\n' | '\t' => out.push(letter),
-            MARK if is_style(style) => out.push_str("\u{1b}["),
             _ => write_out(&mut out, letter),
         }
     }
@@ -86,7 +110,7 @@ fn is_style(numbers: &str) -> bool {
 /// Text in which another library put codes for styles, and nothing else of that kind, with our
 /// marks for them.
 pub fn marked(text: &str) -> String {
-    text.replace("\u{1b}[", MARK.encode_utf8(&mut [0; 4]))
+    text.replace("\u{1b}[", mark())
 }
 
 #[cfg(test)]
@@ -111,16 +135,20 @@ mod tests {
     #[test]
     fn styles_are_ours_alone() {
         for (text, wanted) in [
-            ("\u{fdd0}1mHail\u{fdd0}0m\n", "\u{1b}[1mHail\u{1b}[0m\n"),
-            ("\u{fdd0}38;5;12mblue", "\u{1b}[38;5;12mblue"),
-            ("\u{fdd0}8mhidden", "\\u{fdd0}8mhidden"),
-            ("\u{fdd0}2J", "\\u{fdd0}2J"),
-            ("\u{fdd0}2;8m", "\\u{fdd0}2;8m"),
+            (&*marked("\u{1b}[1mHail\u{1b}[0m\n"), "\u{1b}[1mHail\u{1b}[0m\n"),
+            (&marked("\u{1b}[38;5;12mblue"), "\u{1b}[38;5;12mblue"),
+            // Those of texts from outside are no marks.
+            ("\u{fdd0}1mHail\u{fdd0}0m\n", "\\u{fdd0}1mHail\\u{fdd0}0m\n"),
+            ("\u{fdd0}00000000000000001m", "\\u{fdd0}00000000000000001m"),
             ("\u{1b}[1mHail", "\\u{1b}[1mHail"),
             ("a\tb\r\n", "a\tb\\u{d}\n"),
             ("\u{7f}\u{9b}2J日", "\\u{7f}\\u{9b}2J日"),
         ] {
             assert_eq!(styled(text), wanted);
+        }
+        for hidden in ["8mhidden", "2J", "2;8m"] {
+            let told = styled(&marked(&format!("\u{1b}[{hidden}"))).into_owned();
+            assert!(told.starts_with("\\u{fdd0}") && told.ends_with(hidden), "{told}");
         }
     }
 

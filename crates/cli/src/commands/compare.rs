@@ -51,7 +51,7 @@ pub fn run(file: Option<&Path>, args: &CompareArgs, output: &mut Output) -> Resu
     let mut title = String::new();
     let mut run = |loaded: &Loaded, rate| -> Result<_, Failure> {
         let hands = Hands::of(hands.open()?, loaded)?;
-        title = hands.about.title.clone().unwrap_or_else(|| "Untitled".to_owned());
+        title = hands.about.shown_title().into_owned();
         let playing = hands.playing((rate, scheme))?;
         hands.lanes(loaded, playing)
     };

@@ -2,6 +2,7 @@
 
 use super::play::{parse_rate, scheme};
 use crate::args::HandsArgs;
+use crate::escape::one_line;
 use crate::failure::Failure;
 use crate::files::around::{Around, expect_file};
 use crate::files::{Loaded, open_settled, read_bounded, text_of};
@@ -13,6 +14,7 @@ use harmonym_lang::source::Source;
 use harmonym_runtime::base::{MapId, Rate, SchemeId, Seat, Time};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
+use std::borrow::Cow;
 use std::io::{BufRead, BufReader, Cursor, ErrorKind, Read as _};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
@@ -44,6 +46,13 @@ impl About {
         let beside = path.parent().unwrap_or(Path::new(""));
         let player = score.player.as_deref().map(|player| beside.join(player));
         Self { title, start: *start, rate: *rate, layout: *layout, seats: *seats, player }
+    }
+}
+
+impl About {
+    /// What it is called where that stands among other text.
+    pub fn shown_title(&self) -> Cow<'_, str> {
+        one_line(self.title.as_deref().unwrap_or("Untitled"))
     }
 }
 

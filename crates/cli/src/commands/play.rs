@@ -209,7 +209,7 @@ impl<'a> Player<'a> {
         if options.format == Format::Json {
             output.write(|out| Lines { plan: &loaded.plan }.start(out, title.as_deref(), rate))?;
         } else {
-            let title = output.look.paint(Ink::Strong, title.as_deref().unwrap_or("Untitled"));
+            let title = output.look.paint(Ink::Strong, about.shown_title());
             output.line(&format!("{title}, at {rate} ticks a second"))?;
             if start.is_none() && !loaded.profile.maps.iter().any(|map| map.start) {
                 output.remark(

@@ -22,7 +22,7 @@ pub fn run(file: Option<&Path>, args: &PlotArgs, output: &mut Output) -> Result<
     let to = args.to.as_deref().map(|text| time("--to", text)).transpose()?;
     let only = if args.only.is_empty() { None } else { Some(chosen(&args.only, &loaded)?) };
     let hands = Hands::read(&args.hands.input, &loaded)?;
-    let title = hands.about.title.clone().unwrap_or_else(|| "Untitled".to_owned());
+    let title = hands.about.shown_title().into_owned();
     let playing = hands.playing(asked)?;
     let (lanes, plan) = hands.lanes(&loaded, playing)?;
     let (from, to) = (from.unwrap_or(Time::ZERO), to.unwrap_or(lanes.end));

@@ -47,8 +47,7 @@ pub fn run(
         })
         .collect::<Result<_, Failure>>()?;
     let names: Vec<String> = rates.iter().map(Rate::to_string).collect();
-    let title = hands.about.title.as_deref().unwrap_or("Untitled");
-    let title = output.look.paint(Ink::Strong, title);
+    let title = output.look.paint(Ink::Strong, hands.about.shown_title());
     output.line(&format!("{title}, at {} ticks a second", listed(&names)))?;
     let across = AcrossRates::new(&plan, &runs, |id| shown[id.index()]);
     if !across.rows.is_empty() {

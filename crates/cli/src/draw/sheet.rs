@@ -3,7 +3,7 @@
 use super::Canvas;
 use super::pen::{Anchor, Pen, Shade, fit, in_lines, text_width};
 use super::symbol::{HEIGHT, Mark, Symbol, TEXT, Token, tokens};
-use crate::escape::shown;
+use crate::escape::{one_line, shown};
 use crate::failure::Failure;
 use harmonym_lab::prompt::{Row, Sheet};
 use minijinja::{Environment, Value, context};
@@ -335,8 +335,9 @@ pub fn html(sheet: &Sheet) -> Result<String, Failure> {
 
 /// The sheet as Markdown (CommonMark with tables).
 pub fn markdown(sheet: &Sheet) -> String {
-    let plain =
-        |text: &str| shown(text).replace('|', "\\|").replace('<', "&lt;").replace('*', "\\*");
+    let plain = |text: &str| {
+        shown(&one_line(text)).replace('|', "\\|").replace('<', "&lt;").replace('*', "\\*")
+    };
     let mut out = format!(
         "# {}\n\nKeys as on a keyboard of the layout {}.\n",
         plain(&sheet.title),

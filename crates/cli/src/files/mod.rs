@@ -16,7 +16,7 @@ pub use fresh::Fresh;
 pub use lock::{Held, Patience};
 pub use place::write_all_new;
 pub use player::PlayerFile;
-pub use stage::sweep_folder;
+pub use stage::{folder, sweep_folder};
 pub use target::{Kind, Target};
 
 use crate::escape;
@@ -196,7 +196,7 @@ pub fn is_below(path: &Path, folder: &Path) -> bool {
 /// Whether a file lies in the folder of a profile or below.
 pub fn is_in_folder_of(path: &Path, profile: &Path) -> bool {
     let real = place::real(profile);
-    [profile, &*real].iter().any(|profile| is_below(path, stage::folder(profile)))
+    [profile, &*real].iter().any(|profile| is_below(path, folder(profile)))
 }
 
 /// Whether two paths lead to one file.

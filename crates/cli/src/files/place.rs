@@ -40,7 +40,11 @@ pub fn real(path: &Path) -> PathBuf {
             Err(_) => break,
         }
     }
-    path
+    // What is not there yet lies in a folder that may be.
+    match (fs::canonicalize(folder(&path)), path.file_name()) {
+        (Ok(folder), Some(name)) => folder.join(name),
+        _ => path,
+    }
 }
 
 /// Writes a file over without ever being shorter than it has to be: what is behind its old end

@@ -1,6 +1,6 @@
 //! How text looks: width, colour and the few styles there are.
 
-use crate::escape::{MARK, marked};
+use crate::escape::{mark, marked};
 use anstyle::{AnsiColor, Style};
 use std::fmt::Display;
 use unicode_width::UnicodeWidthChar;
@@ -124,13 +124,17 @@ fn words(text: &str, width: usize) -> impl Iterator<Item = Word<'_>> {
 
 /// The letters of a text with their places, without the marks of its styles.
 fn shown_letters(text: &str) -> Vec<(usize, char)> {
-    let mut in_mark = false;
-    let is_shown = |(_, letter): &(usize, char)| {
-        let was_in_mark = in_mark;
-        in_mark = *letter == MARK || (in_mark && *letter != 'm');
-        !was_in_mark && !in_mark
-    };
-    text.char_indices().filter(is_shown).collect()
+    let mut letters = Vec::new();
+    let mut at = 0;
+    while at < text.len() {
+        let end = text[at..].find(mark()).map_or(text.len(), |found| at + found);
+        letters.extend(text[at..end].char_indices().map(|(place, letter)| (at + place, letter)));
+        at = text[end..].find('m').map_or(text.len(), |found| end + found + 1);
+        if end == text.len() {
+            break;
+        }
+    }
+    letters
 }
 
 /// How many columns a text takes, without the marks of its styles.
@@ -181,17 +185,17 @@ mod tests {
             ("one two three four five six seven", "one two three four five\n  six seven"),
             ("  harmonym show quay.walk      the way", "  harmonym show quay.walk\n    the way"),
             (
-                "\u{fdd0}1mquay.walk\u{fdd0}0m  four(a, b, c)",
-                "\u{fdd0}1mquay.walk\u{fdd0}0m  four(a, b, c)",
+                "\u{1b}[1mquay.walk\u{1b}[0m  four(a, b, c)",
+                "\u{1b}[1mquay.walk\u{1b}[0m  four(a, b, c)",
             ),
             ("key.ArrowUp,key.ArrowLeft,key.X x", "key.ArrowUp,\n  key.ArrowLeft,key.X x"),
             ("a\n  b", "a\n  b"),
             (
-                "\u{fdd0}2m   step\u{fdd0}0m  scale: twice as much",
-                "\u{fdd0}2m   step\u{fdd0}0m  scale: twice as\n         much",
+                "\u{1b}[2m   step\u{1b}[0m  scale: twice as much",
+                "\u{1b}[2m   step\u{1b}[0m  scale: twice as\n         much",
             ),
         ] {
-            assert_eq!(hung(line, 26), wanted);
+            assert_eq!(hung(&marked(line), 26), marked(wanted));
         }
     }
 }

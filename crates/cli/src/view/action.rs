@@ -1,6 +1,7 @@
 //! One action's whole way from controls to events, a line a station.
 
 use super::profile::{guard_words, rule};
+use super::said;
 use crate::output::style::{Ink, Look};
 use harmonym_lang::model::{
     Action, ActionId, Alternative, Blend, By, Chain, Corner, Cue, Head, Number, Opposed, Pick,
@@ -27,9 +28,7 @@ pub fn text(profile: &Profile, id: ActionId, look: Look) -> String {
     let action = &profile.actions[id];
     let mut text = look.paint(Ink::Strong, profile.address(id));
     text.push_str(&format!(" ({})", action.kind.word()));
-    if let Some(about) = &action.about {
-        text.push_str(&format!(": {about}"));
-    }
+    text.push_str(&said(action.about.as_deref()));
     text.push('\n');
     let way = way(profile, id);
     let line = |text: &mut String, station: &Station| {

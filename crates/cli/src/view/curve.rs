@@ -1,7 +1,7 @@
 //! Curves in the terminal: raw values against shaped ones.
 
 use super::why::number;
-use crate::escape::MARK;
+use crate::escape::mark;
 use crate::output::style::{Ink, Look};
 use harmonym_lab::trace::Curve;
 use harmonym_runtime::base::Kind;
@@ -123,7 +123,9 @@ fn printed(buffer: &Buffer, ascii: bool, look: Look) -> String {
                 _ => None,
             };
             match color.filter(|_| look.color && symbol != " ") {
-                Some(color) => line.push_str(&format!("{MARK}{color}m{symbol}{MARK}0m")),
+                Some(color) => {
+                    line.push_str(&format!("{mark}{color}m{symbol}{mark}0m", mark = mark()))
+                }
                 None => line.push_str(symbol),
             }
         }

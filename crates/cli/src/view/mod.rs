@@ -26,6 +26,7 @@ pub mod things;
 pub mod topics;
 pub mod why;
 
+use crate::escape::one_line;
 use harmonym_runtime::base::{Seat, Vector, shortest};
 use std::borrow::Cow;
 
@@ -33,6 +34,11 @@ use std::borrow::Cow;
 pub fn axis_text(axis: Vector) -> String {
     let [x, y, z] = axis.xyz().map(|c| shortest((c * 100.0).round() / 100.0 + 0.0));
     format!("({x}, {y}, {z})")
+}
+
+/// What a thing says of itself, behind its name.
+fn said(about: Option<&str>) -> String {
+    about.map_or(String::new(), |about| format!(": {}", one_line(about)))
 }
 
 /// What somebody's thing is called: its name alone where one plays.

@@ -1,7 +1,8 @@
 //! The profile at a glance, and one map as a table.
 
 use super::table::table;
-use super::{action, things};
+use super::{action, said, things};
+use crate::escape::one_line;
 use crate::output::style::{Ink, Look, hung};
 use harmonym_lang::model::{Action, ActionId, Cue, Guard, Map, Profile};
 use harmonym_runtime::base::{Id, MapId, MapKind};
@@ -9,8 +10,9 @@ use harmonym_runtime::base::{Id, MapId, MapKind};
 /// All that is in a profile, a table for each map; with `all` also the whole way of each action.
 pub fn glance(profile: &Profile, all: bool, look: Look) -> String {
     let title = profile.title.as_deref().unwrap_or("A profile without a title");
-    let about = profile.about.as_ref().map_or(String::new(), |about| format!(": {about}"));
-    let heading = format!("{}{about}\n{}\n", look.paint(Ink::Strong, title), counts(profile));
+    let about = said(profile.about.as_deref());
+    let heading =
+        format!("{}{about}\n{}\n", look.paint(Ink::Strong, one_line(title)), counts(profile));
     let mut text = hung(&heading, look.width);
     text.push_str(&things::tables(profile, look));
     for map in profile.maps.ids() {
@@ -51,7 +53,7 @@ fn map_heading(map: &Map, look: Look) -> String {
         (_, true) => ", open at the start",
         (_, false) => "",
     };
-    let about = map.about.as_ref().map_or(String::new(), |about| format!(": {about}"));
+    let about = said(map.about.as_deref());
     format!("{} ({} map{starts}){about}\n", look.paint(Ink::Strong, &map.name), map.kind.word())
 }
 

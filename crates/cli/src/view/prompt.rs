@@ -1,6 +1,7 @@
 //! What to tell a player, in words and in parts.
 
 use super::table::table;
+use crate::escape::one_line;
 use crate::output::style::Look;
 use harmonym_lab::prompt::{Phrase, Piece, Prompt, sentence, told};
 use harmonym_lab::told::{self, Start};
@@ -16,7 +17,7 @@ pub fn text(profile: &Profile, id: ActionId, all: &[Prompt], is_one: bool, look:
     }
     let words = |one: &Prompt| match sentence(profile, action, one) {
         words if words.is_empty() => "by another action".to_owned(),
-        words => words,
+        words => one_line(&words).into_owned(),
     };
     if is_one {
         return all.iter().map(|one| format!("{}\n", words(one))).collect();

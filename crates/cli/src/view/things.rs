@@ -1,6 +1,8 @@
 //! What a profile has besides its maps: schemes, settings, facts, presets, devices of its own.
 
+use super::said;
 use super::table::table;
+use crate::escape::one_line;
 use crate::output::style::{Ink, Look, hung};
 use harmonym_lab::edit::Thing;
 use harmonym_lang::model::{Profile, Scheme, Variable};
@@ -9,7 +11,7 @@ use harmonym_runtime::base::Class;
 /// All of them, a table for each kind that there is.
 pub fn tables(profile: &Profile, look: Look) -> String {
     let mut text = String::new();
-    let about = |text: &Option<String>| text.clone().unwrap_or_default();
+    let about = |text: &Option<String>| one_line(text.as_deref().unwrap_or_default()).into_owned();
     let schemes = profile.schemes.iter();
     let rows = schemes.map(|one| [one.name.clone(), classes(profile, one), about(&one.about)]);
     add(&mut text, look, ["scheme", "devices", "about"], rows.collect());
@@ -70,7 +72,7 @@ pub fn one(profile: &Profile, thing: &Thing, users: &[String], look: Look) -> St
         users => users.join(", "),
     };
     lines.push(("used by", used));
-    let about = about.map_or(String::new(), |about| format!(": {about}"));
+    let about = said(about.as_deref());
     let mut text = format!("{}{about}\n", look.paint(Ink::Strong, thing.address()));
     for (head, says) in lines.iter().filter(|(_, says)| !says.is_empty()) {
         text.push_str(&format!("{}  {says}\n", look.paint(Ink::Faint, format!("{head:>10}"))));

@@ -143,10 +143,17 @@ fn the_journal_is_as_private_as_the_profile_and_lies_beside_the_real_one() {
     assert_eq!(journal.permissions().mode() & 0o777, 0o600);
     // From another folder, by another name.
     fs::create_dir(folder.path("deep")).unwrap();
-    folder.shell(Path::new("deep"), "harmonym --file ../real/harmonym.toml undo").expect_done();
+    let undo = "harmonym --file ../real/harmonym.toml undo";
+    let outside = "not in the folder of the profile";
+    folder.shell(Path::new("deep"), undo).expect_refused(&[outside, "--follow"]);
+    folder.shell(Path::new("deep"), &format!("{undo} --follow")).expect_done();
     assert_eq!(folder.read("harmonym.toml"), before);
     assert!(folder.read("scores/quick-press.score").contains("quay.hail"));
     assert!(fs::symlink_metadata(folder.path("harmonym.toml")).unwrap().is_symlink());
+    // Through the link its scores lie in its folder.
+    harmonym(&folder, "rename quay.hail call").expect_done();
+    harmonym(&folder, "undo").expect_done();
+    assert_eq!(folder.read("harmonym.toml"), before);
 }
 
 #[test]

@@ -12,6 +12,8 @@ mod editing;
 #[cfg(unix)]
 mod editor;
 mod faults;
+#[cfg(unix)]
+mod forged;
 mod generating;
 #[cfg(target_os = "linux")]
 mod hands;

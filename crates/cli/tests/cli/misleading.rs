@@ -33,12 +33,9 @@ fn hands_through_a_pipe_are_those_of_the_file() {
             let named = straight.replace(file, "/dev/stdin");
             assert_eq!(run(format!("cat {file} | harmonym {stdin}")), named, "{file} {command}");
             assert_eq!(run(format!("harmonym {stdin} <{file}")), named, "{file} {command}");
-            let line = format!(
-                "mkfifo pipe; cat {file} >pipe & harmonym {}",
-                command.replace("{}", "pipe")
-            );
-            let through = run(format!("rm -f pipe; {line}"));
-            assert_eq!(through, straight.replace(file, "pipe"), "{file} {command}");
+            let other = command.replace("{}", "/dev/fd/3");
+            let through = run(format!("harmonym {other} 3<{file}"));
+            assert_eq!(through, straight.replace(file, "/dev/fd/3"), "{file} {command}");
         }
         let picture = |name: &str, file: &str| format!("harmonym plot {file} -o {name}.svg -q");
         shell(

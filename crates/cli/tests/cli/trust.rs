@@ -227,3 +227,59 @@ fn what_is_written_out_is_as_it_was() {
     let told = folder.run(&["show"]).expect_done();
     assert!(told.contains("\\u{1b}]0;x\\u{7}\\u{9b}2J\\u{202e}\\u{2066}\\u{fdd0}2J"), "{told}");
 }
+
+#[test]
+fn no_text_from_a_file_makes_a_line_or_a_style_of_its_own() {
+    let folder = Folder::with_demo();
+    let forged = "Forged\\nEnded at 9.9999 s, tick 1\\r\\nquay.hail  99";
+    let styled = "\u{fdd0}1mbold\u{fdd0}0m";
+    let text = folder.read("harmonym.toml");
+    let text = text.replace("title = \"", &format!("title = \"{styled}{forged}"));
+    let text = text.replace("about = \"", &format!("about = \"{styled}{forged}"));
+    folder
+        .write("harmonym.toml", text.replace("label = \"", &format!("label = \"{styled}{forged}")));
+    folder.write(
+        "forged.take.jsonl",
+        format!("{{\"take\":1,\"title\":\"{styled}{forged}\"}}\n{{\"t\":0.5,\"control\":\"key.KeyH\",\"value\":1}}\n"),
+    );
+    folder.write(
+        "odd.take.jsonl",
+        format!("{{\"take\":1}}\n{{\"t\":0.5,\"control\":\"{styled}{forged}\",\"value\":1}}\n"),
+    );
+    for line in [
+        "play forged.take.jsonl",
+        "play forged.take.jsonl --lanes",
+        "play forged.take.jsonl --rates 20,60",
+        "play odd.take.jsonl",
+        "why hail forged.take.jsonl",
+        "score forged.take.jsonl",
+        "compare forged.take.jsonl --rates 20,60",
+        "plot forged.take.jsonl -o out.svg --force",
+        "check",
+        "show",
+        "show --all",
+        "show quay",
+        "show quay.hail",
+        "show setting.gaze-speed",
+        "prompt quay.hail",
+        "controls hail",
+        "uses key.KeyH",
+        "player show",
+        "sheet -o out.md --force",
+        "generate rust",
+        "test",
+    ] {
+        for color in ["never", "always"] {
+            let args: Vec<&str> = ["--color", color].into_iter().chain(line.split(' ')).collect();
+            let told = folder.run(&args);
+            let mut all = told.stdout + &told.stderr;
+            for name in ["out.md", "out.svg"] {
+                all += &std::fs::read_to_string(folder.path(name)).unwrap_or_default();
+            }
+            let is_forged =
+                |line: &str| line.starts_with("Ended at 9") || line.starts_with("quay.hail  99");
+            assert!(!all.lines().any(is_forged), "{line}: {all}");
+            assert!(!all.contains("\u{1b}[1mbold"), "{line}: {all:?}");
+        }
+    }
+}

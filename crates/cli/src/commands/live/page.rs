@@ -18,7 +18,7 @@ use harmonym_lab::take::What;
 use harmonym_runtime::base::{Class, ControlKind, MapKind, Seat, Time, shortest};
 use harmonym_runtime::plan::Plan;
 use serde_json::{Value, json};
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::sync::Arc;
 use std::sync::atomic::Ordering;
 use std::time::{Duration, Instant};

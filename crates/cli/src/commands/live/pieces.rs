@@ -3,6 +3,7 @@
 use crate::args::{From, RealArgs};
 use crate::commands::demo;
 use crate::commands::hands::{About, Hands};
+use crate::escape::one_line;
 use crate::failure::Failure;
 use crate::files::{self, Loaded};
 use harmonym_lab::score;
@@ -38,7 +39,7 @@ pub fn pieces(
     let mut add = |name: &str, hands: Hands| {
         let plan = hands.about.plan(loaded)?;
         let playing = hands.playing((rate, scheme))?;
-        let title = hands.about.title.clone().unwrap_or_else(|| name.to_owned());
+        let title = hands.about.title.as_deref().map_or(name.into(), one_line).into_owned();
         all.push(Piece { title, plan, playing, inputs: hands.inputs });
         Ok::<(), Failure>(())
     };

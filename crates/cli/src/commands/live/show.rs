@@ -17,7 +17,7 @@ use harmonym_runtime::plan::Plan;
 use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
 use std::io::{self, IsTerminal, Stdout};
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 

@@ -158,7 +158,8 @@ impl EditSession {
             }
         }
         if self.held.is_some() {
-            around.folders.iter().for_each(|folder| files::sweep_folder(folder));
+            let own = around.folders.iter().filter(|at| files::is_in_folder_of(at, &self.path));
+            own.for_each(|folder| files::sweep_folder(folder));
         }
         let plans = (&*self.plan, after);
         let Followed { others, unmet, mut refused } =

@@ -6,7 +6,7 @@ use crate::commands::settled_profile;
 use crate::escape::{named, shown};
 use crate::failure::Failure;
 use crate::files::around::Around;
-use crate::files::{self, Change, Part, is_same, journal_of, own, read_text};
+use crate::files::{self, Change, PROFILE, Part, folder, is_same, journal_of, own, read_text};
 use crate::output::Output;
 use crate::view::diff;
 use harmonym_lab::edit::{Back, Edit, FileEdit, Journal};
@@ -36,7 +36,7 @@ pub fn undo(file: Option<&Path>, args: &Undo, output: &mut Output) -> Result<(),
         return Err(Failure::new("there is no edit to take back", help));
     };
     if !args.writing.follow {
-        kept.expect_own(&edit)?;
+        kept.expect_own(&edit, &path)?;
     }
     let texts = Texts::back(&edit, &kept, output)?;
     texts.prove(&path, output)?;
@@ -227,8 +227,16 @@ impl Kept {
     }
 
     /// Sees that an edit is one of the profile's own files: the journal may come from elsewhere.
-    fn expect_own(&self, edit: &Edit) -> Result<(), Failure> {
-        for change in &edit.files {
+    fn expect_own(&self, edit: &Edit, profile: &Path) -> Result<(), Failure> {
+        // A profile behind a link has its scores beside the link.
+        let beside = fs::canonicalize(folder(profile)).ok();
+        let is_beside = |path: &str| {
+            let below =
+                beside.as_ref().and_then(|folder| Path::new(path).strip_prefix(folder).ok());
+            let below = below.and_then(Path::to_str).zip(beside.as_ref());
+            below.is_some_and(|(below, folder)| own(&folder.join(PROFILE), below).is_ok())
+        };
+        for change in edit.files.iter().filter(|change| !is_beside(&change.path)) {
             if let Err(why) = own(&self.profile, &change.path) {
                 let named = shown(&change.path);
                 let message = format!("{}: `{named}` {why}", self.path.display());
