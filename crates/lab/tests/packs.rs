@@ -164,7 +164,7 @@ fn what_is_wrong_is_told_with_its_line() {
     assert!(seats.message.contains("more seats than eight"), "{seats}");
     for (text, message) in [
         ("", "line 1: the pack is cut: its last line is `end`"),
-        ("{\"end\":{\"lines\":0}}\n", "line 1: the first line is `pack`"),
+        ("{\"end\":{\"lines\":0,\"digest\":\"\"}}\n", "line 1: the first line is `pack`"),
         ("[]\n", "line 1: no line of a pack: expected value, at column 1"),
     ] {
         let torn = pack::read(text).expect_err("no pack");
@@ -189,6 +189,33 @@ fn no_line_can_be_lost_moved_or_doubled_unnoticed() {
     assert!(read(&lines).is_ok());
 }
 
+/// A pack whose last line says of the others what they are now: the 64-bit FNV-1a hash.
+fn with_digest(text: &str) -> String {
+    let (lines, end) = text.trim_end().rsplit_once('\n').expect("more lines than one");
+    let each = |hash: u64, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0000_0100_0000_01b3);
+    let hash = lines.bytes().chain([b'\n']).fold(0xcbf2_9ce4_8422_2325, each);
+    let (count, _) = end.split_once(",\"digest\"").expect("a digest");
+    format!("{lines}\n{count},\"digest\":\"{hash:016x}\"}}}}\n")
+}
+
+#[test]
+fn whatever_is_changed_in_a_pack_it_is_refused() {
+    let text = demo();
+    assert_eq!(with_digest(&text), text);
+    let mut seed = 5_u64;
+    for _ in 0..2000 {
+        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+        let mut bytes = text.clone().into_bytes();
+        let at = (seed >> 33) as usize % (bytes.len() - 1);
+        let other = [b'0', b'1', b'9', b'a', b'z', b' ', b'"', b'-'][(seed >> 29) as usize % 8];
+        if bytes[at] != other {
+            bytes[at] = other;
+            let changed = String::from_utf8(bytes).expect("a text");
+            assert!(pack::read(&changed).is_err(), "{at} {other}");
+        }
+    }
+}
+
 #[test]
 fn a_number_that_was_changed_is_refused_or_makes_a_plan_that_runs() {
     let text = demo();
@@ -201,7 +228,8 @@ fn a_number_that_was_changed_is_refused_or_makes_a_plan_that_runs() {
         let other = ["0", "1", "3", "7", "63", "255", "4294967295", "0.5", "-1", "1e300"];
         let other = other[round % other.len()];
         let changed = format!("{}{other}{}", &text[..from], &text[to..]);
-        match pack::read(&changed) {
+        assert!(pack::read(&changed).is_err() || changed == text);
+        match pack::read(&with_digest(&changed)) {
             Ok(plan) => {
                 play(&Arc::new(plan), 60);
                 ran += 1;

@@ -5,13 +5,18 @@ use crossterm::event::{
     DisableFocusChange, DisableMouseCapture, EnableFocusChange, EnableMouseCapture,
     KeyboardEnhancementFlags, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
 };
-use crossterm::terminal::{EnterAlternateScreen, LeaveAlternateScreen};
+use crossterm::terminal::{Clear, ClearType, EnterAlternateScreen, LeaveAlternateScreen};
 use crossterm::{execute, terminal};
 use std::io;
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Mutex, Once, PoisonError};
 
 /// What has to be undone.
 static TAKEN: Mutex<Option<Taken>> = Mutex::new(None);
+
+/// Whether it was given back for a while, and whether it was taken again since somebody looked.
+static AWAY: AtomicBool = AtomicBool::new(false);
+static BACK: AtomicBool = AtomicBool::new(false);
 
 /// Before the first change of the terminal.
 static PREPARED: Once = Once::new();
@@ -58,20 +63,50 @@ impl Presses {
         let is_enhanced = terminal::supports_keyboard_enhancement().unwrap_or(false);
         presses.0 = Taken { is_enhanced, is_whole };
         set(presses.0);
+        presses.0.begin()?;
+        Ok(presses)
+    }
+}
+
+impl Taken {
+    /// Lets the terminal tell of each press.
+    fn begin(self) -> io::Result<()> {
         // Each of a terminal's two screens remembers by itself how keys are told.
-        if is_whole {
-            execute!(io::stdout(), EnterAlternateScreen, Hide)?;
+        if self.is_whole {
+            execute!(io::stdout(), EnterAlternateScreen, Clear(ClearType::All), Hide)?;
         }
         execute!(io::stderr(), EnableMouseCapture, EnableFocusChange)?;
-        if is_enhanced {
+        if self.is_enhanced {
             let flags = KeyboardEnhancementFlags::DISAMBIGUATE_ESCAPE_CODES
                 | KeyboardEnhancementFlags::REPORT_ALL_KEYS_AS_ESCAPE_CODES
                 | KeyboardEnhancementFlags::REPORT_ALTERNATE_KEYS
                 | KeyboardEnhancementFlags::REPORT_EVENT_TYPES;
             execute!(io::stderr(), PushKeyboardEnhancementFlags(flags))?;
         }
-        Ok(presses)
+        Ok(())
     }
+
+    /// Gives it back as it was.
+    fn end(self) {
+        if self.is_enhanced {
+            let _ = execute!(io::stderr(), PopKeyboardEnhancementFlags);
+        }
+        let _ = execute!(io::stderr(), DisableFocusChange, DisableMouseCapture);
+        if self.is_whole {
+            let _ = execute!(io::stdout(), LeaveAlternateScreen, Show);
+        }
+        let _ = terminal::disable_raw_mode();
+    }
+}
+
+/// Whether the terminal is somebody else's meanwhile: nothing is drawn on it then.
+pub fn is_away() -> bool {
+    AWAY.load(Ordering::Acquire)
+}
+
+/// Whether the terminal was taken again since this was asked last: then all of it is to be drawn anew.
+pub fn is_back() -> bool {
+    BACK.swap(false, Ordering::AcqRel)
 }
 
 impl Drop for Presses {
@@ -102,15 +137,9 @@ fn set(taken: Taken) {
 /// Gives the terminal back, once.
 fn restore() {
     let taken = TAKEN.lock().unwrap_or_else(PoisonError::into_inner).take();
-    let Some(Taken { is_enhanced, is_whole }) = taken else { return };
-    if is_enhanced {
-        let _ = execute!(io::stderr(), PopKeyboardEnhancementFlags);
+    if let Some(taken) = taken.filter(|_| !is_away()) {
+        taken.end();
     }
-    let _ = execute!(io::stderr(), DisableFocusChange, DisableMouseCapture);
-    if is_whole {
-        let _ = execute!(io::stdout(), LeaveAlternateScreen, Show);
-    }
-    let _ = terminal::disable_raw_mode();
 }
 
 /// Sees to it that the terminal is given back before a panic is told, and before a signal ends
@@ -127,18 +156,52 @@ fn prepare() {
 
 #[cfg(unix)]
 fn end_restored() {
-    use signal_hook::consts::{SIGHUP, SIGINT, SIGQUIT, SIGTERM};
+    use signal_hook::consts::{
+        SIGABRT, SIGALRM, SIGCONT, SIGHUP, SIGINT, SIGQUIT, SIGTERM, SIGTSTP, SIGUSR1, SIGUSR2,
+    };
     use signal_hook::iterator::Signals;
     use signal_hook::low_level::emulate_default_handler;
 
+    let ends = [SIGHUP, SIGINT, SIGQUIT, SIGTERM, SIGABRT, SIGALRM, SIGUSR1, SIGUSR2];
     // Without it, all is as before: a signal ends the program.
-    let Ok(mut signals) = Signals::new([SIGHUP, SIGINT, SIGQUIT, SIGTERM]) else { return };
+    let Ok(mut signals) = Signals::new(ends.iter().chain(&[SIGTSTP, SIGCONT])) else { return };
     std::thread::spawn(move || {
         for signal in signals.forever() {
-            restore();
-            let _ = emulate_default_handler(signal);
+            match signal {
+                SIGCONT => take_again(),
+                SIGTSTP => {
+                    go_away();
+                    // It goes on behind this when it is continued.
+                    let _ = emulate_default_handler(signal);
+                }
+                _ => {
+                    restore();
+                    let _ = emulate_default_handler(signal);
+                }
+            }
         }
     });
+}
+
+/// Gives the terminal back for a while.
+#[cfg(unix)]
+fn go_away() {
+    let taken = *TAKEN.lock().unwrap_or_else(PoisonError::into_inner);
+    if let Some(taken) = taken.filter(|_| !AWAY.swap(true, Ordering::AcqRel)) {
+        taken.end();
+    }
+}
+
+/// Takes it again, in whatever state others left it: also after a stop that nobody could notice.
+#[cfg(unix)]
+fn take_again() {
+    let taken = *TAKEN.lock().unwrap_or_else(PoisonError::into_inner);
+    let Some(taken) = taken else { return };
+    let _ = terminal::disable_raw_mode().and_then(|()| terminal::enable_raw_mode());
+    break_lines();
+    let _ = taken.begin();
+    AWAY.store(false, Ordering::Release);
+    BACK.store(true, Ordering::Release);
 }
 
 #[cfg(all(test, target_os = "linux"))]

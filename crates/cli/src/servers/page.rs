@@ -11,7 +11,7 @@ use std::net::{Ipv4Addr, SocketAddr, TcpListener, TcpStream};
 use std::sync::mpsc::{self, Receiver, SyncSender, TrySendError};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::thread;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 use tungstenite::handshake::derive_accept_key;
 use tungstenite::protocol::{Role, WebSocketConfig};
 use tungstenite::{Error, Message, WebSocket};
@@ -30,6 +30,12 @@ const LOOKS_UP: Duration = Duration::from_millis(4);
 
 /// So many sockets there are at once.
 const MOST_SOCKETS: usize = 8;
+
+/// So many connections, sockets among them.
+const MOST_CONNECTIONS: usize = 64;
+
+/// Where nobody more can be served, one waits before the next is.
+const PAUSE: Duration = Duration::from_millis(50);
 
 /// So much is told to a client that has not taken it yet.
 const WAITING: usize = 4;
@@ -101,13 +107,26 @@ impl PageServer {
             clients: Arc::clone(&clients),
         };
         thread::spawn(move || {
+            let served = Arc::new(());
             for (number, stream) in listener.incoming().enumerate() {
-                let Ok(stream) = stream else { continue };
-                let shared = shared.clone();
-                thread::spawn(move || {
+                let Ok(stream) = stream else {
+                    // Out of handles, most likely: they come back as others leave.
+                    thread::sleep(PAUSE);
+                    continue;
+                };
+                // Each holds one, and the first is this thread's.
+                if Arc::strong_count(&served) > MOST_CONNECTIONS {
+                    continue;
+                }
+                let (shared, place) = (shared.clone(), Arc::clone(&served));
+                let serve = move || {
                     // Whoever does not speak the protocol is let go.
                     let _ = shared.serve(stream, number as u64);
-                });
+                    drop(place);
+                };
+                if thread::Builder::new().spawn(serve).is_err() {
+                    thread::sleep(PAUSE);
+                }
             }
         });
         Ok((Self { port, secret, clients }, said))
@@ -165,6 +184,11 @@ fn asks(head: &[u8], secret: &str) -> Option<Asks> {
         let found = all.find(|header| header.name.eq_ignore_ascii_case(name));
         found.and_then(|header| std::str::from_utf8(header.value).ok())
     };
+    let hosts = request.headers.iter().filter(|header| header.name.eq_ignore_ascii_case("host"));
+    if hosts.count() > 1 {
+        // RFC 9112, section 3.2.
+        return Some(Asks::Refused("400 Bad Request", "a request has one host"));
+    }
     let Some(host) = header("host").filter(|host| is_local(host)) else {
         return Some(Asks::Refused("403 Forbidden", "this page is for this machine alone"));
     };
@@ -218,7 +242,7 @@ const GUARDS: &str = "Cache-Control: no-store\r\nX-Content-Type-Options: nosniff
 impl Shared {
     /// Answers one connection.
     fn serve(&self, mut stream: TcpStream, number: u64) -> io::Result<()> {
-        stream.set_read_timeout(Some(PATIENCE))?;
+        let until = Instant::now() + PATIENCE;
         stream.set_write_timeout(Some(PATIENCE))?;
         stream.set_nodelay(true)?;
         if !stream.peer_addr().is_ok_and(|peer: SocketAddr| peer.ip().is_loopback()) {
@@ -227,6 +251,8 @@ impl Shared {
         let mut head = Vec::new();
         let asked = loop {
             let mut piece = [0; 2048];
+            // All of it has to come in that time, not each piece.
+            stream.set_read_timeout(Some(left(until)?))?;
             let count = stream.read(&mut piece)?;
             head.extend_from_slice(&piece[..count]);
             match asks(&head, &self.secret) {
@@ -242,9 +268,9 @@ impl Shared {
             }
         };
         match asked {
-            Asks::Page => answer(&mut stream, "200 OK", "text/html; charset=utf-8", &self.page),
+            Asks::Page => answer(&mut stream, "200 OK", ("text/html", &self.page)),
             Asks::Refused(status, why) => {
-                answer(&mut stream, status, "text/plain; charset=utf-8", &format!("{why}\n"))
+                answer(&mut stream, status, ("text/plain", &format!("{why}\n")))
             }
             Asks::Socket(key) => {
                 let accept = derive_accept_key(key.as_bytes());
@@ -328,13 +354,30 @@ impl Shared {
     }
 }
 
-fn answer(stream: &mut TcpStream, status: &str, kind: &str, body: &str) -> io::Result<()> {
+/// Sends an answer; all of it has to be taken in the time that there is for it, not each piece.
+fn answer(stream: &mut TcpStream, status: &str, (kind, body): (&str, &str)) -> io::Result<()> {
+    let until = Instant::now() + PATIENCE;
     let length = body.len();
-    write!(
-        stream,
-        "HTTP/1.1 {status}\r\nContent-Type: {kind}\r\nContent-Length: {length}\r\n{GUARDS}\r\n{body}"
-    )?;
+    let head = format!(
+        "HTTP/1.1 {status}\r\nContent-Type: {kind}; charset=utf-8\r\nContent-Length: {length}\r\n{GUARDS}\r\n"
+    );
+    for part in [head.as_bytes(), body.as_bytes()] {
+        let mut rest = part;
+        while !rest.is_empty() {
+            stream.set_write_timeout(Some(left(until)?))?;
+            match stream.write(rest)? {
+                0 => return Err(ErrorKind::WriteZero.into()),
+                count => rest = &rest[count..],
+            }
+        }
+    }
     stream.flush()
+}
+
+/// How long there is until a moment.
+fn left(until: Instant) -> io::Result<Duration> {
+    let left = until.saturating_duration_since(Instant::now());
+    if left.is_zero() { Err(ErrorKind::TimedOut.into()) } else { Ok(left) }
 }
 
 #[cfg(test)]
@@ -440,6 +483,71 @@ mod tests {
         drop(one);
         assert_eq!(next(), Said::Left(first));
         assert!(!server.is_watched());
+    }
+
+    fn connect(server: &PageServer) -> TcpStream {
+        let stream = TcpStream::connect((Ipv4Addr::LOCALHOST, server.port)).expect("the server");
+        stream.set_read_timeout(Some(PATIENCE * 3)).expect("a time");
+        stream
+    }
+
+    /// What is answered until the end of the connection.
+    fn answered(mut stream: TcpStream, head: &str) -> String {
+        let _ = stream.write_all(head.as_bytes());
+        let mut text = Vec::new();
+        let _ = stream.read_to_end(&mut text);
+        String::from_utf8_lossy(&text).into_owned()
+    }
+
+    #[test]
+    fn a_head_that_is_too_long_and_one_with_two_hosts_are_refused() {
+        let (server, _said) = PageServer::open(None, |_| Ok("page".to_owned())).expect("a server");
+        let head = |length: usize| {
+            let begin = format!("GET /{}/ HTTP/1.1\r\nHost: localhost\r\nX: ", server.secret);
+            format!("{begin}{}\r\n\r\n", "x".repeat(length - begin.len() - 4))
+        };
+        let status = |head: &str| answered(connect(&server), head)[9..12].to_owned();
+        assert_eq!(status(&head(LONGEST_HEAD)), "200");
+        // One that goes on and on is not waited for.
+        assert_eq!(status(head(LONGEST_HEAD + 4096).trim_end()), "431");
+        let host = "Host: localhost\r\n";
+        let two = format!("GET /{}/ HTTP/1.1\r\n{host}{host}\r\n", server.secret);
+        assert_eq!(status(&two), "400");
+    }
+
+    #[test]
+    fn more_pages_and_more_connections_than_there_may_be_are_not_served() {
+        let (server, said) = PageServer::open(None, |_| Ok("page".to_owned())).expect("a server");
+        let next = || said.recv_timeout(PATIENCE).expect("something said");
+        let mut open = Vec::new();
+        for _ in 0..MOST_SOCKETS {
+            open.push(client(&server));
+            assert!(matches!(next(), Said::Joined(_)));
+        }
+        let mut one_more = client(&server);
+        assert!(
+            matches!(next(), Said::Words(words) if words.contains("another one is not served"))
+        );
+        assert!(one_more.read().is_err());
+        // The others go on, and when one leaves there is room again.
+        server.tell(&"all".into());
+        assert_eq!(open[0].read().expect("told"), Message::text("all"));
+        drop(open.remove(1));
+        assert!(matches!(next(), Said::Left(_)));
+        open.push(client(&server));
+        assert!(said.iter().any(|one| matches!(one, Said::Joined(_))));
+        let idle: Vec<TcpStream> =
+            (MOST_SOCKETS..MOST_CONNECTIONS).map(|_| connect(&server)).collect();
+        let page = format!("GET /{}/ HTTP/1.1\r\nHost: localhost\r\n\r\n", server.secret);
+        assert_eq!(answered(connect(&server), &page), "");
+        // Who says nothing is let go after a while, and who says it bit by bit, too.
+        let begun = Instant::now();
+        let mut slow = &idle[0];
+        while slow.write_all(b"G").is_ok() && begun.elapsed() < PATIENCE * 2 {
+            thread::sleep(Duration::from_millis(200));
+        }
+        assert!(begun.elapsed() < PATIENCE * 2);
+        assert!(answered(connect(&server), &page).ends_with("page"));
     }
 
     #[test]

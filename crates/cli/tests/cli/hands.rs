@@ -8,7 +8,7 @@ use std::io::Write;
 use std::path::Path;
 use std::process::Command;
 use std::thread::sleep;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 /// The lines of a run but for its end, which a recording has later.
 fn told(text: &str) -> Vec<&str> {
@@ -204,7 +204,8 @@ fn keys_that_only_the_view_has_are_no_hands() {
 #[test]
 fn live_ends_with_the_terminal_as_it_was_whatever_ends_it() {
     let folder = Folder::with_demo();
-    for signal in [Signal::INT, Signal::TERM] {
+    let ends = [Signal::INT, Signal::TERM, Signal::ABORT, Signal::USR1, Signal::USR2];
+    for signal in ends {
         let mut pty = terminal(&folder, "live --from demo");
         pty.wait_for("quay.walk");
         kill_process(Pid::from_child(&pty.child), signal).expect("a signal");
@@ -214,6 +215,34 @@ fn live_ends_with_the_terminal_as_it_was_whatever_ends_it() {
             assert!(text.contains(part), "{signal:?}: {part:?} in {text:?}");
         }
     }
+}
+
+#[test]
+fn live_gives_the_terminal_back_while_it_is_stopped_and_takes_it_again() {
+    let folder = Folder::with_demo();
+    let mut pty = terminal(&folder, "live --from demo");
+    pty.wait_for("quay.walk");
+    let pid = Pid::from_child(&pty.child);
+    for _ in 0..2 {
+        assert!(pty.is_raw());
+        kill_process(pid, Signal::TSTP).expect("a signal");
+        pty.wait_for("\u{1b}[?1049l");
+        let status = format!("/proc/{}/stat", pid.as_raw_nonzero());
+        let until = Instant::now() + Duration::from_secs(20);
+        // The state behind the name in brackets (proc_pid_stat(5)): T is stopped.
+        while !fs::read_to_string(&status).expect("its state").contains(") T ") {
+            assert!(Instant::now() < until, "it does not stop");
+            sleep(Duration::from_millis(5));
+        }
+        assert!(!pty.is_raw());
+        kill_process(pid, Signal::CONT).expect("a signal");
+        pty.wait_for("\u{1b}[?1049h");
+        // All of it is drawn anew.
+        pty.wait_for("quay.walk");
+    }
+    kill_process(pid, Signal::TERM).expect("a signal");
+    let (_, ended_by, _) = pty.end();
+    assert_eq!(ended_by, Some(Signal::TERM.as_raw()));
 }
 
 /// Writes what umockdev is told of a pad, and a stream of its events.

@@ -199,10 +199,12 @@ fn is_all(halves: &u8) -> bool {
     *halves == ALL_HALVES
 }
 
-/// The last line, by which a cut pack is told from a whole one.
+/// The last line, by which a pack that was cut or changed is told from a whole one.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct End {
     /// How many lines there are before it.
     pub lines: u64,
+    /// The 64-bit FNV-1a hash of those lines, each with a line feed behind it, in 16 letters.
+    pub digest: String,
 }

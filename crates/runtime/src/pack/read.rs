@@ -7,6 +7,7 @@ use crate::base::{
     PhysicalInputId, PlusId, SchemeId, Table,
 };
 use crate::controls::{Catalogue, Layout, OwnDevice, Reads};
+use crate::plan::digest::Fnv;
 use crate::plan::{
     Action, Alternative, Binding, Condition, ControlUse, Guard, Map, Names, Op, Param,
     PhysicalInput, Plan, Plus, Tables, Variable, controls_of, inputs_of, notches_of, pluses_of,
@@ -28,17 +29,25 @@ use std::sync::Arc;
 pub fn read(text: &str) -> Result<Plan, Torn> {
     let mut sheet = Sheet::default();
     let mut last = 0;
+    let mut digest = Fnv::new();
     for (index, text) in text.lines().enumerate() {
         last = index + 1;
         let at = |message| Torn { line: last, message };
-        if sheet.is_whole {
+        if sheet.digest.is_some() {
             return Err(at("there is more after the last line".to_owned()));
         }
         let line = serde_json::from_str(text).map_err(|e| at(of_json(&e)))?;
         sheet.take(line, index).map_err(at)?;
+        if sheet.digest.is_none() {
+            digest.line(&[text]);
+        }
     }
     let cut = || "the pack is cut: its last line is `end`".to_owned();
-    let whole = if sheet.is_whole { sheet.finish() } else { Err(cut()) };
+    let said = sheet.digest.take().ok_or_else(cut);
+    let whole = said.and_then(|said| match (sheet.finish()?, said == digest.text()) {
+        (plan, true) => Ok(plan),
+        (_, false) => Err("a line was changed since it was packed: pack the profile again".into()),
+    });
     whole.map_err(|message| Torn { line: last.max(1), message })
 }
 
@@ -53,7 +62,8 @@ fn of_json(error: &serde_json::Error) -> String {
 #[derive(Default)]
 struct Sheet<'a> {
     head: Option<Head>,
-    is_whole: bool,
+    /// What the last line says of those before it.
+    digest: Option<String>,
     devices: Vec<Device>,
     schemes: Vec<Scheme>,
     numbers: Vec<Named<Variable>>,
@@ -116,7 +126,7 @@ impl<'a> Sheet<'a> {
             Line::ListedActions(run) => append(&mut self.listed_actions, run)?,
             Line::ListedMaps(run) => append(&mut self.listed_maps, run)?,
             Line::ByFile(run) => append(&mut self.by_file, run)?,
-            Line::End(end) if end.lines == before as u64 => self.is_whole = true,
+            Line::End(end) if end.lines == before as u64 => self.digest = Some(end.digest),
             Line::End(end) => {
                 return Err(format!("{} lines come before this one, of {}", before, end.lines));
             }

@@ -4,6 +4,7 @@ use super::VERSION;
 use super::line::{Device, DeviceControl, End, Head, Input, Line, Named, Run, Scheme, Use};
 use crate::base::{Class, ControlId, Id, IdRange, OpId};
 use crate::controls::Catalogue;
+use crate::plan::digest::Fnv;
 use crate::plan::{ControlUse, Names, Op, PhysicalInput, Plan, Tables};
 use std::borrow::Cow;
 
@@ -21,7 +22,7 @@ const RUN: usize = 64;
 /// assert_eq!(&pack::read(&text).unwrap(), &**game.plan());
 /// ```
 pub fn write(plan: &Plan) -> String {
-    let mut lines = Lines { text: String::new(), count: 0 };
+    let mut lines = Lines { text: String::new(), count: 0, digest: Fnv::new() };
     lines.push(&Line::Pack(Head {
         version: VERSION,
         layout: plan.layout().word().to_owned(),
@@ -33,7 +34,7 @@ pub fn write(plan: &Plan) -> String {
     lines.names(tables);
     lines.parts(tables);
     lines.lists(tables);
-    let end = End { lines: lines.count };
+    let end = End { lines: lines.count, digest: lines.digest.text() };
     lines.push(&Line::End(end));
     lines.text
 }
@@ -41,6 +42,7 @@ pub fn write(plan: &Plan) -> String {
 struct Lines {
     text: String,
     count: u64,
+    digest: Fnv,
 }
 
 impl Lines {
@@ -49,6 +51,7 @@ impl Lines {
         if let Ok(text) = serde_json::to_string(line) {
             self.text.push_str(&text);
             self.text.push('\n');
+            self.digest.line(&[&text]);
             self.count += 1;
         }
     }

@@ -4,16 +4,33 @@ use super::Plan;
 
 /// The 64-bit FNV-1a hash (IETF draft *The FNV Non-Cryptographic Hash Algorithm*, section 2): for each
 /// byte, exclusive or, then times the prime.
-struct Fnv(u64);
+pub struct Fnv(u64);
 
 impl Fnv {
     const OFFSET: u64 = 0xcbf2_9ce4_8422_2325;
     const PRIME: u64 = 0x0000_0100_0000_01b3;
 
-    fn line(&mut self, words: &[&str]) {
-        for byte in words.join(" ").bytes().chain([b'\n']) {
-            self.0 = (self.0 ^ u64::from(byte)).wrapping_mul(Self::PRIME);
+    pub fn new() -> Self {
+        Self(Self::OFFSET)
+    }
+
+    /// Adds words with a space between them, and the end of their line.
+    pub fn line(&mut self, words: &[&str]) {
+        for (index, word) in words.iter().enumerate() {
+            self.bytes(if index == 0 { "" } else { " " });
+            self.bytes(word);
         }
+        self.bytes("\n");
+    }
+
+    fn bytes(&mut self, text: &str) {
+        let each = |hash: u64, byte: u8| (hash ^ u64::from(byte)).wrapping_mul(Self::PRIME);
+        self.0 = text.bytes().fold(self.0, each);
+    }
+
+    /// In 16 letters.
+    pub fn text(&self) -> String {
+        format!("{:016x}", self.0)
     }
 }
 
@@ -25,7 +42,7 @@ impl Plan {
     /// It is the 64-bit FNV-1a hash of a line for each: `action quay.walk plane`, `map quay`,
     /// `scheme desk`, `setting gaze-speed`, `fact beside-tug`.
     pub fn names_digest(&self) -> String {
-        let mut hash = Fnv(Fnv::OFFSET);
+        let mut hash = Fnv::new();
         let names = self.names();
         for action in self.by_file() {
             let kind = self.actions()[*action].kind.word();
@@ -37,7 +54,7 @@ impl Plan {
             let kind = if self.variables()[id].is_setting { "setting" } else { "fact" };
             hash.line(&[kind, name]);
         }
-        format!("{:016x}", hash.0)
+        hash.text()
     }
 }
 
@@ -55,7 +72,7 @@ mod tests {
         assert_eq!(of(""), 0xcbf2_9ce4_8422_2325);
         assert_eq!(of("a"), 0xaf63_dc4c_8601_ec8c);
         assert_eq!(of("foobar"), 0x8594_4171_f739_67e8);
-        let mut hash = Fnv(Fnv::OFFSET);
+        let mut hash = Fnv::new();
         hash.line(&["foo", "bar"]);
         assert_eq!(hash.0, of("foo bar\n"));
     }

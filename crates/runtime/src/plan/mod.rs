@@ -7,7 +7,7 @@
 #![deny(clippy::print_stdout, clippy::print_stderr)]
 
 mod derived;
-mod digest;
+pub(crate) mod digest;
 mod dump;
 mod find;
 mod kin;

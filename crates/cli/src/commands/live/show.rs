@@ -9,7 +9,7 @@ use crate::args::{From, LiveArgs};
 use crate::escape::named;
 use crate::failure::Failure;
 use crate::output::Output;
-use crate::output::terminal::Presses;
+use crate::output::terminal::{Presses, is_away, is_back};
 use harmonym_lab::live::BACK;
 use harmonym_lab::transcribe::expected;
 use harmonym_runtime::base::{Seat, Time};
@@ -123,8 +123,14 @@ impl View {
                 (false, false) => Duration::from_millis(250),
             };
             let size = crossterm::terminal::size().unwrap_or_default();
+            if is_back() {
+                // Others have written on it meanwhile, and it is empty now.
+                let empty = Terminal::new(CrosstermBackend::new(io::stdout()));
+                self.terminal = empty.map_err(|error| Failure::unwritten(&error))?;
+                is_stale = true;
+            }
             let is_due = wait.is_zero() || size != drawn.2;
-            if is_due && (is_stale || is_new || goes_on || size != drawn.2) {
+            if is_due && !is_away() && (is_stale || is_new || goes_on || size != drawn.2) {
                 // From beginning to beginning: what it takes to draw delays no frame.
                 drawn = (self.session.live.changes(), Instant::now(), size);
                 self.draw()?;

@@ -8,6 +8,7 @@ mod edits;
 mod hover;
 mod position;
 mod review;
+mod wire;
 
 use crate::failure::Failure;
 use crossbeam_channel::{Receiver, Sender, select};
@@ -39,11 +40,19 @@ pub fn run() -> Result<(), Failure> {
             "let your editor start it: it speaks the Language Server Protocol with `harmonym lsp`";
         return Err(Failure::new("`lsp` is for editors, not for a terminal", help));
     }
-    let (connection, threads) = Connection::stdio();
+    let (connection, threads) = wire::begin();
     let broken = |error: &dyn std::fmt::Display| {
         Failure::new(format!("the editor went away: {error}"), "let an editor start `harmonym lsp`")
     };
-    let (id, params) = connection.initialize_start().map_err(|error| broken(&error))?;
+    let (id, params) = match connection.initialize_start() {
+        Ok(begun) => begun,
+        Err(error) => {
+            // What could not be read says more than that nothing came.
+            drop(connection);
+            threads.join()?;
+            return Err(broken(&error));
+        }
+    };
     let params: InitializeParams =
         serde_json::from_value(params).map_err(|error| broken(&error))?;
     let encoding = encoding(&params);
@@ -61,7 +70,7 @@ pub fn run() -> Result<(), Failure> {
     };
     let ended = server.serve(&connection, &done);
     drop((server, connection));
-    threads.join().map_err(|error| broken(&error))?;
+    threads.join()?;
     ended
 }
 
