@@ -54,7 +54,7 @@ pub fn run(
 fn touch(loaded: &Loaded, control: &str) -> Result<Touch, Failure> {
     let catalogue = &loaded.profile.catalogue;
     Touch::named(catalogue, &loaded.plan, control).ok_or_else(|| {
-        let help = unknown_control(control, catalogue);
+        let help = unknown_control(control, catalogue, &Comparing::default());
         Failure::new(format!("there is no control `{control}`"), help)
     })
 }

@@ -100,14 +100,20 @@ pub fn in_lines(text: &str, size: f64, room: f64, most: usize) -> Vec<String> {
 
 /// `text` in at most so many pixels; what is cut off ends in `…`.
 pub fn fit(text: &str, size: f64, bold: bool, room: f64) -> String {
-    if text_width(text, size, bold) <= room {
-        return text.to_owned();
+    let weight = if bold { Weight::Bold } else { Weight::Regular };
+    let (mut end, mut wide) = (0, 0.0);
+    let most = room / size;
+    let dots = glyphs::width("…", weight);
+    for (at, letter) in text.char_indices() {
+        if wide + dots <= most {
+            end = at;
+        }
+        wide += glyphs::width(letter.encode_utf8(&mut [0; 4]), weight);
+        if wide > most {
+            return format!("{}…", &text[..end]);
+        }
     }
-    let mut kept = text.to_owned();
-    while !kept.is_empty() && text_width(&format!("{kept}…"), size, bold) > room {
-        kept.pop();
-    }
-    format!("{kept}…")
+    text.to_owned()
 }
 
 impl Pen<'_> {

@@ -53,7 +53,7 @@ fn hung_line(line: &str, width: usize) -> String {
     if visible(line) <= width {
         return line.to_owned();
     }
-    let shown = shown_letters(line);
+    let shown: Vec<(usize, char)> = Letters::of(line).collect();
     let begins = shown.iter().position(|(_, letter)| *letter != ' ').unwrap_or_default();
     let is_space = |at: usize| shown.get(at).is_some_and(|(_, letter)| *letter == ' ');
     let gap = (begins..shown.len()).find(|&at| is_space(at) && is_space(at + 1));
@@ -106,7 +106,7 @@ fn words(text: &str, width: usize) -> impl Iterator<Item = Word<'_>> {
         std::iter::from_fn(move || {
             let word = rest.take()?;
             let mut wide = 0;
-            let end = shown_letters(word).into_iter().find_map(|(place, letter)| {
+            let end = Letters::of(word).find_map(|(place, letter)| {
                 wide += letter.width().unwrap_or_default();
                 (wide > width.max(1) && place > 0).then_some(place)
             });
@@ -123,24 +123,35 @@ fn words(text: &str, width: usize) -> impl Iterator<Item = Word<'_>> {
 }
 
 /// The letters of a text with their places, without the marks of its styles.
-fn shown_letters(text: &str) -> Vec<(usize, char)> {
-    let mut letters = Vec::new();
-    let mut at = 0;
-    while at < text.len() {
-        let end = text[at..].find(mark()).map_or(text.len(), |found| at + found);
-        letters.extend(text[at..end].char_indices().map(|(place, letter)| (at + place, letter)));
-        at = text[end..].find('m').map_or(text.len(), |found| end + found + 1);
-        if end == text.len() {
-            break;
-        }
+struct Letters<'t> {
+    text: &'t str,
+    at: usize,
+}
+
+impl<'t> Letters<'t> {
+    fn of(text: &'t str) -> Self {
+        Self { text, at: 0 }
     }
-    letters
+}
+
+impl Iterator for Letters<'_> {
+    type Item = (usize, char);
+
+    fn next(&mut self) -> Option<(usize, char)> {
+        while let Some(behind) = self.text[self.at..].strip_prefix(mark()) {
+            let end = behind.find('m').map_or(behind.len(), |end| end + 1);
+            self.at = self.text.len() - behind.len() + end;
+        }
+        let place = self.at;
+        let letter = self.text[place..].chars().next()?;
+        self.at += letter.len_utf8();
+        Some((place, letter))
+    }
 }
 
 /// How many columns a text takes, without the marks of its styles.
 fn visible(text: &str) -> usize {
-    let wide = |(_, letter): &(usize, char)| letter.width().unwrap_or_default();
-    shown_letters(text).iter().map(wide).sum()
+    Letters::of(text).map(|(_, letter)| letter.width().unwrap_or_default()).sum()
 }
 
 /// `text` in lines of at most `width` columns, broken at spaces.

@@ -4,7 +4,7 @@ use super::address::{bindings, find_action};
 use super::names::Thing;
 use super::{Address, Draft};
 use harmonym_lang::profile::controls::unknown_control;
-use harmonym_lang::report::{Diagnostics, FaultKind, Faults, did_you_mean, nearest};
+use harmonym_lang::report::{Comparing, Diagnostics, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Quoted, Source, Span};
 use harmonym_lang::syntax::{self, Head, Word};
 use harmonym_runtime::base::ControlName;
@@ -179,7 +179,7 @@ impl Draft {
         let Some(unknown) = controls.iter().find(|word| !is_known(word)) else { return Ok(()) };
         let mut diagnostics = Diagnostics::new();
         let message = format!("there is no control `{}`", unknown.text);
-        let help = unknown_control(&unknown.text, built_in);
+        let help = unknown_control(&unknown.text, built_in, &Comparing::default());
         diagnostics.fault(FaultKind::UnknownControl, unknown.span, message, help);
         Err(diagnostics.of(&Source::new("the command line", expression)))
     }

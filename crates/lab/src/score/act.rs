@@ -58,9 +58,10 @@ impl Reader<'_> {
         let of_kind = |id: &VariableId| self.plan.variables()[*id].is_setting == is_setting;
         let Some(id) = self.plan.find_variable(name).ok().filter(of_kind) else {
             let known = self.plan.names().variables.entries().filter(|(id, _)| of_kind(id));
-            let help = did_you_mean(nearest(name, known.map(|(_, name)| name.as_str())), || {
-                format!("name a {kind} of the profile")
-            });
+            let help = did_you_mean(
+                self.diagnostics.nearest(name, known.map(|(_, name)| name.as_str())),
+                || format!("name a {kind} of the profile"),
+            );
             self.diagnostics.fault(
                 FaultKind::UnknownName,
                 here,

@@ -231,10 +231,8 @@ impl Reader<'_> {
         let here = line.here();
         let name = line.next().map_or("", |word| word.text);
         let all = || self.plan.names().actions.entries();
-        let short = |known: &str| known.split_once('.').is_some_and(|(_, short)| short == name);
-        let found: Vec<ActionId> =
-            all().filter(|(_, known)| *known == name || short(known)).map(|(id, _)| id).collect();
-        if let [one] = found[..] {
+        let found = self.actions.get(name).map_or(&[][..], Vec::as_slice);
+        if let [one] = *found {
             return Some(one);
         }
         let names =
@@ -246,7 +244,7 @@ impl Reader<'_> {
             ),
             None => (
                 format!("there is no action `{name}`"),
-                did_you_mean(nearest(name, names.flatten()), || {
+                did_you_mean(self.diagnostics.nearest(name, names.flatten()), || {
                     "name an action of the profile".to_owned()
                 }),
             ),

@@ -34,9 +34,10 @@ impl Reader<'_> {
         let names = &self.plan.names().schemes;
         let found = names.entries().find(|(_, known)| *known == name).map(|(id, _)| id);
         if found.is_none() {
-            let help = did_you_mean(nearest(name, names.iter().map(String::as_str)), || {
-                "name a scheme of the profile".to_owned()
-            });
+            let help = did_you_mean(
+                self.diagnostics.nearest(name, names.iter().map(String::as_str)),
+                || "name a scheme of the profile".to_owned(),
+            );
             self.diagnostics.fault(
                 FaultKind::UnknownName,
                 here,

@@ -6,9 +6,10 @@ use super::words::{Word, words};
 use crate::take::limits::{self, MOST_REPORTS, longest};
 use harmonym_lang::report::{Diagnostic, Diagnostics, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Source, Span};
-use harmonym_runtime::base::{MapId, MapKind, Rate, Seat, Time};
+use harmonym_runtime::base::{ActionId, MapId, MapKind, Rate, Seat, Time};
 use harmonym_runtime::controls::Layout;
 use harmonym_runtime::plan::Plan;
+use std::collections::HashMap;
 
 /// How often movements report if nothing is said.
 const SAMPLE: Time = Time::from_millis(4);
@@ -34,6 +35,7 @@ pub fn read(source: &Source, plan: &Plan) -> Result<Score, Faults> {
             expectations: Vec::new(),
         },
         seen: Vec::new(),
+        actions: by_name(plan),
         last_end: Time::ZERO,
         spans: Vec::new(),
     };
@@ -51,6 +53,18 @@ pub fn read(source: &Source, plan: &Plan) -> Result<Score, Faults> {
         true => Ok(reader.score),
         false => Err(reader.diagnostics.of(source)),
     }
+}
+
+/// Of each action its name with its map, and without.
+fn by_name(plan: &Plan) -> HashMap<&str, Vec<ActionId>> {
+    let mut all: HashMap<&str, Vec<ActionId>> = HashMap::new();
+    for (id, address) in plan.names().actions.entries() {
+        let short = address.split_once('.').map(|(_, short)| short);
+        for name in std::iter::once(address.as_str()).chain(short) {
+            all.entry(name).or_default().push(id);
+        }
+    }
+    all
 }
 
 /// The player's file that a score names, also where it has faults.
@@ -73,6 +87,8 @@ pub(super) struct Reader<'a> {
     /// The header lines that were.
     seen: Vec<(&'static str, Span)>,
     pub last_end: Time,
+    /// The actions by their names, with and without their maps.
+    pub actions: HashMap<&'a str, Vec<ActionId>>,
     /// Where each instruction stands.
     pub spans: Vec<Span>,
 }
@@ -296,7 +312,7 @@ impl Reader<'_> {
         let map = self.plan.find_map(name).ok();
         if map.is_none() {
             let help = did_you_mean(
-                nearest(name, self.plan.names().maps.iter().map(String::as_str)),
+                self.diagnostics.nearest(name, self.plan.names().maps.iter().map(String::as_str)),
                 || "name a map of the profile".to_owned(),
             );
             self.diagnostics.fault(

@@ -164,7 +164,7 @@ impl Reader<'_> {
 
     fn unknown_control(&mut self, word: Word<'_>) {
         let text = word.text;
-        let help = unknown_control(text, self.plan.catalogue());
+        let help = unknown_control(text, self.plan.catalogue(), &self.diagnostics.comparing);
         let message = format!("there is no control `{text}`");
         self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
     }

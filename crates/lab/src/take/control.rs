@@ -53,7 +53,7 @@ impl<'p> Controls<'p> {
                 let help = "write the key's place, such as `key.KeyZ`; a score knows `char.`";
                 return (format!("no device reports `{name}` by itself"), help.to_owned());
             }
-            let help = unknown_control(name, self.catalogue);
+            let help = unknown_control(name, self.catalogue, &Comparing::default());
             return (format!("there is no control `{name}`"), help);
         };
         let reported = |id: ControlId| &self.catalogue.reported()[id.index()];

@@ -1,13 +1,18 @@
 //! A player's changes put over a profile.
 
-use super::choice::{self, Not, Owned};
-use super::{Choice, Conflict, Extra, NONE, Player, Replacement, SettingChange, Worth, conflicts};
+use super::choice::{self, Found, Not, Owned};
+use super::conflict::{Readers, conflicts_with};
+use super::{Choice, Conflict, Extra, NONE, Player, Replacement, SettingChange, Worth};
 use crate::model::{Binding, Chain, Head, Profile, Variable};
-use crate::report::{Diagnostic, FaultKind, Faults, Level};
+use crate::report::{Comparing, Diagnostic, FaultKind, Faults, Level};
 use crate::source::{Source, Span};
 use harmonym_runtime::base::ControlKind;
 use harmonym_runtime::base::{Kind, VariableId, shortest};
 use harmonym_runtime::controls::Reads;
+use std::collections::HashMap;
+
+/// With so many others that read a control one is compared that is to read it, too.
+const MOST_MET: usize = 256;
 
 /// A profile as a player has it.
 #[derive(Clone, Debug)]
@@ -42,10 +47,11 @@ impl Player {
     /// The profile as this player has it. What does not fit is left out, and told.
     pub fn apply(&self, profile: &Profile) -> Applied {
         let mut applied = profile.clone();
+        let found = Found::new(profile);
         let mut notes = Vec::new();
         let mut fits = 0;
         for change in &self.settings {
-            match setting(&applied, change) {
+            match setting(&applied, change, &found.comparing) {
                 Ok((id, worth)) => {
                     if let Some(variable) = applied.variables.get_mut(id) {
                         variable.default = worth;
@@ -57,19 +63,14 @@ impl Player {
         }
         let mut settled: Vec<(Owned, &Replacement, Option<Choice>)> = Vec::new();
         for one in &self.replaced {
-            match replacement(profile, one) {
+            match replacement(&found, one) {
                 Ok((of, choice)) => settled.push((of, one, choice)),
                 Err(not) => notes.push(left_out(one.old.span.to(one.new.span), not)),
             }
         }
         fits += settled.len();
-        for (of, action) in owners(&settled) {
-            let own: Vec<(&str, Option<&Choice>)> = settled
-                .iter()
-                .filter(|(other, ..)| *other == of)
-                .map(|(_, one, choice)| (one.old.text.as_str(), choice.as_ref()))
-                .collect();
-            let Some(action) = applied.actions.get_mut(action) else { continue };
+        for (of, own) in by_owner(&settled) {
+            let Some(action) = applied.actions.get_mut(of.action) else { continue };
             let is_open = |binding: &Binding| choice::is_open(binding, of.scheme);
             for binding in action.bindings.iter_mut().filter(|binding| is_open(binding)) {
                 exchange(&mut binding.chain, &own);
@@ -80,7 +81,7 @@ impl Player {
         }
         let mut added = Vec::new();
         for one in &self.also {
-            match extra(profile, one) {
+            match extra(&found, one) {
                 Ok((of, choice)) => {
                     add(&mut applied, of, &choice);
                     added.push((of, choice, one.control.span));
@@ -91,8 +92,9 @@ impl Player {
         fits += added.len();
         let chosen =
             settled.into_iter().filter_map(|(of, one, choice)| Some((of, choice?, one.new.span)));
+        let readers = Readers::of(&applied);
         for (of, choice, span) in chosen.chain(added) {
-            notes.extend(met((profile, &applied), of, &choice, span));
+            notes.extend(met((profile, &applied), &readers, (of, &choice), span));
         }
         notes.sort_by_key(|note| (std::cmp::Reverse(note.level), note.span));
         Applied { profile: applied, notes, is_foreign: fits == 0 && !self.is_empty() }
@@ -105,12 +107,16 @@ fn left_out(span: Span, (message, help): Not) -> Diagnostic {
 }
 
 /// What a setting becomes.
-fn setting(profile: &Profile, change: &SettingChange) -> Result<(VariableId, f64), Not> {
+fn setting(
+    profile: &Profile,
+    change: &SettingChange,
+    comparing: &Comparing,
+) -> Result<(VariableId, f64), Not> {
     let name = &change.name.text;
     let mut settings = profile.variables.entries().filter(|(_, one)| one.is_setting);
     let Some((id, variable)) = settings.find(|(_, one)| one.name == *name) else {
         let names = profile.variables.iter().filter(|one| one.is_setting);
-        let names = names.map(|one| one.name.as_str());
+        let names = comparing.of(names.map(|one| one.name.as_str()));
         let help = super::near(name, names, "it may have been in an earlier version");
         return Err((format!("there is no setting `{name}`"), help));
     };
@@ -140,10 +146,11 @@ pub(super) fn worth(variable: &Variable, value: Worth) -> Result<f64, Not> {
 
 /// What takes a control's place, nothing where it no longer counts.
 pub(super) fn replacement(
-    profile: &Profile,
+    found: &Found<'_>,
     one: &Replacement,
 ) -> Result<(Owned, Option<Choice>), Not> {
-    let of = choice::owned(profile, &one.of.text)?;
+    let (profile, comparing) = (found.profile, &found.comparing);
+    let of = found.owned(&one.of.text)?;
     let action = &profile.actions[of.action];
     let address = &one.of.text;
     if !choice::may_change(action) {
@@ -173,7 +180,7 @@ pub(super) fn replacement(
             true => "nothing is bound there".to_owned(),
             false => super::near(
                 old,
-                names.iter().map(String::as_str),
+                comparing.of(names.iter().map(String::as_str)),
                 &format!("it has {}", names.join(", ")),
             ),
         };
@@ -182,7 +189,7 @@ pub(super) fn replacement(
     if one.new.text == NONE {
         return Ok((of, None));
     }
-    let choice = Choice::named(profile, &one.new.text)?;
+    let choice = Choice::of(profile, &one.new.text, comparing)?;
     choice.expect_free(profile, of.scheme)?;
     if !choice::fits(action, kind, choice.kind) || choice.head.kind() != gives {
         let message = format!(
@@ -201,14 +208,15 @@ pub(super) fn replacement(
 }
 
 /// A control besides those of the profile.
-pub(super) fn extra(profile: &Profile, one: &Extra) -> Result<(Owned, Choice), Not> {
-    let of = choice::owned(profile, &one.of.text)?;
+pub(super) fn extra(found: &Found<'_>, one: &Extra) -> Result<(Owned, Choice), Not> {
+    let profile = found.profile;
+    let of = found.owned(&one.of.text)?;
     let action = &profile.actions[of.action];
     if !choice::may_change(action) {
         let message = format!("{} cannot be rebound", profile.address(of.action));
         return Err((message, "the profile says `rebind = false`".to_owned()));
     }
-    let choice = Choice::named(profile, &one.control.text)?;
+    let choice = Choice::of(profile, &one.control.text, &found.comparing)?;
     choice.expect_free(profile, of.scheme)?;
     if !choice::drives(action, choice.kind) {
         let address = profile.address(of.action);
@@ -220,15 +228,16 @@ pub(super) fn extra(profile: &Profile, one: &Extra) -> Result<(Owned, Choice), N
     Ok((of, choice))
 }
 
-/// Each action and scheme once.
-fn owners(
-    settled: &[(Owned, &Replacement, Option<Choice>)],
-) -> Vec<(Owned, crate::model::ActionId)> {
-    let mut all: Vec<(Owned, crate::model::ActionId)> = Vec::new();
-    for (of, ..) in settled {
-        if !all.iter().any(|(other, _)| other == of) {
-            all.push((*of, of.action));
-        }
+/// Controls and what takes their places.
+type Exchanged<'p> = Vec<(&'p str, Option<&'p Choice>)>;
+
+/// What is exchanged of each action in each scheme.
+fn by_owner<'p>(
+    settled: &'p [(Owned, &Replacement, Option<Choice>)],
+) -> HashMap<Owned, Exchanged<'p>> {
+    let mut all: HashMap<Owned, Exchanged<'p>> = HashMap::new();
+    for (of, one, choice) in settled {
+        all.entry(*of).or_default().push((one.old.text.as_str(), choice.as_ref()));
     }
     all
 }
@@ -303,13 +312,14 @@ fn add(profile: &mut Profile, of: Owned, choice: &Choice) {
 /// What a chosen control reaches besides its action.
 fn met(
     (shipped, profile): (&Profile, &Profile),
-    of: Owned,
-    choice: &Choice,
+    readers: &Readers,
+    (of, choice): (Owned, &Choice),
     span: Span,
 ) -> Option<Diagnostic> {
-    let all = conflicts(shipped, profile, of, choice);
-    let Conflict { action, .. } = all.first()?;
-    let (own, other) = (profile.address(of.action), profile.address(*action));
+    let all = readers.of_control(profile, choice).take(MOST_MET);
+    let Conflict { action, .. } =
+        all.flat_map(|id| conflicts_with(shipped, profile, (of, choice), id)).next()?;
+    let (own, other) = (profile.address(of.action), profile.address(action));
     let message = format!("`{}` reaches {other} as well as {own}", choice.name);
     let help = format!("choose another control for one of them: `harmonym player bind {other} …`");
     let note = Diagnostic::fault(FaultKind::UsedTwice, span, message, help);

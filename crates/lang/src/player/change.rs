@@ -1,7 +1,7 @@
 //! What players change: one control, one setting, and what is taken back.
 
 use super::apply::{extra, replacement, worth};
-use super::choice::{self, Not, Owned};
+use super::choice::{Found, Not, Owned};
 use super::conflict::{meet, touched};
 use super::{Choice, Conflict, Extra, NONE, Player, Replacement, SettingChange, Worth, conflicts};
 use crate::model::{Head, Profile};
@@ -37,11 +37,12 @@ impl Player {
         (old, new): (&str, &str),
         on: OnConflict,
     ) -> Result<(), Not> {
-        let owned = choice::owned(profile, of)?;
+        let found = Found::new(profile);
+        let owned = found.owned(of)?;
         let old = self.of_profile(profile, owned, of, old);
         let mut changed = self.clone();
         let one = Replacement { of: word(of), old: word(&old), new: word(new) };
-        let (_, choice) = replacement(profile, &one)?;
+        let (_, choice) = replacement(&found, &one)?;
         if let Some(choice) = &choice {
             let had = self.in_place_of(of, &old);
             changed.make_room(profile, owned, choice, Some(had), on)?;
@@ -65,7 +66,7 @@ impl Player {
         on: OnConflict,
     ) -> Result<(), Not> {
         let one = Extra { of: word(of), control: word(control) };
-        let (owned, choice) = extra(profile, &one)?;
+        let (owned, choice) = extra(&Found::new(profile), &one)?;
         let mut changed = self.clone();
         changed.make_room(profile, owned, &choice, None, on)?;
         changed.expect_new(profile, of, owned, &choice, "")?;
@@ -217,7 +218,7 @@ impl Player {
             let owned = Owned { action, scheme: of.scheme };
             let old = self.of_profile(profile, owned, &theirs, &control);
             let one = Replacement { of: word(&theirs), old: word(&old), new: word(new) };
-            replacement(profile, &one)?;
+            replacement(&Found::new(profile), &one)?;
             self.put(one);
         }
         Ok(())

@@ -3,8 +3,10 @@
 use super::near;
 use crate::model::{Action, ActionId, Binding, Head, Profile};
 use crate::profile::controls::unknown_control;
+use crate::report::Comparing;
 use harmonym_runtime::base::{Class, ControlKind, ControlName, Kind, SchemeId};
 use harmonym_runtime::controls::Reads;
+use std::collections::HashMap;
 
 /// What stands in a player's file for no control.
 pub const NONE: &str = "none";
@@ -13,7 +15,7 @@ pub const NONE: &str = "none";
 pub(super) type Not = (String, String);
 
 /// An action of a profile in one of its schemes.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Owned {
     /// The action.
     pub action: ActionId,
@@ -39,6 +41,10 @@ impl Choice {
     /// # Errors
     /// When there is none: a message, and what to write instead.
     pub fn named(profile: &Profile, name: &str) -> Result<Self, Not> {
+        Self::of(profile, name, &Comparing::default())
+    }
+
+    pub(super) fn of(profile: &Profile, name: &str, comparing: &Comparing) -> Result<Self, Not> {
         let parts = ControlName::new(name);
         let plain = parts.plain();
         let Ok(device) = parts.device() else {
@@ -58,7 +64,7 @@ impl Choice {
             },
             None => {
                 let Some(entry) = profile.catalogue.find(&plain) else {
-                    let help = unknown_control(&plain, &profile.catalogue);
+                    let help = unknown_control(&plain, &profile.catalogue, comparing);
                     return Err((format!("there is no control `{name}`"), help));
                 };
                 (entry.class, entry.kind, entry.reads, entry.gives)
@@ -92,22 +98,38 @@ impl Choice {
     }
 }
 
-/// The action and scheme that an address of a player's file names.
-pub(super) fn owned(profile: &Profile, of: &str) -> Result<Owned, Not> {
-    let (address, scheme) = of.split_once('@').unwrap_or((of, ""));
-    let found = profile.actions.ids().find(|id| profile.address(*id) == address);
-    let Some(action) = found else {
-        let all: Vec<String> = profile.actions.ids().map(|id| profile.address(id)).collect();
-        let help =
-            near(address, all.iter().map(String::as_str), "it may have been in an earlier version");
-        return Err((format!("there is no action `{address}`"), help));
-    };
-    let found = profile.schemes.entries().find(|(_, one)| one.name == scheme);
-    let Some((scheme, _)) = found else {
-        let names = profile.schemes.iter().map(|one| one.name.as_str());
-        return Err((format!("there is no scheme `{scheme}`"), near(scheme, names, "")));
-    };
-    Ok(Owned { action, scheme })
+/// A profile with what its actions are found by, for the many entries of a file.
+pub(super) struct Found<'p> {
+    pub profile: &'p Profile,
+    /// In file order.
+    addresses: Vec<String>,
+    actions: HashMap<String, ActionId>,
+    pub comparing: Comparing,
+}
+
+impl<'p> Found<'p> {
+    pub fn new(profile: &'p Profile) -> Self {
+        let addresses: Vec<String> = profile.actions.ids().map(|id| profile.address(id)).collect();
+        let actions = addresses.iter().cloned().zip(profile.actions.ids()).collect();
+        Self { profile, addresses, actions, comparing: Comparing::default() }
+    }
+
+    /// The action and scheme that an address of a player's file names.
+    pub fn owned(&self, of: &str) -> Result<Owned, Not> {
+        let (address, scheme) = of.split_once('@').unwrap_or((of, ""));
+        let Some(action) = self.actions.get(address).copied() else {
+            let names = self.comparing.of(self.addresses.iter().map(String::as_str));
+            let help = near(address, names, "it may have been in an earlier version");
+            return Err((format!("there is no action `{address}`"), help));
+        };
+        let found = self.profile.schemes.entries().find(|(_, one)| one.name == scheme);
+        let Some((scheme, _)) = found else {
+            let names = self.profile.schemes.iter().map(|one| one.name.as_str());
+            let help = near(scheme, self.comparing.of(names), "");
+            return Err((format!("there is no scheme `{scheme}`"), help));
+        };
+        Ok(Owned { action, scheme })
+    }
 }
 
 /// Whether a player may change an action at all.

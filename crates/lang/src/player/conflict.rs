@@ -4,6 +4,7 @@ use super::Owned;
 use crate::model::{ActionId, Head, Profile};
 use harmonym_runtime::base::{ControlId, MapId, MapKind};
 use harmonym_runtime::controls::Layout;
+use std::collections::HashMap;
 
 /// Another action that reads a control, and may be live at the same time.
 #[derive(Clone, Debug, PartialEq)]
@@ -43,28 +44,70 @@ pub fn conflicts(
     of: Owned,
     control: &super::Choice,
 ) -> Vec<Conflict> {
-    let wanted = touched(profile, &control.head);
+    let ids = profile.actions.ids();
+    ids.flat_map(|id| conflicts_with(shipped, profile, (of, control), id)).collect()
+}
+
+/// Those with one other action.
+pub(super) fn conflicts_with(
+    shipped: &Profile,
+    profile: &Profile,
+    (of, control): (Owned, &super::Choice),
+    id: ActionId,
+) -> Vec<Conflict> {
     let mut all = Vec::new();
-    for (id, action) in profile.actions.entries() {
-        let is_other = id != of.action && can_meet(profile, id, of.action);
-        if !is_other || share(shipped, id, of) {
+    let is_other = id != of.action && can_meet(profile, id, of.action);
+    if !is_other || share(shipped, id, of) {
+        return all;
+    }
+    let wanted = touched(profile, &control.head);
+    let action = &profile.actions[id];
+    for binding in &action.bindings {
+        if binding.scheme.is_some_and(|scheme| scheme != of.scheme) {
             continue;
         }
-        for binding in &action.bindings {
-            if binding.scheme.is_some_and(|scheme| scheme != of.scheme) {
-                continue;
+        let is_open = action.rebind && binding.rebind && binding.scheme.is_some();
+        binding.chain.for_each_head(&mut |head| {
+            if let Head::Control { name, .. } = head
+                && meet(&wanted, &touched(profile, head))
+            {
+                all.push(Conflict { action: id, control: name.clone(), is_open });
             }
-            let is_open = action.rebind && binding.rebind && binding.scheme.is_some();
-            binding.chain.for_each_head(&mut |head| {
-                if let Head::Control { name, .. } = head
-                    && meet(&wanted, &touched(profile, head))
-                {
-                    all.push(Conflict { action: id, control: name.clone(), is_open });
-                }
-            });
-        }
+        });
     }
     all
+}
+
+/// Which actions read which control.
+pub(super) struct Readers(HashMap<ControlId, Vec<ActionId>>);
+
+impl Readers {
+    pub fn of(profile: &Profile) -> Self {
+        let mut all: HashMap<ControlId, Vec<ActionId>> = HashMap::new();
+        for (id, action) in profile.actions.entries() {
+            for binding in &action.bindings {
+                binding.chain.for_each_head(&mut |head| {
+                    for (control, _) in touched(profile, head).0 {
+                        let own = all.entry(control).or_default();
+                        if own.last() != Some(&id) {
+                            own.push(id);
+                        }
+                    }
+                });
+            }
+        }
+        Self(all)
+    }
+
+    /// Those that read something of what a choice touches, each once for each control of it.
+    pub fn of_control(
+        &self,
+        profile: &Profile,
+        choice: &super::Choice,
+    ) -> impl Iterator<Item = ActionId> {
+        let controls = touched(profile, &choice.head).0.into_iter();
+        controls.flat_map(|(control, _)| self.0.get(&control).into_iter().flatten().copied())
+    }
 }
 
 /// What the bindings of an action that count in a scheme touch.
@@ -93,8 +136,11 @@ fn homes(profile: &Profile, id: ActionId) -> impl Iterator<Item = MapId> {
 /// Whether two actions can be live at the same time: in one map, or in two of which not both are solo.
 fn can_meet(profile: &Profile, a: ActionId, b: ActionId) -> bool {
     let kind = |map: MapId| profile.maps[map].kind;
+    let others: Vec<MapId> = homes(profile, b).collect();
     homes(profile, a).any(|one| {
-        homes(profile, b)
+        others
+            .iter()
+            .copied()
             .any(|other| one == other || kind(one) != MapKind::Solo || kind(other) != MapKind::Solo)
     })
 }

@@ -3,7 +3,7 @@
 use super::steps::StepWord;
 use super::table::COMBINATIONS;
 use super::tried::tried;
-use crate::report::{nearest, nearest_in_class};
+use crate::report::{Comparing, nearest, nearest_in_class};
 use harmonym_runtime::controls::Catalogue;
 
 /// What classes of devices are called elsewhere.
@@ -228,7 +228,7 @@ fn key(word: &str, catalogue: &Catalogue) -> Vec<String> {
 }
 
 /// What to write in place of a control that there isn't.
-pub fn unknown_control(text: &str, catalogue: &Catalogue) -> String {
+pub fn unknown_control(text: &str, catalogue: &Catalogue, comparing: &Comparing) -> String {
     let found = meant(text, catalogue);
     let described = |name: &String| {
         let place = catalogue.find(name).map_or("", |one| &one.place);
@@ -270,7 +270,7 @@ pub fn unknown_control(text: &str, catalogue: &Catalogue) -> String {
         );
     }
     let (class, rest) = text.split_once('.').unwrap_or((text, ""));
-    let names = || catalogue.entries().map(|entry| &*entry.name);
+    let names = || comparing.of(catalogue.entries().map(|entry| &*entry.name));
     if catalogue.class(class).is_none() && rest.is_empty() {
         if let Some(near) = nearest(text, names()) {
             return format!("a control has its class before it: did you mean `{near}`?");

@@ -10,7 +10,7 @@ mod nearest;
 pub use diagnostic::{Diagnostic, Level, Mend};
 pub use faults::Faults;
 pub use kind::FaultKind;
-pub use nearest::{did_you_mean, nearest, nearest_in_class};
+pub use nearest::{Comparing, did_you_mean, nearest, nearest_in_class};
 
 use crate::source::{Source, Span};
 
@@ -18,6 +18,8 @@ use crate::source::{Source, Span};
 #[derive(Clone, Debug, Default)]
 pub struct Diagnostics {
     list: Vec<Diagnostic>,
+    /// What unknown names of the text may still be compared with.
+    pub comparing: Comparing,
 }
 
 impl Diagnostics {
@@ -40,6 +42,15 @@ impl Diagnostics {
         help: impl Into<String>,
     ) {
         self.list.push(Diagnostic::fault(kind, span, message, help));
+    }
+
+    /// The known name nearest to an unknown one of the text, as long as there are comparisons left for it.
+    pub fn nearest<'a>(
+        &self,
+        word: &str,
+        candidates: impl Iterator<Item = &'a str>,
+    ) -> Option<&'a str> {
+        nearest(word, self.comparing.of(candidates))
     }
 
     /// Whether nothing was found.

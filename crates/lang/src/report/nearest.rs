@@ -1,13 +1,56 @@
 //! "Did you mean": the known word nearest to an unknown one.
 
+use std::cell::Cell;
 use std::fmt::Display;
+
+/// A longer word is near to nothing.
+const LONGEST: usize = 100;
+
+/// How many known words are still compared with the unknown ones of one text. A text may hold a great
+/// many of both, and what is told of the first few hundred helps with the others, too.
+#[derive(Clone, Debug)]
+pub struct Comparing(Cell<u32>);
+
+/// So many comparisons there are for a text.
+const MOST: u32 = 50_000;
+
+impl Default for Comparing {
+    fn default() -> Self {
+        Self(Cell::new(MOST))
+    }
+}
+
+/// Candidates that are compared, each of which counts.
+#[derive(Clone, Debug)]
+pub struct Compared<'c, I> {
+    left: &'c Cell<u32>,
+    candidates: I,
+}
+
+impl<I: Iterator> Iterator for Compared<'_, I> {
+    type Item = I::Item;
+
+    fn next(&mut self) -> Option<I::Item> {
+        let left = self.left.get().checked_sub(1)?;
+        self.left.set(left);
+        self.candidates.next()
+    }
+}
+
+impl Comparing {
+    /// The candidates that are still compared: each counts.
+    pub fn of<T, I: Iterator<Item = T>>(&self, candidates: I) -> Compared<'_, I> {
+        Compared { left: &self.0, candidates }
+    }
+}
 
 /// The candidate nearest to `word`, if any is near enough to be what was meant: a third of the
 /// longer one's characters may differ (swapped neighbours count once), and case counts least.
 pub fn nearest<'a>(word: &str, candidates: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
+    // What is longer was never typed.
+    let length = Some(word.chars().count()).filter(|length| *length <= LONGEST)?;
     let lower = word.to_lowercase();
     let letters = letters(&lower);
-    let length = word.chars().count();
     candidates
         .into_iter()
         .filter_map(|candidate| {
@@ -19,8 +62,8 @@ pub fn nearest<'a>(word: &str, candidates: impl IntoIterator<Item = &'a str>) ->
                 return None;
             }
             let away = strsim::damerau_levenshtein(&lower, &candidate.to_lowercase());
-            let exact = strsim::damerau_levenshtein(word, candidate);
-            (away <= allowed).then_some(((away, exact), candidate))
+            let exact = || strsim::damerau_levenshtein(word, candidate);
+            (away <= allowed).then(|| ((away, exact()), candidate))
         })
         .min_by_key(|(away, _)| *away)
         .map(|(_, candidate)| candidate)

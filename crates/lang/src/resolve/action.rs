@@ -5,7 +5,7 @@ use super::fire::{self, Owner};
 use super::{MOST_BINDINGS, Resolver, said};
 use crate::model::{Action, Binding, Blend, Chain, Cue, Levels};
 use crate::profile::{self, table};
-use crate::report::{FaultKind, did_you_mean, nearest};
+use crate::report::{FaultKind, did_you_mean};
 use crate::source::{Quoted, Span};
 use crate::syntax::{self, Word};
 use harmonym_runtime::base::{Id, Kind, MapId, MapKind, SchemeId};
@@ -139,7 +139,8 @@ impl Resolver<'_> {
         if id.is_none() {
             let message = format!("there is no scheme `{}`", name.text);
             let help = did_you_mean(
-                nearest(&name.text, self.schemes.iter().map(|s| s.name.as_str()))
+                self.diagnostics
+                    .nearest(&name.text, self.schemes.iter().map(|s| s.name.as_str()))
                     .map(|near| format!("bind.{near}")),
                 || format!("add it: `[scheme.{}]` with `devices = [\"key\"]`, say", name.text),
             );

@@ -88,7 +88,7 @@ impl Resolver<'_> {
     }
 
     fn unknown_control(&mut self, word: &Word, text: &str) {
-        let help = unknown_control(text, &self.catalogue);
+        let help = unknown_control(text, &self.catalogue, &self.diagnostics.comparing);
         let message = format!("there is no control `{}`", word.text);
         self.diagnostics.fault(FaultKind::UnknownControl, word.span, message, help);
     }

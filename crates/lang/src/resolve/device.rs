@@ -50,7 +50,8 @@ impl Resolver<'_> {
         let mut stands_for = Vec::new();
         for (name, standard) in &raw.stands_for {
             let Some(index) = controls.iter().position(|(known, _)| *known == name.text) else {
-                let near = nearest(&name.text, controls.iter().map(|(known, _)| known.as_str()));
+                let names = controls.iter().map(|(known, _)| known.as_str());
+                let near = self.diagnostics.nearest(&name.text, names);
                 let help = did_you_mean(near, || "name one of its `controls`".to_owned());
                 let message = format!("the device has no control `{}`", name.text);
                 self.diagnostics.fault(FaultKind::UnknownName, name.span, message, help);
@@ -68,9 +69,10 @@ impl Resolver<'_> {
         let Some(id) = found else {
             let reported = Catalogue::built_in().reported();
             let names = reported.iter().filter(|r| r.kind == kind).map(|r| &*r.name);
-            let help = did_you_mean(nearest_in_class(name, names), || {
-                "name a control that a device reports, such as `pad.left-stick`".to_owned()
-            });
+            let help =
+                did_you_mean(nearest_in_class(name, self.diagnostics.comparing.of(names)), || {
+                    "name a control that a device reports, such as `pad.left-stick`".to_owned()
+                });
             let message = format!("no device reports a control `{name}`");
             self.diagnostics.fault(FaultKind::UnknownControl, text.span(), message, help);
             return None;
@@ -111,7 +113,7 @@ impl Resolver<'_> {
                 reserved.push(name.to_owned());
                 continue;
             }
-            let help = unknown_control(name, &self.catalogue);
+            let help = unknown_control(name, &self.catalogue, &self.diagnostics.comparing);
             let message = format!("there is no control `{name}`");
             self.diagnostics.fault(FaultKind::UnknownControl, control.span(), message, help);
         }

@@ -17,7 +17,7 @@ mod words;
 
 use crate::model::{ActionId, Map, Profile, Scheme, Variable};
 use crate::profile::{self, table};
-use crate::report::{Diagnostic, Diagnostics, FaultKind, did_you_mean, nearest};
+use crate::report::{Diagnostic, Diagnostics, FaultKind, did_you_mean};
 use crate::source::Quoted;
 use crate::syntax::{self, Step as StepTree};
 use harmonym_runtime::base::{Class, Id, MapId, MapKind, SchemeId, Table};
@@ -148,7 +148,7 @@ impl Resolver<'_> {
             Some(class) => return Some(class),
             None => {
                 let classes = self.catalogue.classes().map(|class| self.catalogue.word(class));
-                let help = did_you_mean(nearest(word, classes), || {
+                let help = did_you_mean(self.diagnostics.nearest(word, classes), || {
                     String::from(
                         "the classes are key (keyboard), mouse, pad (gamepad), touch, \
                          head (headset), hand (tracked hands); \

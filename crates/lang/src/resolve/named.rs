@@ -5,7 +5,7 @@ use crate::model::Variable;
 use crate::profile::number::Counts;
 use crate::profile::table;
 use crate::profile::{Default, Variable as Raw};
-use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
+use crate::report::{Diagnostic, FaultKind, did_you_mean};
 use crate::syntax::Word;
 use harmonym_runtime::base::{Id, VariableId};
 
@@ -128,7 +128,8 @@ impl Resolver<'_> {
                 }
                 _ => {
                     let name = bare.unwrap_or(&word.text);
-                    let near = nearest(name, self.named.iter().map(|named| named.name.as_str()));
+                    let names = self.named.iter().map(|named| named.name.as_str());
+                    let near = self.diagnostics.nearest(name, names);
                     did_you_mean(near, || {
                         format!("add it: `[setting.{name}]` with `default = 1`, say")
                     })

@@ -2,7 +2,7 @@
 
 use super::Resolver;
 use crate::model::{ActionId, Chain, Head};
-use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
+use crate::report::{Diagnostic, FaultKind, did_you_mean};
 use crate::source::Span;
 use crate::syntax::Word;
 use harmonym_runtime::base::{Id, Kind, MapId};
@@ -54,13 +54,15 @@ impl Resolver<'_> {
             let short =
                 of_map.filter_map(|action| action.address.split_once('.').map(|(_, name)| name));
             let elsewhere = self.actions.iter().map(|action| action.address.as_str());
-            let with_map = elsewhere
-                .clone()
+            let with_map = self
+                .diagnostics
+                .comparing
+                .of(elsewhere.clone())
                 .find(|known| known.split_once('.').is_some_and(|(_, n)| n == name));
-            let help =
-                did_you_mean(with_map.or_else(|| nearest(name, short.chain(elsewhere))), || {
-                    "name an action of this map, or `map.action`".to_owned()
-                });
+            let help = did_you_mean(
+                with_map.or_else(|| self.diagnostics.nearest(name, short.chain(elsewhere))),
+                || "name an action of this map, or `map.action`".to_owned(),
+            );
             self.diagnostics.fault(
                 FaultKind::UnknownName,
                 span,

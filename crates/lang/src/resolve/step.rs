@@ -5,7 +5,7 @@ use super::{LONGEST_CHAIN, Resolver};
 use crate::model::{By, Condition, Number, Step, StepKind};
 use crate::profile::number;
 use crate::profile::steps::{self, StepText, StepWord};
-use crate::report::{Diagnostic, FaultKind, did_you_mean, nearest};
+use crate::report::{Diagnostic, FaultKind, did_you_mean};
 use crate::source::Span;
 use crate::syntax::{Arg, ArgValue, Step as StepTree};
 use harmonym_runtime::base::Kind;
@@ -66,7 +66,8 @@ impl Resolver<'_> {
     pub(super) fn unknown_preset(&mut self, tree: &StepTree) {
         let name = &tree.name.text;
         let help = did_you_mean(
-            nearest(name, self.raw.presets.iter().map(|p| p.name.text.as_str()))
+            self.diagnostics
+                .nearest(name, self.raw.presets.iter().map(|p| p.name.text.as_str()))
                 .map(|near| format!("@{near}")),
             || format!("write its steps under `[preset]`: `{name} = \"deadzone 0.1\"`"),
         );

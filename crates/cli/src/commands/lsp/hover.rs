@@ -62,7 +62,10 @@ fn control(name: &str, loaded: Option<&Loaded>) -> String {
         if let Some(typed) = plain.strip_prefix("char.") {
             return format!("`{name}`: the key that types {typed} on the player's layout\n");
         }
-        return format!("There is no control `{name}`: {}\n", unknown_control(&plain, catalogue));
+        return format!(
+            "There is no control `{name}`: {}\n",
+            unknown_control(&plain, catalogue, &Comparing::default())
+        );
     };
     let mut text = format!("`{name}`: {}, {}\n", entry.kind.word(), entry.place);
     if let Some(loaded) = loaded {
