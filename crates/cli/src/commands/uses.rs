@@ -10,6 +10,7 @@ use crate::view::table::table;
 use harmonym_lab::told::{self, Start};
 use harmonym_lang::compile::uses::{Claim, Reach, Touch, reached};
 use harmonym_lang::profile::controls::unknown_control;
+use harmonym_lang::report::Comparing;
 use serde::Serialize;
 use std::path::Path;
 

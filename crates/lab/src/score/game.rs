@@ -2,7 +2,7 @@
 
 use super::read::{Line, Reader};
 use crate::take::What;
-use harmonym_lang::report::{FaultKind, did_you_mean, nearest};
+use harmonym_lang::report::{FaultKind, did_you_mean};
 use harmonym_runtime::base::{MapKind, SchemeId, Seat};
 
 impl Reader<'_> {

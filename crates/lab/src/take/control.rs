@@ -1,6 +1,7 @@
 //! Controls as takes name them.
 
 use harmonym_lang::profile::controls::unknown_control;
+use harmonym_lang::report::Comparing;
 use harmonym_runtime::base::{Contact, ControlId, ControlKind, ControlName, Id, MOST_DEVICES};
 use harmonym_runtime::controls::{Catalogue, Reads};
 use rustc_hash::FxHashMap;

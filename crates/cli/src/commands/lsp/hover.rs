@@ -12,6 +12,7 @@ use harmonym_lab::check::Rule;
 use harmonym_lab::edit::{Draft, Thing};
 use harmonym_lang::compile::uses::{Touch, reached};
 use harmonym_lang::profile::controls::unknown_control;
+use harmonym_lang::report::Comparing;
 use harmonym_runtime::base::ControlName;
 use harmonym_runtime::controls::Catalogue;
 use lsp_types::{Hover, HoverContents, HoverParams};
