@@ -297,3 +297,57 @@ proptest! {
         prop_assert_eq!(again.text(), text);
     }
 }
+
+#[test]
+fn many_rows_at_once_are_what_they_are_one_after_another() {
+    let demo = include_str!("../../../demo/harmonym.toml");
+    let dotted = "harmonym = 1\nscheme.desk.devices = [\"key\"]\nmap.quay.start = true\n\
+                  map.quay.hail.value = \"switch\"\nmap.tug = { whistle = { value = \"switch\" } }\n";
+    let dense = "harmonym = 1\n[map.quay]\nstart = true\n[map.quay.hail]\nvalue = \"switch\"\n\
+                 [map.quay.ring]\nvalue = \"switch\"\n";
+    let rows = "map,action,value,scheme,binding,fire,about\n\
+        quay,hail,switch,desk,key.KeyJ,hold 0.4s,Hail a boat\n\
+        quay,stow,switch,desk,key.KeyK,,Stow it\n\
+        pier,stow,switch,desk,key.KeyL,press,\n\
+        quay,hail,,desk,key.KeyM,,\n\
+        quay,stow,,bench,key.KeyN,,\n\
+        quay,odd,,desk,key.KeyO,,\n\
+        quay,worse,switch,desk,key.Nowhere,,\n\
+        tug,whistle,,,,hold 0.2s,Whistle\n\
+        pier,fish,axis,desk,\"pair(key.KeyA, key.KeyD)\",,\n\
+        quay,worse,switch,desk,key.KeyP,,\n";
+    for text in [demo, dotted, dense, EMPTY] {
+        let (mut whole, mut single) = (draft(text), draft(text));
+        let rows = read(rows).rows;
+        let at_once = whole.take_rows(&rows);
+        let one_by_one: Vec<_> =
+            rows.iter().flat_map(|row| single.take_rows(std::slice::from_ref(row))).collect();
+        let refused = |all: &[harmonym_lab::edit::RowTaken]| -> Vec<u64> {
+            all.iter().filter(|one| one.done.is_err()).map(|one| one.line).collect()
+        };
+        assert_eq!(refused(&at_once), refused(&one_by_one), "{at_once:?}");
+        let sorted = |draft: &Draft| {
+            let mut rows = export(draft.raw());
+            rows.sort_by(|a, b| a.fields().cmp(&b.fields()));
+            rows
+        };
+        assert_eq!(sorted(&whole), sorted(&single), "{}\n{}", whole.text(), single.text());
+        draft(whole.text());
+    }
+}
+
+#[test]
+fn of_many_rows_that_are_faulty_the_rest_is_not_tried_and_the_sound_ones_are_taken() {
+    let mut table = "map,action,value,scheme,binding\n".to_owned();
+    for n in 0..200 {
+        let key = if n % 2 == 0 { "KeyA" } else { "Nowhere" };
+        table.push_str(&format!("quay,walk-{n},switch,desk,key.{key}\n"));
+    }
+    let mut one =
+        draft("harmonym = 1\n[scheme.desk]\ndevices = [\"key\"]\n[map.quay]\nstart = true\n");
+    let taken = one.take_rows(&read(&table).rows);
+    let refused: Vec<&String> = taken.iter().filter_map(|row| row.done.as_ref().err()).collect();
+    assert_eq!((taken.len(), refused.len()), (200, 100));
+    assert_eq!(refused.iter().filter(|why| why.starts_with("not tried")).count(), 50);
+    assert_eq!(export(one.raw()).len(), 100);
+}

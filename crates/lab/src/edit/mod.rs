@@ -8,6 +8,7 @@ mod add;
 mod address;
 mod begun;
 mod bind;
+mod bulk;
 mod copy;
 mod journal;
 mod left_out;

@@ -1,10 +1,11 @@
 //! A profile's actions as a spreadsheet: rows of CSV (RFC 4180), written and taken over.
 
-use super::rows::{COLUMNS, Devices};
+use super::rows::COLUMNS;
 use super::{Done, Draft, Row, export};
 use harmonym_lang::profile::Profile;
-use harmonym_lang::report::{Diagnostic, FaultKind, Faults, did_you_mean, nearest};
+use harmonym_lang::report::{Comparing, Diagnostic, FaultKind, Faults, did_you_mean, nearest};
 use harmonym_lang::source::{Source, Span};
+use std::collections::{HashMap, HashSet};
 
 /// All actions of a profile as a table, a row for each binding; gives how many rows there are.
 pub fn write_sheet(profile: &Profile) -> (String, usize) {
@@ -58,6 +59,7 @@ pub fn read_sheet(source: &Source) -> Result<Sheet, Faults> {
     let heads = reader.headers().map_err(|error| broken(source, &error))?.clone();
     let (columns, further) = columns(source, &heads)?;
     let mut rows = Vec::new();
+    let mut counted = (0, 1);
     for record in reader.records() {
         let record = record.map_err(|error| broken(source, &error))?;
         if record.iter().all(|field| field.trim().is_empty()) {
@@ -67,7 +69,9 @@ pub fn read_sheet(source: &Source) -> Result<Sheet, Faults> {
         let at = record.position().map_or(0, |place| place.byte() as usize);
         let rest = &text[at..];
         let start = at + rest.len() - rest.trim_start_matches(['\r', '\n']).len();
-        let line = text[..start].matches('\n').count() as u64 + 1;
+        let (from, before) = counted;
+        let line = before + text[from..start].matches('\n').count() as u64;
+        counted = (start, line);
         rows.push((line, row(&columns, &record)));
     }
     Ok(Sheet { rows, further })
@@ -121,22 +125,30 @@ fn columns(
 ) -> Result<(Vec<Option<usize>>, Vec<String>), Faults> {
     let known =
         |head: &str| COLUMNS.iter().position(|column| column.eq_ignore_ascii_case(head.trim()));
-    let is_there = |column: &str| heads.iter().any(|head| head.trim().eq_ignore_ascii_case(column));
-    let missing = || COLUMNS.into_iter().filter(|column| !is_there(column));
+    let there: HashSet<usize> = heads.iter().filter_map(known).collect();
+    let is_there = |column: &str| known(column).is_some_and(|index| there.contains(&index));
+    let missing: Vec<&str> = COLUMNS.into_iter().filter(|column| !is_there(column)).collect();
+    let comparing = Comparing::default();
     let mut further = Vec::new();
     let mut columns = Vec::new();
+    let mut seen = HashSet::new();
+    let line = source.line(1);
+    let mut from = line.start;
     for head in heads {
-        let line = source.line(1);
-        let at = line.start + source.slice(line).find(head).unwrap_or_default();
+        // Each stands behind the one before it.
+        let rest = Span::new(from, line.end.max(from));
+        let at = from + source.slice(rest).find(head).unwrap_or_default();
         let span = Span::new(at, at + head.len());
+        from = span.end.min(line.end);
         let column = known(head);
-        if column.is_some() && columns.contains(&column) {
+        if column.is_some_and(|column| !seen.insert(column)) {
             let message = format!("the column `{}` is there twice", head.trim());
             let help = "keep one of them; a row for each binding".to_owned();
             return Err(fault(source, span, FaultKind::UsedTwice, message, help));
         }
         // A column that is almost one of ours is meant to be it.
-        if let (None, Some(near)) = (column, nearest(head.trim(), missing())) {
+        let near = || nearest(head.trim(), comparing.of(missing.iter().copied()));
+        if let (None, Some(near)) = (column, near()) {
             let help = did_you_mean(Some(near), String::new);
             let message = format!("`{}` is not a column", head.trim());
             return Err(fault(source, span, FaultKind::UnknownKey, message, help));
@@ -168,51 +180,26 @@ pub struct RowTaken {
 }
 
 impl Draft {
-    /// Makes rows part of the profile: all of them at once if that gives a sound profile, else each
-    /// by itself, and those that would make it faulty are left out. A new scheme gets the devices
-    /// that all rows have in it.
+    /// Makes rows part of the profile; those that would make it faulty are left out. A new scheme gets
+    /// the devices that all rows have in it.
     pub fn take_rows(&mut self, rows: &[(u64, Result<Row, String>)]) -> Vec<RowTaken> {
         let devices = self.devices_of(rows.iter().filter_map(|(_, row)| row.as_ref().ok()));
-        let mut whole = self.clone();
-        let all: Vec<RowTaken> = rows
+        let told_apart = rows
             .iter()
-            .map(|(line, row)| {
-                taken(*line, row, |row| {
-                    whole.take_row_of(row, &devices).map_err(|faults| faults.first())
-                })
-            })
-            .collect();
-        if all.iter().all(|one| one.done.is_ok()) && whole.is_sound().is_ok() {
-            *self = whole;
-            return all;
-        }
-        rows.iter()
-            .map(|(line, row)| taken(*line, row, |row| self.take_alone(row, &devices)))
-            .collect()
-    }
-
-    fn take_alone(&mut self, row: &Row, devices: &Devices) -> Result<Done, String> {
-        let mut tried = self.clone();
-        let done = tried.take_row_of(row, devices).map_err(|faults| faults.first())?;
-        tried.is_sound()?;
-        *self = tried;
-        Ok(done)
-    }
-
-    /// Whether the text is a sound profile; if not, the first fault.
-    fn is_sound(&self) -> Result<(), String> {
-        let loaded = harmonym_lang::load(&self.source());
-        loaded.map(drop).map_err(|faults| faults.first())
-    }
-}
-
-fn taken(
-    line: u64,
-    row: &Result<Row, String>,
-    take: impl FnOnce(&Row) -> Result<Done, String>,
-) -> RowTaken {
-    match row {
-        Ok(row) => RowTaken { line, name: format!("{}.{}", row.map, row.action), done: take(row) },
-        Err(why) => RowTaken { line, name: String::new(), done: Err(why.clone()) },
+            .enumerate()
+            .filter_map(|(place, (_, row))| Some((place, row.as_ref().ok()?)));
+        let told_apart: Vec<(usize, &Row)> = told_apart.collect();
+        let mut done: HashMap<_, _> = self.take_many(&told_apart, &devices).into_iter().collect();
+        let taken = rows.iter().enumerate().map(|(place, (line, row))| {
+            let done = done.remove(&place);
+            match row {
+                Ok(row) => {
+                    let name = format!("{}.{}", row.map, row.action);
+                    RowTaken { line: *line, name, done: done.unwrap_or(Ok(Done::Nothing)) }
+                }
+                Err(why) => RowTaken { line: *line, name: String::new(), done: Err(why.clone()) },
+            }
+        });
+        taken.collect()
     }
 }

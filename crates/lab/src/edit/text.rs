@@ -175,6 +175,11 @@ impl Text {
 
     /// Adds `block` (whole lines) at `at`, the start of a line or the end of the text.
     pub fn add_lines(&mut self, at: usize, block: &str) {
+        let splice = self.lines_splice(at, block);
+        self.splice(vec![splice]);
+    }
+
+    fn lines_splice(&self, at: usize, block: &str) -> Splice {
         let block = block.replace("\r\n", "\n").replace('\n', self.newline);
         let open = at > 0 && !self.text[..at].ends_with('\n') && at > self.first();
         let text = match open {
@@ -182,18 +187,24 @@ impl Text {
             true => format!("{}{}", self.newline, block.trim_end_matches(['\r', '\n'])),
             false => block,
         };
-        self.splice(vec![(Span::new(at, at), text)]);
+        (Span::new(at, at), text)
     }
 
     /// Adds a section at `at`, parted by an empty line from the one before, unless no empty line
     /// parts them there: then taking it away again leaves what was.
     pub fn add_section(&mut self, at: usize, block: &str) {
+        let splice = self.section_splice(at, block);
+        self.splice(vec![splice]);
+    }
+
+    /// What adds a section at `at`.
+    pub fn section_splice(&self, at: usize, block: &str) -> Splice {
         let follows_close = at < self.text.len() && !self.line(at).is_empty();
         // A comment right above it would be its own.
         let is_below_comment = self.line(self.line_start(at.saturating_sub(1))).starts_with('#');
         let is_apart = is_below_comment || !self.is_dense() && !follows_close;
         let before = is_apart && at > self.first() && !self.ends_empty(at);
-        self.add_lines(at, &format!("{}{block}", if before { "\n" } else { "" }));
+        self.lines_splice(at, &format!("{}{block}", if before { "\n" } else { "" }))
     }
 
     fn ends_empty(&self, at: usize) -> bool {
@@ -202,7 +213,7 @@ impl Text {
     }
 
     /// Whether sections follow each other without empty lines.
-    fn is_dense(&self) -> bool {
+    pub fn is_dense(&self) -> bool {
         // A few tell how all are written.
         let later = 2..self.outline.sections.len().min(32);
         let starts: Vec<usize> = later.map(|index| self.section_start(index)).collect();
