@@ -46,7 +46,7 @@ const KINDS: &[Kind] = &[
     },
     Kind {
         name: "letters of one word",
-        size: 50_000,
+        size: 40_000,
         write: |at, n| {
             let text = "w".repeat(n);
             profile(

@@ -36,7 +36,8 @@ pub struct Use {
     pub holds: bool,
 }
 
-/// A use of a control is compared with so many later ones in each map.
+/// A use of a control is compared with so many later ones: those of its map, those of maps that lie on
+/// any, and, where its own lies on any, all.
 const MOST_COMPARED: usize = 256;
 
 /// What the rules share.
@@ -49,12 +50,14 @@ pub struct Context<'a> {
     pub openers: BTreeSet<(MapId, ActionId)>,
     /// Every use, in the order of the file.
     pub uses: Vec<Use>,
-    /// The uses of each control by the actions that live in a map.
-    by_control: HashMap<(ControlId, MapId), Vec<usize>>,
+    /// The uses of each control by the actions that live in a solo map.
+    in_solo: HashMap<(ControlId, MapId), Vec<usize>>,
+    /// The uses of each control by actions that live in a map of another kind.
+    in_others: HashMap<ControlId, Vec<usize>>,
+    /// The uses of each control.
+    by_control: HashMap<ControlId, Vec<usize>>,
     /// Where the uses of each binding begin and end.
     by_binding: HashMap<(ActionId, usize), (usize, usize)>,
-    /// The maps that can be open with each.
-    meets: Table<MapId, Vec<MapId>>,
     /// Which half-axes of its controls each use feels, as far as that was asked for.
     felt: RefCell<HashMap<(usize, ControlId), u8>>,
     /// The same of buttons: whether a use feels one.
@@ -83,33 +86,37 @@ impl<'a> Context<'a> {
                 walk.chain(&binding.chain, &[], false);
             }
         }
-        let mut by_control: HashMap<(ControlId, MapId), Vec<usize>> = HashMap::new();
+        let solo = |map: MapId| profile.maps[map].kind == MapKind::Solo;
+        let mut in_solo: HashMap<(ControlId, MapId), Vec<usize>> = HashMap::new();
+        let mut in_others: HashMap<ControlId, Vec<usize>> = HashMap::new();
+        let mut by_control: HashMap<ControlId, Vec<usize>> = HashMap::new();
         let mut by_binding: HashMap<(ActionId, usize), (usize, usize)> = HashMap::new();
         for (index, one) in uses.iter().enumerate() {
             for (control, _) in &one.parts {
-                for &map in &maps_of[one.action.index()] {
-                    by_control.entry((*control, map)).or_default().push(index);
+                by_control.entry(*control).or_default().push(index);
+                let maps = &maps_of[one.action.index()];
+                for &map in maps.iter().filter(|map| solo(**map)) {
+                    in_solo.entry((*control, map)).or_default().push(index);
+                }
+                if !maps.iter().all(|map| solo(*map)) {
+                    in_others.entry(*control).or_default().push(index);
                 }
             }
             let (_, end) = by_binding.entry((one.action, one.binding)).or_insert((index, index));
             *end = index + 1;
         }
-        let solo = |map: MapId| profile.maps[map].kind == MapKind::Solo;
-        let meets = |a: MapId| {
-            profile.maps.ids().filter(|&b| a == b || !(solo(a) && solo(b))).collect::<Vec<_>>()
-        };
-        let meets: Vec<Vec<MapId>> = profile.maps.ids().map(meets).collect();
         let (maps_of, ranges) = (maps_of.into(), ranges.into());
-        let (meets, felt, pairs) = (meets.into(), RefCell::default(), OnceCell::new());
+        let (felt, pairs) = (RefCell::default(), OnceCell::new());
         let openers = BTreeSet::new();
         Self {
             profile,
             opened,
             openers,
             uses,
+            in_solo,
+            in_others,
             by_control,
             by_binding,
-            meets,
             felt,
             felt_buttons: RefCell::default(),
             pairs,
@@ -173,13 +180,21 @@ impl<'a> Context<'a> {
     }
 
     /// The uses by other actions that share a control with one, later in the file, by actions whose
-    /// maps can be open with its own: in each map the next ones.
+    /// maps can be open with its own: the next ones.
     pub fn later_meeting(&self, index: usize) -> Vec<usize> {
         let one = &self.uses[index];
         let mut all: Vec<usize> = Vec::new();
         for (control, _) in &one.parts {
-            for map in self.maps_of[one.action].iter().flat_map(|&map| &self.meets[map]) {
-                let list = self.by_control.get(&(*control, *map)).map_or(&[][..], Vec::as_slice);
+            let maps = &self.maps_of[one.action];
+            let is_solo = |map: &&MapId| self.profile.maps[**map].kind == MapKind::Solo;
+            let of_maps =
+                maps.iter().filter(is_solo).map(|map| self.in_solo.get(&(*control, *map)));
+            // What lives in a map that lies on others meets all there is.
+            let of_all = match maps.iter().all(|map| is_solo(&map)) {
+                true => self.in_others.get(control),
+                false => self.by_control.get(control),
+            };
+            for list in of_maps.chain([of_all]).flatten() {
                 let later = list.partition_point(|&other| other <= index);
                 let others = list[later..].iter().filter(|&&o| self.uses[o].action != one.action);
                 all.extend(others.take(MOST_COMPARED));
@@ -189,6 +204,12 @@ impl<'a> Context<'a> {
         all.dedup();
         all.retain(|&other| one.meets(&self.uses[other]));
         all
+    }
+
+    /// The first uses that share a control with one, itself among them.
+    pub fn sharing<'s>(&'s self, one: &'s Use) -> impl Iterator<Item = &'s Use> {
+        let lists = one.parts.iter().filter_map(|(control, _)| self.by_control.get(control));
+        lists.flat_map(|list| list.iter().take(MOST_COMPARED)).map(|&index| &self.uses[index])
     }
 
     /// The uses of one binding.

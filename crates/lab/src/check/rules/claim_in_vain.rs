@@ -4,6 +4,7 @@ use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::model::{ActionId, Guard};
 use harmonym_lang::report::Level;
 use harmonym_runtime::base::VariableId;
+use std::collections::HashSet;
 
 pub(super) const RULE: Rule = Rule {
     name: "claim-in-vain",
@@ -18,12 +19,12 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         let action = &context.profile.actions[id];
         action.claim && action.fire.iter().all(|one| !one.guards.is_empty())
     };
-    let mut told: Vec<ActionId> = Vec::new();
+    let mut told: HashSet<ActionId> = HashSet::new();
     for upper in context.uses.iter().filter(|one| !one.holds && one.holders.is_empty()) {
         if !guarded(upper.action) || told.contains(&upper.action) {
             continue;
         }
-        let lower = context.uses.iter().find(|lower| {
+        let lower = context.sharing(upper).find(|lower| {
             !lower.holds
                 && lower.action != upper.action
                 && lower.meets(upper)
@@ -37,7 +38,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 })
         });
         let Some(lower) = lower else { continue };
-        told.push(upper.action);
+        told.insert(upper.action);
         let guard = context.profile.actions[upper.action].fire.first();
         let guard = guard.and_then(|one| one.guards.first());
         let guard = guard.map_or(String::new(), |guard| words(context, *guard));

@@ -59,15 +59,15 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                 found.push(Place::map(context.profile, id).tell(message, help));
             }
         }
-        let own = |use_of: &&super::super::context::Use| {
-            context.profile.actions[use_of.action].map == id && !use_of.holds
+        let uses_of = |id: ActionId| {
+            let bindings = 0..context.profile.actions[id].bindings.len();
+            let all = bindings.flat_map(move |index| context.uses_of(id, index));
+            all.filter(|one| !one.holds)
         };
-        let of_opener =
-            || context.uses.iter().filter(move |one| one.action == opener && !one.holds);
-        let takers: Vec<_> = context
-            .uses
-            .iter()
-            .filter(own)
+        let of_opener = || uses_of(opener);
+        let own = map.actions.iter().filter(|&&one| context.profile.actions[one].map == id);
+        let takers: Vec<_> = own
+            .flat_map(|&one| uses_of(one))
             .filter(|one| {
                 context.profile.actions[one.action].claim && of_opener().any(|o| o.meets(one))
             })

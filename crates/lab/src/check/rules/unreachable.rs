@@ -3,7 +3,11 @@
 use crate::check::context::Use;
 use crate::check::{Context, Place, Remark, Rule};
 use harmonym_lang::report::Level;
-use harmonym_runtime::base::MapKind;
+use harmonym_runtime::base::{ControlId, MapKind};
+use std::collections::HashMap;
+
+/// Of those that claim a control, so many are looked at.
+const MOST_CLAIMING: usize = 256;
 
 pub(super) const RULE: Rule = Rule {
     name: "unreachable",
@@ -26,6 +30,16 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
     if claiming.is_empty() {
         return;
     }
+    let mut of_control: HashMap<ControlId, Vec<&Use>> = HashMap::new();
+    for upper in &claiming {
+        for (control, _) in &upper.parts {
+            of_control.entry(*control).or_default().push(upper);
+        }
+    }
+    let claiming_of = |control: &ControlId| {
+        let all = of_control.get(control).into_iter().flatten().copied();
+        all.take(MOST_CLAIMING)
+    };
     for (id, action) in context.actions().filter(|(_, action)| !action.bindings.is_empty()) {
         let always_above = |upper: &Use| {
             let claims = context.profile.actions[upper.action].claim;
@@ -44,7 +58,7 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         let covered = |one: &Use| {
             one.parts.iter().all(|(control, halves)| {
                 let claimed =
-                    claiming.iter().filter(|upper| upper.action != id && always_above(upper));
+                    claiming_of(control).filter(|upper| upper.action != id && always_above(upper));
                 let bits = claimed
                     .filter(|upper| upper.device.is_none() || upper.device == one.device)
                     .flat_map(|upper| &upper.parts)
@@ -60,17 +74,18 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
         if !(0..action.bindings.len()).all(each) {
             continue;
         }
-        let takers: Vec<String> = context
-            .uses
-            .iter()
-            .filter(|upper| always_above(upper))
-            .filter(|upper| context.uses.iter().any(|one| one.action == id && one.meets(upper)))
-            .map(|upper| context.profile.address(upper.action))
-            .collect();
+        let own = (0..action.bindings.len()).flat_map(|index| context.uses_of(id, index));
+        let first = own
+            .flat_map(|one| one.parts.iter().map(move |(control, _)| (one, control)))
+            .flat_map(|(one, control)| claiming_of(control).map(move |upper| (one, upper)))
+            .filter(|(one, upper)| always_above(upper) && one.meets(upper))
+            .map(|(_, upper)| upper.action)
+            .min();
+        let taker = first.map(|upper| context.profile.address(upper));
         let message = format!(
             "{} is never reached: {} keeps its controls whenever it is open",
             context.profile.address(id),
-            takers.first().map_or("a map above", String::as_str)
+            taker.as_deref().unwrap_or("a map above")
         );
         let help = "give one of the two another control, or a map of its own";
         found.push(Place::binding(context.profile, id, 0).tell(message, help));
