@@ -21,6 +21,7 @@ use harmonym_lab::survey::Coverage;
 use harmonym_lab::trace::Lanes;
 use harmonym_lang::source::Source;
 use harmonym_runtime::base::{ActionId, Seat, Time};
+use std::collections::HashMap;
 use std::path::{Path, PathBuf};
 use std::time::{Instant, SystemTime};
 
@@ -100,9 +101,14 @@ pub fn try_source(loaded: &Loaded, path: &Path, source: Source) -> Result<Tried,
     Ok(tried)
 }
 
+/// So many actions of a score are asked why nothing came of them.
+const MOST_REASONS: usize = 16;
+
 /// Where nothing happened that was expected, why not.
 fn give_reasons(loaded: &Loaded, tried: &mut Tried) -> Result<(), Failure> {
     let is_silent = |outcome: &Outcome| !outcome.pass && outcome.is_silent;
+    // One story tells of all that was expected of an action.
+    let mut reasons: HashMap<(Seat, ActionId), Option<String>> = HashMap::new();
     for (index, expectation) in tried.score.expectations.iter().enumerate() {
         let action = expectation.what.action();
         let Some(outcome) = tried.outcomes.get_mut(index).filter(|outcome| is_silent(outcome))
@@ -111,6 +117,13 @@ fn give_reasons(loaded: &Loaded, tried: &mut Tried) -> Result<(), Failure> {
         };
         let Some(action) = action else { continue };
         let seat = expectation.seat.unwrap_or(Seat::FIRST);
+        if let Some(known) = reasons.get(&(seat, action)) {
+            outcome.got = with_reason(&outcome.got, known.as_deref());
+            continue;
+        }
+        if reasons.len() == MOST_REASONS {
+            continue;
+        }
         let hands = Hands {
             about: About::of(&tried.score, &tried.path),
             inputs: tried.score.perform().collect(),
@@ -118,11 +131,15 @@ fn give_reasons(loaded: &Loaded, tried: &mut Tried) -> Result<(), Failure> {
         let plan = hands.about.plan(loaded)?;
         let playing = hands.playing((None, None))?;
         let story = explain::why(&plan, playing, hands.inputs, (seat, action), None);
-        if let Some(reason) = why::reason(why::Words { plan: &plan, action }, &story) {
-            outcome.got = format!("{}: {reason}", outcome.got);
-        }
+        let reason = why::reason(why::Words { plan: &plan, action }, &story);
+        outcome.got = with_reason(&outcome.got, reason.as_deref());
+        reasons.insert((seat, action), reason);
     }
     Ok(())
+}
+
+fn with_reason(got: &str, reason: Option<&str>) -> String {
+    reason.map_or_else(|| got.to_owned(), |reason| format!("{got}: {reason}"))
 }
 
 /// What no score has tried.
@@ -258,6 +275,7 @@ fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), 
     let plan = About::of(&one.score, &one.path).plan(loaded)?;
     let run = Lanes::of(&plan, &one.score);
     let mut expected: Vec<(Seat, ActionId, Vec<Time>)> = Vec::new();
+    let mut places: HashMap<(Seat, ActionId), usize> = HashMap::new();
     for (expectation, outcome) in one.score.expectations.iter().zip(&one.outcomes) {
         if outcome.pass {
             continue;
@@ -276,15 +294,15 @@ fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), 
         let moment = expectation.what.moment().or(expectation.what.at());
         let seats = Seat::first(run.seats);
         for seat in seats.filter(|seat| expectation.seat.is_none_or(|one| one == *seat)) {
-            match expected.iter_mut().find(|(of, other, _)| (*of, *other) == (seat, action)) {
-                Some((.., moments)) => moments.extend(moment),
-                None => expected.push((seat, action, moment.into_iter().collect())),
-            }
+            let place = *places.entry((seat, action)).or_insert_with(|| {
+                expected.push((seat, action, Vec::new()));
+                expected.len() - 1
+            });
+            expected[place].2.extend(moment);
         }
     }
     // What the actions did all along, and when something else was expected of them.
-    let is_expected =
-        |seat, id| expected.iter().any(|(of, action, _)| (*of, *action) == (seat, id));
+    let is_expected = |seat, id| places.contains_key(&(seat, id));
     if !expected.is_empty() {
         let style = Style { ascii: false, width: output.look.width, look: output.look };
         let text = lanes::draw(&run, &plan, style, (true, &expected), is_expected);

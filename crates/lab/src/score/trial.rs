@@ -1,15 +1,18 @@
 //! A score run as a test: what came of each expectation.
 
 use super::Score;
-use super::expectation::{By, Count, Events, Expectation, Expected};
+use super::expectation::{Count, Events, Expectation, Expected};
 use crate::take::limits::MOST_EVENTS;
 use crate::take::{Run, Watcher};
 use harmonym_runtime::base::{
-    Device, MOST_SEATS, MapId, Rate, SchemeId, Seat, Table, Time, shortest,
+    ActionId, AlternativeId, Device, MOST_SEATS, MapId, Rate, SchemeId, Seat, Table, Time, shortest,
 };
-use harmonym_runtime::engine::{Event, EventKind, Frame, Notice};
+use harmonym_runtime::engine::{Cause, Event, EventKind, Frame, Notice};
 use harmonym_runtime::plan::Plan;
 use harmonym_runtime::seats::{Seats, Told};
+use std::collections::HashMap;
+use std::ops::Range;
+use std::rc::Rc;
 use std::sync::Arc;
 
 /// What came of one expectation.
@@ -33,8 +36,7 @@ pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Out
     moments.sort();
     let mut log = Log {
         plan,
-        expected: &expected,
-        seen: vec![Seen::default(); expected.len()],
+        events: Happened::of(&expected),
         schemes: [None; MOST_SEATS],
         switched: Table::filled([None; MOST_SEATS], plan.maps().len()),
         open_at_end: Table::filled([false; MOST_SEATS], plan.maps().len()),
@@ -59,8 +61,12 @@ pub fn try_score(plan: &Arc<Plan>, score: &Score, rate: Option<Rate>) -> Vec<Out
         let got = format!("the run was cut short: it tells more than {MOST_EVENTS} events");
         return vec![Outcome { pass: false, got, is_silent: false }; expected.len()];
     }
-    let later = log.seen.iter().zip(&expected).map(|(seen, expected)| match &expected.what {
-        Expected::Events(_, events) => Some(seen.outcome(events)),
+    let mut counted =
+        Counted { plan, happened: &log.events, many: log.many, lists: HashMap::new() };
+    let later = expected.iter().map(|expected| match &expected.what {
+        Expected::Events(action, events) => {
+            Some(counted.seen(*action, events, expected.seat).outcome(events))
+        }
         Expected::Map { map, open, at: None } => {
             let seat = expected.seat.unwrap_or(Seat::FIRST);
             let is_open = log.open_at_end[*map][seat.index()];
@@ -78,8 +84,8 @@ struct Seen {
     count: u64,
     /// The first few that matched.
     matched: Vec<String>,
-    /// Of what didn't, the few that are nearest to what was expected: how far, and when.
-    near: Vec<(Time, Time, String)>,
+    /// Where none did, the few that are nearest to what was expected, in their order.
+    near: Vec<String>,
     /// Whether there were more of those.
     more: bool,
 }
@@ -90,9 +96,7 @@ const TOLD: usize = 3;
 impl Seen {
     fn outcome(&self, events: &Events) -> Outcome {
         let pass = events.count.allows(self.count);
-        let mut near = self.near.clone();
-        near.sort_by_key(|(_, t, _)| *t);
-        let near = near.iter().map(|(_, _, text)| text.as_str()).collect::<Vec<_>>().join("; ");
+        let near = self.near.join("; ");
         let more = if self.more { "; …" } else { "" };
         let matched = self.matched.join("; ");
         let rest = if self.count > TOLD as u64 { "; …" } else { "" };
@@ -106,32 +110,141 @@ impl Seen {
         };
         Outcome { pass, got, is_silent: self.count == 0 && self.near.is_empty() }
     }
+}
 
-    /// Counts an event if it matches; keeps it for telling if it is of the kind that was expected, or
-    /// ends an episode in the other way.
-    fn take_in(&mut self, plan: &Plan, events: &Events, event: &Event, seat: Option<Seat>) {
-        let word = event.kind.word();
-        let is_end = |word: &str| matches!(word, "lapse" | "rest");
-        if matches(events, event) {
-            self.count += 1;
-            if self.matched.len() < TOLD {
-                self.matched.push(words(plan, events, event, seat));
-            }
-        } else if word == events.event || is_end(word) {
-            let from = events.at.map_or(Time::ZERO, |(at, _)| at);
-            let far = event.t.since(from).max(from.since(event.t));
-            let place = self.near.partition_point(|(other, ..)| *other <= far);
-            if place < TOLD {
-                self.near.insert(place, (far, event.t, words(plan, events, event, seat)));
-            }
-            self.more |= self.near.len() > TOLD || place >= TOLD;
-            self.near.truncate(TOLD);
+/// An event of an action that something is expected of.
+#[derive(Clone, Copy, Debug)]
+struct Happening {
+    t: Time,
+    kind: EventKind,
+    seat: Option<Seat>,
+}
+
+/// The events of each action that events are expected of, in their order.
+struct Happened(HashMap<ActionId, Vec<Happening>>);
+
+impl Happened {
+    fn of(expected: &[&Expectation]) -> Self {
+        let actions = expected.iter().filter_map(|one| match &one.what {
+            Expected::Events(action, _) => Some((*action, Vec::new())),
+            _ => None,
+        });
+        Self(actions.collect())
+    }
+
+    fn take_in(&mut self, event: &Event, seat: Option<Seat>) {
+        if let Some(all) = self.0.get_mut(&event.action) {
+            all.push(Happening { t: event.t, kind: event.kind, seat });
         }
     }
 }
 
+/// What tells some events of an action from others, whenever they come.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+enum Sort {
+    /// Those that an expectation asks for: by their word, cause and cue.
+    Asked(&'static str, Option<String>, Option<Vec<AlternativeId>>),
+    /// Those that are told where none of them came: of that word, or ends of an episode.
+    Near(&'static str),
+}
+
+impl Sort {
+    fn has(&self, kind: EventKind) -> bool {
+        match self {
+            Self::Asked(word, because, by) => {
+                let is_by = |by: &Vec<AlternativeId>| match kind {
+                    EventKind::Fire(alternative, _) => by.contains(&alternative),
+                    _ => false,
+                };
+                let cause = kind.cause().map(Cause::word);
+                kind.word() == *word
+                    && because.as_deref().is_none_or(|because| cause == Some(because))
+                    && by.as_ref().is_none_or(is_by)
+            }
+            Self::Near(word) => kind.word() == *word || matches!(kind.word(), "lapse" | "rest"),
+        }
+    }
+}
+
+/// Counts events: each sort of them is looked up once, and found by its time from then on.
+struct Counted<'a> {
+    plan: &'a Plan,
+    happened: &'a Happened,
+    /// Whether there is more than one seat.
+    many: bool,
+    lists: HashMap<(ActionId, Option<Seat>, Sort), Rc<[Happening]>>,
+}
+
+impl Counted<'_> {
+    fn list(&mut self, action: ActionId, seat: Option<Seat>, sort: Sort) -> Rc<[Happening]> {
+        let all = self.happened.0.get(&action).map_or(&[][..], Vec::as_slice);
+        let list = self.lists.entry((action, seat, sort)).or_insert_with_key(|(_, seat, sort)| {
+            let is_meant = |one: &&Happening| seat.is_none() || one.seat == *seat;
+            all.iter().filter(is_meant).filter(|one| sort.has(one.kind)).copied().collect()
+        });
+        Rc::clone(list)
+    }
+
+    fn seen(&mut self, action: ActionId, events: &Events, seat: Option<Seat>) -> Seen {
+        let by = events.by.as_ref().map(|by| by.alternatives.clone());
+        let asked = Sort::Asked(events.event, events.because.clone(), by);
+        let list = self.list(action, seat, asked);
+        let found = &list[within(&list, events)];
+        let (plan, shown) = (self.plan, seat.is_none() && self.many);
+        let told = |one: &Happening| words(plan, events, one, one.seat.filter(|_| shown));
+        if !found.is_empty() {
+            let matched = found.iter().take(TOLD).map(told).collect();
+            return Seen { count: found.len() as u64, matched, ..Seen::default() };
+        }
+        let list = self.list(action, seat, Sort::Near(events.event));
+        let from = events.at.map_or(Time::ZERO, |(at, _)| at);
+        let mut near = nearest(&list, from);
+        near.sort_by_key(|one| one.t);
+        let (near, more) = (near.iter().map(told).collect(), list.len() > TOLD);
+        Seen { near, more, ..Seen::default() }
+    }
+}
+
+/// Which events of a list, in the order of their times, come when they are expected.
+fn within(list: &[Happening], events: &Events) -> Range<usize> {
+    let from = |is_early: &dyn Fn(Time) -> bool| list.partition_point(|one| is_early(one.t));
+    let (mut first, mut end) = (0, list.len());
+    if let Some((at, within)) = events.at {
+        first = first.max(from(&|t| t < at && at.since(t) > within));
+        end = end.min(from(&|t| t <= at || t.since(at) <= within));
+    }
+    if let Some(before) = events.before {
+        end = end.min(from(&|t| t < before));
+    }
+    if let Some(after) = events.after {
+        first = first.max(from(&|t| t <= after));
+    }
+    if let Some((least, most)) = events.between {
+        first = first.max(from(&|t| t < least));
+        end = end.min(from(&|t| t <= most));
+    }
+    first..end.max(first)
+}
+
+/// The few events of a list, in the order of their times, that are nearest to a moment; of equals those that came
+/// first.
+fn nearest(list: &[Happening], to: Time) -> Vec<Happening> {
+    let middle = list.partition_point(|one| one.t < to);
+    let mut first = middle.saturating_sub(TOLD);
+    // All of one moment are as near.
+    while first > 0 && list[first - 1].t == list[first].t {
+        first -= 1;
+    }
+    let far = |one: &Happening| one.t.since(to).max(to.since(one.t));
+    let mut near: Vec<Happening> =
+        list[first..].iter().take(middle - first + TOLD).copied().collect();
+    near.sort_by_key(far);
+    near.truncate(TOLD);
+    near
+}
+
 /// An event as an expectation would say it, with its seat where that is to be told.
-fn words(plan: &Plan, events: &Events, event: &Event, seat: Option<Seat>) -> String {
+fn words(plan: &Plan, events: &Events, event: &Happening, seat: Option<Seat>) -> String {
     let of = seat.map_or(String::new(), |seat| format!(" of seat {seat}"));
     let by = match event.kind {
         EventKind::Fire(by, _) if events.by.is_some() => {
@@ -150,8 +263,7 @@ fn seconds(t: Time) -> String {
 
 struct Log<'a> {
     plan: &'a Plan,
-    expected: &'a [&'a Expectation],
-    seen: Vec<Seen>,
+    events: Happened,
     /// The scheme in use, by seat.
     schemes: [Option<SchemeId>; MOST_SEATS],
     /// When each map was last opened or closed, by seat.
@@ -220,18 +332,7 @@ impl Watcher for Log<'_> {
             | Notice::Plan { .. }
             | Notice::Device { .. }
             | Notice::Seat { .. } => {}
-            Notice::Event(event) => {
-                for (seen, expected) in self.seen.iter_mut().zip(self.expected) {
-                    let is_meant = expected.seat.is_none() || expected.seat == seat;
-                    if let Expected::Events(action, events) = &expected.what
-                        && *action == event.action
-                        && is_meant
-                    {
-                        let told = seat.filter(|_| self.many && expected.seat.is_none());
-                        seen.take_in(self.plan, events, &event, told);
-                    }
-                }
-            }
+            Notice::Event(event) => self.events.take_in(&event, seat),
         }
     }
 
@@ -250,23 +351,4 @@ fn whose(seats: &Seats, device: Device) -> String {
         Some(seat) => format!("{name} is seat {seat}'s, and unplugged"),
         None => format!("nobody has {name}"),
     }
-}
-
-fn matches(events: &Events, event: &Event) -> bool {
-    let t = event.t;
-    let near = |(at, within): (Time, Time)| t.since(at).max(at.since(t)) <= within;
-    let is_by = |by: &By| match event.kind {
-        EventKind::Fire(alternative, _) => by.alternatives.contains(&alternative),
-        _ => false,
-    };
-    event.kind.word() == events.event
-        && events.at.is_none_or(near)
-        && events.before.is_none_or(|before| t < before)
-        && events.after.is_none_or(|after| t > after)
-        && events.between.is_none_or(|(from, to)| from <= t && t <= to)
-        && events
-            .because
-            .as_deref()
-            .is_none_or(|w| event.kind.cause().is_some_and(|c| c.word() == w))
-        && events.by.as_ref().is_none_or(is_by)
 }
