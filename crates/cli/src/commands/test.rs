@@ -10,7 +10,7 @@ use crate::failure::Failure;
 use crate::files::Loaded;
 use crate::files::around::{Around, expect_file};
 use crate::output::Output;
-use crate::output::style::Ink;
+use crate::output::style::{Ink, Look, hung};
 use crate::view::diagnostics::{self, write_expectation};
 use crate::view::lanes::{self, Style};
 use crate::view::tests::{self, Faulty, Row, Tried, rows, write_shard};
@@ -58,6 +58,10 @@ fn once(file: Option<&Path>, args: &TestArgs, output: &mut Output) -> Result<(),
                 output.write(|out| write_shard(out, "test", shard, (own.len(), None)))?;
             }
             output.write(|out| tests::write_json(out, &rows(&tried, &faulty)))?;
+            if args.shard.is_some() {
+                let told = told_rows(&loaded, &tried, &faulty)?;
+                output.write(|out| tests::write_json(out, &told))?;
+            }
         }
         TestFormat::Junit => {
             let profile = loaded.source.name();
@@ -196,20 +200,42 @@ pub fn tell(
     let (mut met, mut failed) = (0, 0);
     for one in tried {
         let bad = one.outcomes.iter().filter(|outcome| !outcome.pass).count();
-        let good = one.outcomes.len() - bad;
-        (met, failed) = (met + good, failed + bad);
-        let name = named(&one.path);
-        let line = match (bad, good) {
-            (0, 0) => format!("– {name}: expects nothing"),
-            (0, _) => format!("● {name}: {good} of {good} met"),
-            _ => output.look.paint(Ink::Strong, format!("× {name}: {good} of {} met", good + bad)),
-        };
-        output.line(&line)?;
-        if bad > 0 {
-            tell_failed(loaded, one, output)?;
-        }
+        (met, failed) = (met + one.outcomes.len() - bad, failed + bad);
+        let text = told_of(loaded, one, output.look)?;
+        output.write(|out| out.push_str(&text))?;
     }
     output.line(&summary(tried.len(), (met, failed, faulty)))
+}
+
+/// What is told of one score: how much was met, and each expectation that was not.
+fn told_of(loaded: &Loaded, one: &Tried, look: Look) -> Result<String, Failure> {
+    let bad = one.outcomes.iter().filter(|outcome| !outcome.pass).count();
+    let good = one.outcomes.len() - bad;
+    let name = named(&one.path);
+    let line = match (bad, good) {
+        (0, 0) => format!("– {name}: expects nothing"),
+        (0, _) => format!("● {name}: {good} of {good} met"),
+        _ => look.paint(Ink::Strong, format!("× {name}: {good} of {} met", good + bad)),
+    };
+    let mut text = format!("{}\n", hung(&line, look.width));
+    if bad > 0 {
+        tell_failed(loaded, one, look, &mut text)?;
+    }
+    Ok(text)
+}
+
+/// The same of all scores, as whoever puts the parts of a whole together tells it.
+fn told_rows(loaded: &Loaded, tried: &[Tried], faulty: &[Faulty]) -> Result<Vec<Row>, Failure> {
+    let mut rows = Vec::new();
+    for one in tried {
+        rows.push(Row::Told { told: told_of(loaded, one, Look::PLAIN)?, faulty: false });
+    }
+    for one in faulty {
+        let mut told = String::new();
+        diagnostics::write_failure(&mut told, &one.faults.clone().into(), Look::PLAIN);
+        rows.push(Row::Told { told, faulty: true });
+    }
+    Ok(rows)
 }
 
 /// How many scores were run, and what came of them.
@@ -224,7 +250,8 @@ fn merge(args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
     let parts = shards::read(&args.paths, "test")?;
     let files: usize = parts.iter().map(|part| part.head.files).sum();
     let all = parts.iter().map(shards::Part::read::<Row>).collect::<Result<Vec<_>, _>>()?;
-    let all = tests::together(all);
+    let is_told = |row: &Row| matches!(row, Row::Told { .. });
+    let (told, all): (Vec<Row>, Vec<Row>) = tests::together(all).into_iter().partition(is_told);
     let (met, failed, faulty) = tests::counts(&all);
     match args.format {
         TestFormat::Json => output.write(|out| tests::write_json(out, &all))?,
@@ -235,23 +262,16 @@ fn merge(args: &TestArgs, output: &mut Output) -> Result<(), Failure> {
             return Err(Failure::new(message, help));
         }
         TestFormat::Text => {
-            for row in &all {
-                match row {
-                    Row::Expectation { pass: true, .. } => {}
-                    Row::Expectation { file, line, expectation, got, .. } => {
-                        let what = format!("× {file}:{line}: {expectation}");
-                        output.line(&output.look.paint(Ink::Strong, what))?;
-                        output.line(&format!("    got: {got}"))?;
-                    }
-                    Row::Fault { file, line, fault, help, .. } => {
-                        let line = line.map_or(String::new(), |line| format!(":{line}"));
-                        let what = format!("! {file}{line}: {fault}");
-                        output.line(&output.look.paint(Ink::Strong, what))?;
-                        output.line(&format!("    help: {help}"))?;
-                    }
-                }
-            }
+            let of = |is: bool| {
+                told.iter().filter_map(move |row| match row {
+                    Row::Told { told, faulty } if *faulty == is => Some(told.as_str()),
+                    _ => None,
+                })
+            };
+            of(false).try_for_each(|text| output.write(|out| out.push_str(text)))?;
             output.line(&summary(files - faulty, (met, failed, faulty)))?;
+            output.flush()?;
+            of(true).for_each(|text| output.error(|out, _| out.push_str(text)));
         }
     }
     match (faulty, failed) {
@@ -271,7 +291,7 @@ fn faulty_scores(count: usize) -> Failure {
 }
 
 /// Every expectation of a score that failed, then what the actions did that they are about.
-fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), Failure> {
+fn tell_failed(loaded: &Loaded, one: &Tried, look: Look, out: &mut String) -> Result<(), Failure> {
     let plan = About::of(&one.score, &one.path).plan(loaded)?;
     let run = Lanes::of(&plan, &one.score);
     let mut expected: Vec<(Seat, ActionId, Vec<Time>)> = Vec::new();
@@ -280,16 +300,13 @@ fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), 
         if outcome.pass {
             continue;
         }
-        let look = output.look;
         let action = expectation.what.action();
         let ask = action.filter(|_| outcome.is_silent).map(|action| {
             let path = quoted(&one.path.to_string_lossy());
             format!("harmonym why {} {path}", plan.names().actions[action])
         });
-        output.write(|out| {
-            let ask = ask.as_deref();
-            write_expectation(out, &one.source, expectation.span, (&outcome.got, ask), look);
-        })?;
+        let got = (outcome.got.as_str(), ask.as_deref());
+        write_expectation(out, &one.source, expectation.span, got, look);
         let Some(action) = action else { continue };
         let moment = expectation.what.moment().or(expectation.what.at());
         let seats = Seat::first(run.seats);
@@ -304,9 +321,9 @@ fn tell_failed(loaded: &Loaded, one: &Tried, output: &mut Output) -> Result<(), 
     // What the actions did all along, and when something else was expected of them.
     let is_expected = |seat, id| places.contains_key(&(seat, id));
     if !expected.is_empty() {
-        let style = Style { ascii: false, width: output.look.width, look: output.look };
+        let style = Style { ascii: false, width: look.width, look };
         let text = lanes::draw(&run, &plan, style, (true, &expected), is_expected);
-        output.write(|out| out.push_str(&format!("{text}\n")))?;
+        out.push_str(&format!("{text}\n"));
     }
     Ok(())
 }

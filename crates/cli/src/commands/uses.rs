@@ -26,6 +26,9 @@ struct UseLine<'a> {
     /// How many controls have to be held with it.
     holders: u8,
     claimed_by: Vec<String>,
+    /// Whether more do than are named.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    more_claims: bool,
 }
 
 pub fn run(
@@ -80,6 +83,7 @@ fn line<'a>(loaded: &'a Loaded, control: &'a str, reach: &Reach) -> UseLine<'a> 
         holds: reach.holds,
         holders: reach.holders,
         claimed_by: claims(loaded, reach),
+        more_claims: reach.more_claims,
     }
 }
 
@@ -99,6 +103,7 @@ fn tell(loaded: &Loaded, control: &str, all: &[Reach], output: &mut Output) -> R
         };
         let above = match claims(loaded, reach).as_slice() {
             [] => String::new(),
+            claims if reach.more_claims => format!("{} and more", claims.join(", ")),
             claims => claims.join(", "),
         };
         let map = names.maps[reach.map].clone();

@@ -29,6 +29,9 @@ pub enum Ink {
 }
 
 impl Look {
+    /// As in a pipe.
+    pub const PLAIN: Self = Self { color: false, width: 100, columns: 100 };
+
     /// `text` in its ink, when there is colour.
     pub fn paint(self, ink: Ink, text: impl Display) -> String {
         let style = match ink {

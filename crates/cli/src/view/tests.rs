@@ -63,6 +63,8 @@ pub enum Row {
         fault: String,
         help: String,
     },
+    /// In a part of a whole: what is told of a score as text, and whether it could not be run.
+    Told { told: String, faulty: bool },
 }
 
 /// A line for each fault of the scores that could not be run, then one for each expectation.
@@ -127,7 +129,7 @@ pub fn write_tap(out: &mut String, rows: &[Row]) {
             let what = format!("{file}:{line} {expectation}");
             Some((what, (!pass).then_some(("got", got.as_str()))))
         }
-        Row::Fault { .. } => None,
+        Row::Fault { .. } | Row::Told { .. } => None,
     });
     let faulty = faulty_scores(rows);
     let faults =

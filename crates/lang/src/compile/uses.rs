@@ -24,9 +24,14 @@ pub struct Reach {
     pub holds: bool,
     /// How many controls have to be held with it.
     pub holders: u8,
-    /// What keeps the control from it.
+    /// What keeps the control from it: the first few.
     pub claimed_by: Vec<Claim>,
+    /// Whether there are more of those.
+    pub more_claims: bool,
 }
+
+/// Of what keeps a control from a binding so many are named.
+const MOST_CLAIMS: usize = 16;
 
 /// An action that keeps a control from others while its map is open above theirs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -73,18 +78,21 @@ impl Touch {
 /// plan.
 pub fn reached(plan: &Plan, touch: &Touch) -> Vec<Reach> {
     let mut all = Vec::new();
+    let claiming = claiming(plan, touch);
     for read in plan.uses().iter() {
         if !read.inputs.iter().any(|input| touch.meets(&plan.inputs()[input])) {
             continue;
         }
         for &binding in read.bindings.of(plan.use_bindings()) {
             for &map in plan.actions()[read.action].maps.of(plan.listed_maps()) {
-                let claimed_by = match read.holds {
-                    true => Vec::new(),
-                    false => claimers(plan, touch, map, read.action),
-                };
                 let (action, holds, holders) = (read.action, read.holds, read.holders);
-                all.push(Reach { map, action, binding, holds, holders, claimed_by });
+                let mut claimed_by = match holds {
+                    true => Vec::new(),
+                    false => claimers(plan, &claiming, map, action),
+                };
+                let more_claims = claimed_by.len() > MOST_CLAIMS;
+                claimed_by.truncate(MOST_CLAIMS);
+                all.push(Reach { map, action, binding, holds, holders, claimed_by, more_claims });
             }
         }
     }
@@ -95,21 +103,31 @@ pub fn reached(plan: &Plan, touch: &Touch) -> Vec<Reach> {
     all
 }
 
-/// The actions of maps that can lie above `map` and that claim some of what is touched.
-fn claimers(plan: &Plan, touch: &Touch, map: MapId, of: ActionId) -> Vec<Claim> {
+/// All that claims some of what is touched, the highest maps first.
+fn claiming(plan: &Plan, touch: &Touch) -> Vec<Claim> {
     let mut all = Vec::new();
-    for read in plan.uses().iter().filter(|read| !read.holds && read.action != of) {
+    for read in plan.uses().iter().filter(|read| !read.holds) {
         let action = &plan.actions()[read.action];
-        if !action.claim || !read.inputs.iter().any(|input| touch.meets(&plan.inputs()[input])) {
-            continue;
+        if action.claim && read.inputs.iter().any(|input| touch.meets(&plan.inputs()[input])) {
+            let maps = action.maps.of(plan.listed_maps()).iter().copied();
+            let (action, holders) = (read.action, read.holders);
+            all.extend(maps.map(|map| Claim { map, action, holders }));
         }
-        let above = action.maps.of(plan.listed_maps()).iter().copied();
-        let of = |id: MapId| (plan.maps()[id].rank, plan.maps()[id].kind, id);
-        let above = above.filter(|&upper| MapKind::can_lie_above(of(upper), of(map)));
-        let (action, holders) = (read.action, read.holders);
-        all.extend(above.map(|map| Claim { map, action, holders }));
     }
-    all.sort();
+    all.sort_by_key(|claim| {
+        (std::cmp::Reverse((plan.maps()[claim.map].rank, plan.maps()[claim.map].kind)), *claim)
+    });
     all.dedup();
+    all
+}
+
+/// The actions of maps that can lie above `map`, other than one: no more than are named, and one.
+fn claimers(plan: &Plan, claiming: &[Claim], map: MapId, of: ActionId) -> Vec<Claim> {
+    let place = |id: MapId| (plan.maps()[id].rank, plan.maps()[id].kind, id);
+    let is_above =
+        |claim: &&Claim| claim.action != of && MapKind::can_lie_above(place(claim.map), place(map));
+    let mut all: Vec<Claim> =
+        claiming.iter().filter(is_above).take(MOST_CLAIMS + 1).copied().collect();
+    all.sort();
     all
 }

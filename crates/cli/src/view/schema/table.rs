@@ -317,7 +317,8 @@ const USES: &[Line] = &[
             has("binding", Text, ""),
             has("holds", Flag, "whether it is only held while another control is worked"),
             has("holders", Count, "how many have to be held with it"),
-            has("claimed_by", List(&Text), ""),
+            has("claimed_by", List(&Text), "the first few"),
+            may("more_claims", Flag, "whether there are more of those"),
         ],
     ),
 ];

@@ -1,9 +1,10 @@
 //! `no-way-out`: a pause that nothing can end.
 
 use crate::check::{Context, Place, Remark, Rule};
-use harmonym_lang::model::{Action, ActionId};
+use harmonym_lang::model::ActionId;
 use harmonym_lang::report::Level;
 use harmonym_runtime::base::{Kind, MapKind, SchemeId};
+use std::collections::HashMap;
 
 pub(super) const RULE: Rule = Rule {
     name: "no-way-out",
@@ -28,14 +29,19 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
                     `harmonym add action ….go-on --value switch`";
         found.push(Place::key(context.profile, first, "in-pause").tell(message, help));
     }
+    let mut opening: HashMap<&str, Vec<ActionId>> = HashMap::new();
+    for (id, action) in context.actions() {
+        if let Some(map) = action.name.strip_prefix("open-") {
+            opening.entry(map).or_default().push(id);
+        }
+    }
     // A layer that takes the control of what opens it, and gives no switch to leave by.
     for (id, map) in context.profile.maps.entries().filter(|(_, map)| map.kind == MapKind::Layer) {
         // As scores show it, or by its name.
-        let by_name = |action: &Action| action.name == format!("open-{}", map.name);
-        let opener = context.actions().find(|(opener, action)| {
-            action.map != id && (context.openers.contains(&(id, *opener)) || by_name(action))
-        });
-        let Some((opener, _)) = opener else { continue };
+        let by_name = opening.get(map.name.as_str()).into_iter().flatten().copied();
+        let shown = context.openers.iter().filter(|(of, _)| *of == id).map(|(_, opener)| *opener);
+        let is_elsewhere = |opener: &ActionId| context.profile.actions[*opener].map != id;
+        let Some(opener) = by_name.chain(shown).filter(is_elsewhere).min() else { continue };
         // One scheme that opens it and has no switch of it, where another has.
         let leaves = |scheme: SchemeId| {
             let mut own = map.actions.iter().filter(|&&one| can_end(one));
