@@ -221,7 +221,7 @@ const KINDS: &[Kind] = &[
         write: |at, n| {
             profile(
                 at,
-                &format!("{}[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n", HEAD),
+                &format!("{HEAD}[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n"),
             );
             let mut text = String::new();
             for i in 1..=n {
@@ -238,7 +238,7 @@ const KINDS: &[Kind] = &[
         write: |at, n| {
             profile(
                 at,
-                &format!("{}[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n", HEAD),
+                &format!("{HEAD}[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n"),
             );
             let mut text = String::new();
             for i in 1..=n {
@@ -291,7 +291,7 @@ const KINDS: &[Kind] = &[
         write: |at, n| {
             profile(
                 at,
-                &format!("{}[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n", HEAD),
+                &format!("{HEAD}[map.quay.hail]\nvalue = \"switch\"\nbind.desk = \"key.KeyH\"\n"),
             );
             let mut text = String::new();
             for i in 1..=n {

@@ -400,3 +400,21 @@ fn of_several_expressions_those_are_bound_that_are_new() {
     let told = "all 2 are bound there already: `pad.west | flip` as quay.tie-knot@pad#1";
     assert!(refused.contains(told), "{refused}");
 }
+
+#[test]
+fn letters_of_an_order_are_no_setting_and_a_speed_keeps_its_unit() {
+    let text = "harmonym = 1\n[scheme.pad]\ndevices = [\"pad\"]\n[setting.yx]\ndefault = 3\n\
+                [map.quay]\nstart = true\n[map.quay.walk]\nvalue = \"plane\"\n\
+                bind.pad = \"pad.left-stick | order yx | ease rise=yx fall=8/s | scale yx\"\n";
+    load(&Source::new("t", text)).unwrap();
+    let mut one = Draft::new(&Source::new("t", text));
+    one.rename("setting.yx", "pace").unwrap();
+    assert!(
+        one.text().contains("| order yx | ease rise=pace fall=8/s | scale pace"),
+        "{}",
+        one.text()
+    );
+    one.remove("setting.pace", true).unwrap();
+    assert!(one.text().contains("| order yx | ease rise=3/s fall=8/s | scale 3"), "{}", one.text());
+    load(&Source::new("t", one.text())).unwrap();
+}

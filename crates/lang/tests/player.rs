@@ -419,3 +419,21 @@ proptest! {
         prop_assert_eq!(again.text(), text.as_str(), "nothing of the player's is gone");
     }
 }
+
+#[test]
+fn a_name_in_the_middle_of_another_is_not_exchanged() {
+    let profile = profile(
+        "harmonym = 1\nscheme.desk.devices = [\"ipad\", \"pad\"]\ndevice.ipad.controls = { south = \"button\" }\n\
+         [map.quay]\nstart = true\n[map.quay.hail]\nvalue = \"switch\"\n\
+         bind.desk = \"any(ipad.south, pad.south, pad.south | scale 0.5)\"\n",
+    );
+    let player = read("[replace.\"quay.hail@desk\"]\n\"pad.south\" = \"pad.north\"\n");
+    let applied = player.apply(&profile).profile;
+    let texts: Vec<&str> = applied
+        .actions
+        .iter()
+        .flat_map(|action| &action.bindings)
+        .map(|binding| binding.text.as_str())
+        .collect();
+    assert_eq!(texts, ["any(ipad.south, pad.north, pad.north | scale 0.5)"]);
+}

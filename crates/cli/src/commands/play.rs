@@ -14,7 +14,6 @@ use crate::view::events::Rows;
 use crate::view::lanes::{self, Style};
 use crate::view::summary::Summary;
 use harmonym_lab::score::{self, Score};
-use harmonym_lab::take::limits::longest;
 use harmonym_lab::take::{End, Input, Playing, Run, Watcher};
 use harmonym_lab::told::Lines;
 use harmonym_lab::trace::Lanes;
@@ -155,15 +154,12 @@ fn play_take(
     let mut take = Take::of(file, path, &name, loaded)?;
     output.begin(take.size);
     let mut player = Player::begin(&take.about, loaded, options, output)?;
-    let longest = longest(player.rate);
     loop {
         if let Some(read) = take.progress() {
             player.view.output.advance(read);
         }
         let Some(input) = take.next()? else { break };
-        if input.t > longest {
-            expect_short(player.rate, input.t)?;
-        }
+        expect_short(player.rate, input.t)?;
         if player.input(input).is_break() {
             break;
         }

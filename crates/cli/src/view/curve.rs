@@ -124,7 +124,7 @@ fn printed(buffer: &Buffer, ascii: bool, look: Look) -> String {
             };
             match color.filter(|_| look.color && symbol != " ") {
                 Some(color) => {
-                    line.push_str(&format!("{mark}{color}m{symbol}{mark}0m", mark = mark()))
+                    line.push_str(&format!("{mark}{color}m{symbol}{mark}0m", mark = mark()));
                 }
                 None => line.push_str(symbol),
             }

@@ -84,6 +84,10 @@ fn bad_takes_are_refused_at_their_line_and_what_came_before_stands() {
         (r#"{"t":0.6,"open":"harbour"}"#, &["`harbour` is always open"]),
         (r#"{"t":0.6,"open":"tug","close":"quay"}"#, &["says one thing"]),
         (r#"{"t":0.6,"open":"tug","value":1}"#, &["`value` does not go with `open`"]),
+        (
+            r#"{"t":0.6,"control":"key.KeyH","value":1,"seat":1}"#,
+            &["`seat` does not go with `control`"],
+        ),
         (r#"{"t":0.6,"open":"tug","seat":3}"#, &["there are 2 seats, and no seat 3"]),
         (r#"{"t":0.6,"pause":1}"#, &["take.jsonl:3:18", "`pause` is true or false"]),
         (

@@ -28,7 +28,6 @@ fn find(context: &Context<'_>, found: &mut Vec<Remark>) {
             if let Some(first) = action.shape.first() {
                 let before = found.len();
                 tell(context, id, &[end, first], &place, found);
-                found.truncate(found.len().min(before + 1));
                 if found.len() > before {
                     break;
                 }
