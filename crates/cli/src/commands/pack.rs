@@ -3,7 +3,7 @@
 use super::load_as;
 use super::save::{made, place};
 use crate::args::PackArgs;
-use crate::escape::{quoted, shown_json};
+use crate::escape::quoted;
 use crate::failure::Failure;
 use crate::files::Kind;
 use crate::output::Output;
@@ -16,7 +16,7 @@ pub fn run(file: Option<&Path>, args: &PackArgs, output: &mut Output) -> Result<
     let (path, to) = place(&args.made, Kind::Pack, file)?;
     let loaded = load_as(file, &args.player, output)?;
     let text = pack::write(&compile(&loaded.profile, args.layout));
-    made((path, to), &shown_json(&text), ("parts", &command(args)), output)
+    made((path, to), &text, ("parts", &command(args)), output)
 }
 
 /// What makes the file anew.

@@ -7,11 +7,12 @@ use crate::controls::Catalogue;
 use crate::plan::digest::Fnv;
 use crate::plan::{ControlUse, Names, Op, PhysicalInput, Plan, Tables};
 use std::borrow::Cow;
+use std::fmt::Write;
 
 /// So many entries of a list stand in one line.
 const RUN: usize = 64;
 
-/// A plan as the lines of its pack, an object each, with an end of line behind each.
+/// A plan as the lines of its pack, an object each, with an end of line behind each; in ASCII.
 ///
 /// The same plan gives the same bytes.
 ///
@@ -39,6 +40,27 @@ pub fn write(plan: &Plan) -> String {
     lines.text
 }
 
+/// JSON of the same meaning, all of it characters that any program shows and keeps as they are.
+fn in_ascii(json: &str) -> Cow<'_, str> {
+    if json.bytes().all(|byte| matches!(byte, b' '..=b'~')) {
+        return Cow::Borrowed(json);
+    }
+    let mut out = String::with_capacity(json.len() + 16);
+    for letter in json.chars() {
+        match letter {
+            ' '..='~' => out.push(letter),
+            // RFC 8259, section 7: what is beyond the first plane is two.
+            _ => {
+                for unit in letter.encode_utf16(&mut [0; 2]) {
+                    // Writing to memory does not fail.
+                    let _ = write!(out, "\\u{unit:04x}");
+                }
+            }
+        }
+    }
+    Cow::Owned(out)
+}
+
 struct Lines {
     text: String,
     count: u64,
@@ -49,6 +71,7 @@ impl Lines {
     fn push(&mut self, line: &Line<'_>) {
         // Numbers, texts and lists of them: nothing that JSON does not have.
         if let Ok(text) = serde_json::to_string(line) {
+            let text = in_ascii(&text);
             self.text.push_str(&text);
             self.text.push('\n');
             self.digest.line(&[&text]);

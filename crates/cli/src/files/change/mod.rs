@@ -8,7 +8,7 @@
 mod record;
 mod settle;
 mod stopped;
-#[cfg(test)]
+#[cfg(all(test, unix))]
 mod tests;
 
 pub use record::{is_begun, journal_of, own};

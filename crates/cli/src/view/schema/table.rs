@@ -211,6 +211,13 @@ const TEST: &[Line] = &[
             may("help", Text, ""),
         ],
     ),
+    line(
+        "in a part of a whole, a score as text",
+        &[
+            has("told", Text, "what is printed of it"),
+            has("faulty", Flag, "whether that goes to the standard error"),
+        ],
+    ),
 ];
 
 const STATIONS: Type = List(&Object(&[has("station", Text, ""), has("says", Text, "")]));
