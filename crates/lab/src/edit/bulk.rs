@@ -11,7 +11,7 @@ use harmonym_lang::report::Faults;
 use harmonym_lang::source::{Source, Span};
 use std::collections::{HashMap, HashSet};
 
-/// After so many actions whose rows were refused, those that are left of such are not tried.
+/// After so many rows that were refused one by one, those of actions with faults are not tried any more.
 const MOST_REFUSED: usize = 50;
 
 /// What came of a row, or why it was refused.
